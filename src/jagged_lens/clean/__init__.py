@@ -1,0 +1,24 @@
+"""Clean: a corpus to tokens, and the account of what was lost."""
+
+from jagged_lens.clean.clean import Loss, Tokens, account, clean, folding
+from jagged_lens.clean.settings import CleanSettings
+from jagged_lens.clean.split import Split, split
+from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
+from jagged_lens.clean.take_out import Reason
+from jagged_lens.clean.word_forms import stems
+
+__all__ = [
+    "BUILT_IN",
+    "CleanSettings",
+    "Loss",
+    "Reason",
+    "Split",
+    "Tokens",
+    "account",
+    "clean",
+    "folding",
+    "list_file",
+    "read_list",
+    "split",
+    "stems",
+]

@@ -1,0 +1,209 @@
+"""The command line: jagged-lens [open | demo | run | info]."""
+
+from __future__ import annotations
+
+import importlib.metadata
+import os
+import platform
+import resource
+import shutil
+import signal
+import sys
+import tempfile
+from pathlib import Path
+from types import FrameType
+from typing import Any
+
+import click
+from tqdm import tqdm
+
+from jagged_lens import __version__
+from jagged_lens.clean import account
+from jagged_lens.demo import demo_recipe
+from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
+from jagged_lens.export import write_json, write_run
+from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, compute, read_recipe, sections_of, settings_of
+from jagged_lens.parallel import set_threads
+from jagged_lens.progress import Progress
+
+WRONG = 2
+STOPPED = 130
+
+
+@click.group(invoke_without_command=True)
+@click.version_option(__version__, prog_name="jagged-lens")
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Look at a pile of documents through weighted n-grams. Without a command, the window opens."""
+    if context.invoked_subcommand is None:
+        sys.exit(_window(None))
+
+
+@main.command("open")
+@click.argument("file", type=click.Path(path_type=Path))
+def open_file(file: Path) -> None:
+    """Open the window on FILE: a recipe (.toml), a table, a text file or a folder."""
+    sys.exit(_window(file))
+
+
+@main.command()
+@click.option("--pictures", type=click.Path(path_type=Path), help="Draw every view into this folder and leave.")
+def demo(pictures: Path | None) -> None:
+    """Open the window on the return notes of the Larkmoor Seed Library."""
+    sys.exit(_window(demo_recipe(), pictures))
+
+
+@main.command()
+@click.argument("recipe", type=click.Path(path_type=Path))
+@click.option("--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be.")
+@click.option("--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it.")
+def run(recipe: Path, out: Path, threads: int | None) -> None:
+    """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out."""
+    if threads:
+        set_threads(threads)
+    signal.signal(signal.SIGINT, _stop)
+    signal.signal(signal.SIGTERM, _stop)
+    try:
+        _run(recipe, out)
+    except JaggedLensError as error:
+        click.echo(f"jagged-lens: {_one_line(error)}", err=True)
+        sys.exit(WRONG)
+    except (Stopped, KeyboardInterrupt):
+        click.echo("jagged-lens: stopped; nothing was written", err=True)
+        sys.exit(STOPPED)
+    except OSError as error:
+        click.echo(f"jagged-lens: {out}: cannot be written ({error.strerror})", err=True)
+        sys.exit(1)
+
+
+@main.command()
+@click.argument("recipe", required=False, type=click.Path(path_type=Path))
+def info(recipe: Path | None) -> None:
+    """Say which version this is and what every setting of a recipe means; with RECIPE, what is set in it."""
+    try:
+        given = sections_of(read_recipe(recipe)) if recipe else None
+    except JaggedLensError as error:
+        click.echo(f"jagged-lens: {_one_line(error)}", err=True)
+        sys.exit(WRONG)
+    click.echo(f"Jagged Lens {__version__}, Python {platform.python_version()}")
+    versions = (f"{name} {importlib.metadata.version(name)}" for name in ("numpy", "scipy", "PyStemmer", "pydantic"))
+    click.echo(", ".join(versions))
+    for step in STEPS:
+        click.echo(f"\n[{step}]")
+        for key, setting in settings_of(step).items():
+            value = given[step][key] if given else setting.default
+            click.echo(f"{key} = {_toml(value)}")
+            click.echo(f"    {setting.help} Allowed: {setting.allowed}.")
+
+
+def _run(recipe_path: Path, out: Path) -> None:
+    recipe = read_recipe(recipe_path)
+    out.mkdir(parents=True, exist_ok=True)
+    witness = _Bar(sys.stderr.isatty())
+    results = compute(Job(recipe, recipe_path.parent), Recent(), witness)
+    witness.close()
+    half = Path(tempfile.mkdtemp(prefix=".half-written-", dir=out))
+    try:
+        write_run(half, results, recipe.compare.neighbours)
+        write_json(
+            half / "run.json",
+            {
+                "version": __version__,
+                "recipe": sections_of(recipe),
+                "seed": recipe.seed,
+                "counts": _counts(results),
+                "seconds": witness.seconds,
+                "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
+            },
+        )
+        for file in sorted(half.iterdir()):
+            os.replace(file, out / file.name)
+    finally:
+        shutil.rmtree(half, ignore_errors=True)
+    for notice in results["corpus"].notices:
+        click.echo(f"jagged-lens: note: {notice}", err=True)
+
+
+def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    """What was there after each step."""
+    terms, space, pairs, grouping, layout = (results[name] for name in ("terms", "space", "pairs", "grouping", "layout"))
+    losses = account(results["tokens"])
+    kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
+    return {
+        "gather": {"documents": len(results["corpus"])},
+        "clean": {
+            "tokens": losses[0].left,
+            "kept": losses[-1].left,
+            "taken": {loss.rule.name.lower().replace("_", "-"): loss.taken for loss in losses[1:]},
+        },
+        "terms": {"different": len(terms.vocabulary), "kept": len(terms.kept)},
+        "weigh": {"entries": int(space.weights.nnz), "empty_documents": int(space.empty.sum())},
+        "compare": {
+            "pairs": len(pairs),
+            "families": pairs.families,
+            "kinds": {name: int((pairs.kind == kind).sum()) for name, kind in kinds.items()},
+        },
+        "group": {"groups": len(grouping), "quality": grouping.quality},
+        "map": {
+            "trust": None if layout.overall != layout.overall else layout.overall,
+            "explained": list(layout.projection.explained),
+        },
+    }
+
+
+class _Bar:
+    """The witness of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
+
+    def __init__(self, shown: bool) -> None:
+        self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)
+        self._bar = tqdm(total=len(PARTS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
+        self._done = 0
+
+    def began(self, part: Part) -> Progress:
+        self._bar.set_description(part.step)
+        return self._share
+
+    def _share(self, share: float) -> None:
+        self._bar.n = self._done + min(max(share, 0.0), 1.0)
+        self._bar.refresh()
+
+    def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
+        self.seconds[part.step] = round(self.seconds[part.step] + seconds, 4)
+        self._done += 1
+        self._share(0.0)
+
+    def failed(self, part: Part, error: JaggedLensError) -> None:
+        self.close()
+        raise error
+
+    def close(self) -> None:
+        self._bar.close()
+
+
+def _stop(number: int, frame: FrameType | None) -> None:
+    raise Stopped
+
+
+def _window(file: Path | None, pictures: Path | None = None) -> int:
+    try:
+        from jagged_lens.desktop import show
+    except ImportError as error:
+        click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)
+        return 1
+    try:
+        return show(file, pictures)
+    except RecipeError as error:
+        click.echo(f"jagged-lens: {_one_line(error)}", err=True)
+        return WRONG
+
+
+def _one_line(error: JaggedLensError) -> str:
+    return " ".join(str(error).split())
+
+
+def _toml(value: object) -> str:
+    if isinstance(value, (list, tuple)):
+        return "[" + ", ".join(map(_toml, value)) + "]"
+    if isinstance(value, bool):
+        return str(value).lower()
+    return f'"{value}"' if isinstance(value, str) else str(value)

@@ -1,0 +1,26 @@
+"""Compare: a vector space to neighbours and pairs."""
+
+from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
+from jagged_lens.compare.measure import Rows, rows_of, similarities
+from jagged_lens.compare.neighbours import Neighbours, nearest_neighbours
+from jagged_lens.compare.pairs import Pairs, find_pairs
+from jagged_lens.compare.runs import Kind, Runs, kinds_of_pairs, runs_of
+from jagged_lens.compare.settings import CompareSettings
+
+__all__ = [
+    "BINS",
+    "CompareSettings",
+    "Distribution",
+    "Kind",
+    "Neighbours",
+    "Pairs",
+    "Rows",
+    "Runs",
+    "find_pairs",
+    "kinds_of_pairs",
+    "nearest_neighbours",
+    "rows_of",
+    "runs_of",
+    "similarities",
+    "similarity_distribution",
+]

@@ -1,0 +1,85 @@
+"""Runs of four words: what near-duplicates are told by, on the text as gathered, whatever the weights hide.
+
+Resemblance and containment as in Broder, "On the resemblance and containment of documents", 1997, on sets of runs.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.clean import split
+from jagged_lens.gather import Corpus
+from jagged_lens.progress import Progress, part, unheard
+
+RUN = 4
+EDITED_FROM = 0.4
+HOLDS_FROM = 0.8
+_PAIRS_AT_ONCE = 100_000
+
+
+class Kind(IntEnum):
+    """What kind of near-duplicates two documents are."""
+
+    SAME = 0
+    EDITED = 1
+    HOLDS = 2
+    SUBJECT = 3
+
+
+@dataclass(frozen=True, eq=False)
+class Runs:
+    """Of each of n documents: wording (int32, equal where the word sequences are equal) and runs (bool CSR, n × runs)."""
+
+    wording: NDArray[np.int32]
+    runs: csr_array
+
+
+def runs_of(corpus: Corpus, progress: Progress = unheard) -> Runs:
+    """The sets of runs of four consecutive words, lower case, nothing taken out; a shorter text is one run."""
+    found = split(corpus.texts, progress=part(progress, 0, 0.7))
+    lower: dict[str, int] = {}
+    number = np.array([lower.setdefault(form.lower(), len(lower) + 1) for form in found.forms], np.int64)
+    word = number[found.form] if len(found.form) else np.zeros(0, np.int64)
+    starts = found.row_starts
+    lengths = np.diff(starts)
+    wordings: dict[bytes, int] = {}
+    spans = zip(starts[:-1].tolist(), starts[1:].tolist(), strict=True)
+    wording = np.array([wordings.setdefault(word[s:e].tobytes(), len(wordings)) for s, e in spans], np.int32)
+
+    document = np.repeat(np.arange(len(lengths)), lengths)
+    position = np.arange(len(word)) - np.repeat(starts[:-1], lengths)
+    begins = np.flatnonzero((position == 0) | (position <= lengths[document] - RUN))
+    key = word[begins]
+    for step in range(1, RUN):
+        _, key = np.unique(key, return_inverse=True)
+        inside = position[begins] + step < lengths[document[begins]]
+        following = np.where(inside, word[np.minimum(begins + step, len(word) - 1)], 0) if len(word) else key
+        key = key * (len(lower) + 1) + following
+    different, run = np.unique(key, return_inverse=True)
+    progress(0.9)
+    matrix = csr_array((np.ones(len(run), np.int32), (document[begins], run)), shape=(len(lengths), len(different)))
+    matrix.sum_duplicates()
+    matrix.data[:] = 1
+    return Runs(wording, matrix)
+
+
+def kinds_of_pairs(runs: Runs, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.uint8]:
+    """The Kind of each pair of documents (p): the first that applies of same, edited, holds, subject."""
+    sizes = np.diff(runs.runs.indptr)
+    kinds = np.full(len(first), Kind.SUBJECT, np.uint8)
+    for start in range(0, len(first), _PAIRS_AT_ONCE):
+        part_ = slice(start, start + _PAIRS_AT_ONCE)
+        a, b = first[part_], second[part_]
+        common = np.asarray(runs.runs[a].multiply(runs.runs[b]).sum(axis=1)).ravel()
+        either = sizes[a] + sizes[b] - common
+        smaller = np.minimum(sizes[a], sizes[b])
+        own = kinds[part_]
+        own[common / np.maximum(smaller, 1) >= HOLDS_FROM] = Kind.HOLDS
+        own[common / np.maximum(either, 1) >= EDITED_FROM] = Kind.EDITED
+        own[(runs.wording[a] == runs.wording[b]) & (smaller > 0)] = Kind.SAME
+    return kinds

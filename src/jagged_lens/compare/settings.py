@@ -1,0 +1,22 @@
+"""The settings of Compare."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic.dataclasses import dataclass
+
+from jagged_lens.setting import STRICT, setting
+
+
+@dataclass(frozen=True, config=STRICT)
+class CompareSettings:
+    """How alike two documents are, and which pairs are listed."""
+
+    measure: Literal["cosine", "euclidean", "hellinger"] = setting(
+        "cosine",
+        label="Measure",
+        help="cosine: angle of the weights. euclidean: 1 ÷ (1 + distance of the weights). hellinger: Σ√(p q) of the shares of kept counts.",
+    )
+    pairs_from: float = setting(0.8, label="List pairs from", help="Pairs at least this similar are listed.", above=0, high=1)
+    neighbours: int = setting(12, label="Nearest", help="So many nearest neighbours are listed for each document.", low=1, high=1000, unit="documents")

@@ -1,0 +1,37 @@
+"""What can go wrong, each with the sentence that a user needs."""
+
+from __future__ import annotations
+
+
+class JaggedLensError(Exception):
+    """Something the user can understand and mend.
+
+    what: what happened, as a sentence without full stop. where: the file, row, key or document it is about ("" if
+    none). remedy: what to do about it ("" if nothing is known).
+    """
+
+    def __init__(self, what: str, where: str = "", remedy: str = "") -> None:
+        super().__init__(what, where, remedy)
+        self.what = what
+        self.where = where
+        self.remedy = remedy
+
+    def __str__(self) -> str:
+        text = f"{self.where}: {self.what}" if self.where else self.what
+        return f"{text}. {self.remedy}" if self.remedy else text
+
+
+class RecipeError(JaggedLensError):
+    """A recipe that cannot be used as it is written."""
+
+
+class SourceError(JaggedLensError):
+    """A source of documents that cannot be read as asked."""
+
+
+class TooManyError(JaggedLensError):
+    """A setting that would give more results than can be held."""
+
+
+class Stopped(Exception):  # noqa: N818 - a wish of the user, not an error
+    """The user asked for the work to stop; raised out of a `progress` call."""

@@ -1,0 +1,43 @@
+"""Where the terms of a document stand in its text."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.clean import Tokens
+from jagged_lens.terms import TermCounts, TermSettings, continues
+
+
+@dataclass(frozen=True, eq=False)
+class Marks:
+    """k places of kept terms in a document's text: column (int64), start and end (code points), in order of start."""
+
+    column: NDArray[np.int64]
+    start: NDArray[np.int64]
+    end: NDArray[np.int64]
+
+
+def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: int) -> Marks:
+    """Every place in the text of lens row `row` where one of its kept terms stands."""
+    counts = terms.counts
+    own = counts.indices[counts.indptr[row] : counts.indptr[row + 1]]
+    column_of = {terms.terms[int(column)]: int(column) for column in own}
+    at = int(terms.rows[row])
+    span = slice(int(tokens.row_starts[at]), int(tokens.row_starts[at + 1]))
+    kept = np.flatnonzero(tokens.kept[span]) + span.start
+    words = [tokens.words[int(number)] for number in tokens.word[tokens.form[kept]]]
+    follows = continues(tokens, kept, np.zeros(len(kept), np.int32), settings.bridge)
+    found = []
+    for first in range(len(kept)):
+        for length in range(1, settings.words[1] + 1):
+            last = first + length - 1
+            if last >= len(kept) or (length > 1 and not follows[last - 1]):
+                break
+            column = column_of.get(" ".join(words[first : last + 1]), -1)
+            if column >= 0 and length >= settings.words[0]:
+                found.append((column, tokens.start[kept[first]], tokens.start[kept[last]] + tokens.length[kept[last]]))
+    marks = np.array(found, np.int64).reshape(-1, 3)
+    return Marks(marks[:, 0], marks[:, 1], marks[:, 2])

@@ -1,0 +1,77 @@
+"""Why a pair is as alike as it is: the parts of its similarity, term by term, which add up to the number."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.compare import rows_of, similarities
+from jagged_lens.weigh import VectorSpace
+
+
+@dataclass(frozen=True, eq=False)
+class PairParts:
+    """The parts of one pair's similarity.
+
+    similarity: as in Pairs. total: what the parts add up to: the similarity itself, or the squared distance under
+    euclidean. columns, parts: the terms that make it up and how much each adds, most first; under cosine and hellinger
+    the terms both have, under euclidean all terms of either. only_first, only_second: columns that only one has,
+    heaviest first.
+    """
+
+    similarity: float
+    total: float
+    columns: NDArray[np.int64]
+    parts: NDArray[np.float64]
+    only_first: NDArray[np.int64]
+    only_second: NDArray[np.int64]
+    measure: str
+
+
+def pair_parts(space: VectorSpace, measure: str, first: int, second: int) -> PairParts:
+    """Take the similarity of two rows apart.
+
+    cosine: a_t b_t / (‖a‖‖b‖). hellinger: √(p_t q_t). euclidean: (a_t − b_t)², whose sum is d².
+    """
+    pair = _two_rows(space, first, second)
+    rows = rows_of(pair, measure)
+    dense = rows.matrix.toarray()
+    a, b = dense
+    has_a, has_b = a != 0, b != 0
+    if rows.unit:
+        parts = a * b
+        taking_part = np.flatnonzero(has_a & has_b)
+    else:
+        parts = (a - b) ** 2
+        taking_part = np.flatnonzero(has_a | has_b)
+    order = taking_part[np.argsort(-parts[taking_part], kind="stable")]
+    used = np.unique(np.concatenate((_columns(space, first), _columns(space, second))))
+    only_first = np.flatnonzero(has_a & ~has_b)
+    only_second = np.flatnonzero(has_b & ~has_a)
+    return PairParts(
+        float(similarities(rows, np.array([0]), np.array([1]))[0]),
+        float(parts[order].sum()),
+        used[order],
+        parts[order],
+        used[only_first[np.argsort(-np.abs(a[only_first]), kind="stable")]],
+        used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
+        measure,
+    )
+
+
+def _columns(space: VectorSpace, row: int) -> NDArray[np.int64]:
+    counts = space.terms.counts
+    return counts.indices[counts.indptr[row] : counts.indptr[row + 1]].astype(np.int64)
+
+
+def _two_rows(space: VectorSpace, first: int, second: int) -> VectorSpace:
+    """The space of two rows and the columns that either has, so that nothing else is touched."""
+    used = np.unique(np.concatenate((_columns(space, first), _columns(space, second))))
+    at = np.array([first, second])
+    terms = space.terms
+    counts = terms.counts[at].tocsc()[:, used].tocsr()
+    weights = space.weights[at].tocsc()[:, used].tocsr()
+    small = type(terms)(counts, terms.vocabulary, terms.kept[used], terms.terms, terms.shown, terms.rows[at])
+    return VectorSpace(weights, space.global_weights[used], space.empty[at], small)

@@ -1,0 +1,5 @@
+"""Export: what goes out, in open formats."""
+
+from jagged_lens.export.run_files import write_json, write_run
+
+__all__ = ["write_json", "write_run"]

@@ -1,0 +1,160 @@
+"""The files that a run leaves: CSV (RFC 4180), Matrix Market and JSON, all UTF-8; docs/formats.md lists their columns."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from scipy.sparse import csr_array
+
+from jagged_lens.clean import Tokens
+from jagged_lens.compare import Kind, Neighbours, Pairs
+from jagged_lens.export.cells import guarded, numbers, table
+from jagged_lens.gather import Corpus
+from jagged_lens.group import Grouping, Telling, letter
+from jagged_lens.map import MapLayout
+from jagged_lens.terms import TermCounts, WhyNot
+from jagged_lens.weigh import VectorSpace
+
+_WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}
+_TOLD = 8
+
+
+def write_run(folder: Path, results: dict[str, Any], neighbours_asked: int) -> None:
+    """Write all tables and matrices of a finished run into `folder`."""
+    corpus, tokens, space = results["corpus"], results["tokens"], results["space"]
+    neighbours = results["neighbours"].nearest(neighbours_asked)
+    terms: TermCounts = space.terms
+    keys = [guarded(key) for key in corpus.keys.take(terms.rows)]
+    _csv(folder / "documents.csv", _documents(corpus, tokens, space, neighbours, results["grouping"], results["layout"], keys))
+    _csv(folder / "terms.csv", _terms(space))
+    _matrix(folder / "counts.mtx", terms.counts, "integer")
+    _matrix(folder / "weights.mtx", space.weights, "real")
+    _csv(folder / "pairs.csv", _pairs(results["pairs"], keys))
+    _csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
+    _csv(folder / "groups.csv", _groups(results["grouping"], results["telling"], terms, keys))
+
+
+def write_json(path: Path, content: dict[str, Any]) -> None:
+    path.write_text(json.dumps(content, indent=2, ensure_ascii=False) + "\n", "utf-8")
+
+
+def _documents(
+    corpus: Corpus,
+    tokens: Tokens,
+    space: VectorSpace,
+    neighbours: Neighbours,
+    grouping: Grouping,
+    layout: MapLayout,
+    keys: list[str],
+) -> Iterable[list[str]]:
+    rows = space.terms.rows
+    n = len(rows)
+    none = np.full(n, -1)
+    nearest = neighbours.row[:, 0] if neighbours.row.shape[1] else none
+    likeness = neighbours.similarity[:, 0] if neighbours.row.shape[1] else np.zeros(n, np.float32)
+    header = ["row", "key", "title", "tokens", "terms", "group", "x", "y", "trust", "nearest", "nearest_similarity"]
+    columns: list[Iterable[str]] = [
+        numbers(rows + 1),
+        keys,
+        [guarded(title) for title in corpus.titles.take(rows)],
+        numbers(tokens.kept_by_row()[rows]),
+        numbers(np.diff(space.terms.counts.indptr)),
+        numbers(grouping.group),
+        numbers(layout.positions[:, 0]),
+        numbers(layout.positions[:, 1]),
+        numbers(layout.trust),
+        [keys[at] if at >= 0 else "" for at in nearest.tolist()],
+        numbers(np.where(nearest >= 0, likeness, np.float32(np.nan))),
+    ]
+    for label in corpus.labels:
+        header.append(f"label.{label.name}")
+        values = [guarded(value) for value in label.values]
+        columns.append([values[code] for code in label.codes[rows].tolist()])
+    return table(header, columns)
+
+
+def _terms(space: VectorSpace) -> Iterable[list[str]]:
+    vocabulary = space.terms.vocabulary
+    across = np.full(len(vocabulary), np.nan)
+    across[space.terms.kept] = space.global_weights
+    return table(
+        ["term", "words", "times", "documents", "share", "global", "kept", "why_not"],
+        [
+            [guarded(term) for term in vocabulary.terms],
+            numbers(vocabulary.words),
+            numbers(vocabulary.times),
+            numbers(vocabulary.documents),
+            numbers(vocabulary.documents / max(len(space.terms.rows), 1)),
+            numbers(across),
+            ["no" if why else "yes" for why in vocabulary.why_not.tolist()],
+            [_WHY_NOT[why] for why in vocabulary.why_not.tolist()],
+        ],
+    )
+
+
+def _pairs(pairs: Pairs, keys: list[str]) -> Iterable[list[str]]:
+    return table(
+        ["first", "second", "similarity", "kind", "family"],
+        [
+            [keys[at] for at in pairs.first.tolist()],
+            [keys[at] for at in pairs.second.tolist()],
+            numbers(pairs.similarity),
+            [Kind(kind).name.lower() for kind in pairs.kind.tolist()],
+            [str(family + 1) if family >= 0 else "" for family in pairs.family.tolist()],
+        ],
+    )
+
+
+def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
+    owner, rank = np.nonzero(neighbours.row >= 0)
+    return table(
+        ["key", "rank", "neighbour", "similarity"],
+        [
+            [keys[at] for at in owner.tolist()],
+            numbers(rank + 1),
+            [keys[at] for at in neighbours.row[owner, rank].tolist()],
+            numbers(neighbours.similarity[owner, rank]),
+        ],
+    )
+
+
+def _groups(grouping: Grouping, telling: Telling, terms: TermCounts, keys: list[str]) -> Iterable[list[str]]:
+    groups = range(len(grouping))
+    return table(
+        ["group", "letter", "size", "tightness", "telling", "typical"],
+        [
+            [str(group) for group in groups],
+            [letter(group) for group in groups],
+            numbers(grouping.sizes),
+            numbers(grouping.tightness),
+            [guarded("; ".join(terms.shown[column] for column in telling.columns(group)[:_TOLD])) for group in groups],
+            [keys[at] for at in telling.typical.tolist()],
+        ],
+    )
+
+
+def _csv(path: Path, rows: Iterable[list[str]]) -> None:
+    with path.open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file, lineterminator="\r\n").writerows(rows)
+
+
+def _matrix(path: Path, matrix: csr_array, field: str) -> None:
+    """Matrix Market coordinate format (Boisvert, Pozo & Remington 1996), by row, numbered from 1."""
+    n, m = matrix.shape
+    owner = np.repeat(np.arange(1, n + 1), np.diff(matrix.indptr))
+    with path.open("w", encoding="utf-8", newline="\n") as file:
+        file.write(f"%%MatrixMarket matrix coordinate {field} general\n{n} {m} {matrix.nnz}\n")
+        for start in range(0, matrix.nnz, 500_000):
+            part = slice(start, start + 500_000)
+            lines = io.StringIO()
+            cells = zip(
+                owner[part].tolist(), (matrix.indices[part] + 1).tolist(), numbers(matrix.data[part]), strict=True
+            )
+            lines.writelines(f"{row} {column} {value}\n" for row, column, value in cells)
+            file.write(lines.getvalue())

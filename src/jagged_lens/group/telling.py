@@ -1,0 +1,79 @@
+"""Telling terms: those that a set of documents holds more often than the rest does.
+
+Log-likelihood ratio G² = 2 Σ O ln(O/E) over the four cells (in the set or not, with the term or not) of document
+counts; Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.group.kmeans import Grouping
+from jagged_lens.terms import TermCounts
+
+TOLD = 12
+
+
+@dataclass(frozen=True, eq=False)
+class Telling:
+    """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), typical (int32:
+    the row nearest to the centroid) and oddest (int32: the farthest)."""
+
+    terms: NDArray[np.int32]
+    ratio: NDArray[np.float32]
+    typical: NDArray[np.int32]
+    oddest: NDArray[np.int32]
+
+    def columns(self, group: int) -> list[int]:
+        """The columns of a group's telling terms, most telling first."""
+        return [int(column) for column in self.terms[group] if column >= 0]
+
+
+def log_likelihood(
+    inside: NDArray[np.float64], documents: NDArray[np.float64], size: float, n: float
+) -> NDArray[np.float64]:
+    """G² of terms held by `inside` of `size` documents and by `documents` of all n; 0 where not over-represented.
+
+    >>> log_likelihood(np.array([8.0, 1.0]), np.array([10.0, 50.0]), 10, 100).round(2).tolist()
+    [35.05, 0.0]
+    """
+    observed = np.stack((inside, documents - inside, size - inside, n - size - documents + inside))
+    expected = np.stack(
+        (documents * size / n, documents * (n - size) / n, (n - documents) * size / n, (n - documents) * (n - size) / n)
+    )
+    with np.errstate(divide="ignore", invalid="ignore"):
+        parts = np.where(observed > 0, observed * np.log(observed / expected), 0.0)
+    return np.where(inside > expected[0], np.maximum(2 * parts.sum(axis=0), 0), 0.0)
+
+
+def telling_terms(counts: csr_array, inside: NDArray[np.bool_], most: int = TOLD) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The columns that tell the documents `inside` (bool, n) from the rest, by falling G² (ties: by column), with it."""
+    owner = np.repeat(inside, np.diff(counts.indptr))
+    m = counts.shape[1]
+    within = np.bincount(counts.indices[owner], minlength=m).astype(np.float64)
+    documents = np.bincount(counts.indices, minlength=m).astype(np.float64)
+    ratio = log_likelihood(within, documents, float(inside.sum()), float(max(len(inside), 1)))
+    order = np.argsort(-ratio, kind="stable")[:most]
+    order = order[ratio[order] > 0]
+    return order, ratio[order]
+
+
+def tell_groups(grouping: Grouping, terms: TermCounts) -> Telling:
+    """The telling terms and the most typical and oddest document of each group."""
+    k = len(grouping)
+    columns = np.full((k, TOLD), -1, np.int32)
+    ratios = np.zeros((k, TOLD), np.float32)
+    typical = np.zeros(k, np.int32)
+    oddest = np.zeros(k, np.int32)
+    for group in range(k):
+        inside = grouping.group == group
+        found, ratio = telling_terms(terms.counts, inside)
+        columns[group, : len(found)], ratios[group, : len(found)] = found, ratio
+        members = np.flatnonzero(inside)
+        typical[group] = members[grouping.closeness[members].argmax()]
+        oddest[group] = members[grouping.closeness[members].argmin()]
+    return Telling(columns, ratios, typical, oddest)

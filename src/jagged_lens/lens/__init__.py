@@ -1,0 +1,25 @@
+"""The lens: a recipe, the graph of its steps, memory of results, and the worker that computes them."""
+
+from jagged_lens.lens.chain import Memory, Recent, Witness, compute, keys_of
+from jagged_lens.lens.recipe import STEPS, Recipe, checked, recipe_of, settings_of
+from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
+from jagged_lens.lens.steps import PARTS, Job, Part
+
+__all__ = [
+    "PARTS",
+    "STEPS",
+    "Job",
+    "Memory",
+    "Part",
+    "Recent",
+    "Recipe",
+    "Witness",
+    "checked",
+    "compute",
+    "keys_of",
+    "read_recipe",
+    "recipe_of",
+    "recipe_text",
+    "sections_of",
+    "settings_of",
+]

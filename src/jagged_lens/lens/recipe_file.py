@@ -1,0 +1,52 @@
+"""The recipe file: TOML, one section a step, our own keys."""
+
+from __future__ import annotations
+
+import tomllib
+from pathlib import Path
+from typing import Any
+
+import tomli_w
+
+from jagged_lens.errors import RecipeError
+from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
+
+
+def read_recipe(path: Path) -> Recipe:
+    """The recipe in a file. RecipeError names the file, the key, what is allowed and the nearest known key."""
+    try:
+        text = path.read_bytes().decode("utf-8-sig")
+    except OSError as error:
+        raise RecipeError(f"the recipe cannot be read ({error.strerror})", str(path)) from error
+    except UnicodeDecodeError as error:
+        raise RecipeError("the recipe is not UTF-8 text", str(path), "Save it as UTF-8.") from error
+    try:
+        sections = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise RecipeError(f"this is not TOML ({error})", str(path)) from error
+    try:
+        return recipe_of(sections)
+    except RecipeError as error:
+        where = f"{path.name}, {error.where}" if error.where else path.name
+        raise RecipeError(error.what, where, error.remedy) from None
+
+
+def sections_of(recipe: Recipe) -> dict[str, dict[str, Any]]:
+    """All settings of a recipe as nested dictionaries, by recipe key."""
+    return {
+        step: {key: _plain(getattr(getattr(recipe, step), one.name)) for key, one in settings_of(step).items()}
+        for step in STEPS
+    }
+
+
+def recipe_text(recipe: Recipe) -> str:
+    """The recipe as TOML; settings that this version does not build are left out."""
+    built = {
+        step: {key: value for key, value in values.items() if settings_of(step)[key].built}
+        for step, values in sections_of(recipe).items()
+    }
+    return tomli_w.dumps(built)
+
+
+def _plain(value: object) -> object:
+    return list(value) if isinstance(value, tuple) else value

@@ -1,0 +1,149 @@
+"""One declaration a setting: type, default, range and help in one place.
+
+The check of a recipe, the controls on a desk, `jagged-lens info` and the formats page all read it. A room's settings
+are a frozen pydantic dataclass whose fields are made by `setting`; the key in a recipe is the field's name with
+hyphens (`from_` is `from`).
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import typing
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ConfigDict, Field
+from pydantic.fields import FieldInfo
+
+STRICT = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
+"""A number is a number and a text a text: nothing in a recipe is converted silently."""
+
+
+def setting(
+    default: Any,
+    *,
+    label: str,
+    help: str,  # noqa: A002 - the word for it
+    low: float | None = None,
+    high: float | None = None,
+    above: float | None = None,
+    span: tuple[int, int] | None = None,
+    unit: str = "",
+    built: bool = True,
+    later: tuple[str, ...] = (),
+) -> Any:
+    """Declare one field of a settings dataclass.
+
+    low, high: the smallest and largest value allowed; above: must be greater than this. span: the smallest and largest
+    number of a pair "from, to", which `in_order` checks. unit: what the number counts.
+    built: False if this version only takes the default. later: values the page names and this version does not build.
+    """
+    return Field(
+        default=default,
+        ge=low,
+        le=high,
+        gt=above,
+        title=label,
+        description=help,
+        json_schema_extra={"unit": unit, "built": built, "later": list(later), "span": list(span) if span else None},
+    )
+
+
+def in_order(pair: tuple[int, int], low: int, high: int) -> None:
+    """Check a pair "from, to"; a ValueError says what is wrong."""
+    if not low <= pair[0] <= pair[1] <= high:
+        raise ValueError(f"must be two whole numbers from {low} to {high}, the smaller first")
+
+
+@dataclass(frozen=True)
+class Declared:
+    """One setting as it was declared, for those who show or check it."""
+
+    name: str
+    key: str
+    type: Any
+    default: Any
+    label: str
+    help: str
+    unit: str
+    built: bool
+    later: tuple[str, ...]
+    low: float | None
+    high: float | None
+    above: float | None
+
+    @property
+    def choices(self) -> tuple[str, ...]:
+        """The values allowed, where there is a fixed list of them."""
+        inner = typing.get_args(self.type)[0] if self.is_list else self.type
+        return tuple(map(str, typing.get_args(inner))) if typing.get_origin(inner) is typing.Literal else ()
+
+    @property
+    def is_list(self) -> bool:
+        arguments = typing.get_args(self.type)
+        return typing.get_origin(self.type) is tuple and len(arguments) == 2 and arguments[1] is Ellipsis
+
+    @property
+    def is_range(self) -> bool:
+        """True for a pair of whole numbers, from and to."""
+        return typing.get_origin(self.type) is tuple and not self.is_list
+
+    @property
+    def allowed(self) -> str:
+        """What may stand here, in words."""
+        if not self.built:
+            return f"only {_toml(self.default)} in this version"
+        if self.choices:
+            listed = ", ".join(_toml(choice) for choice in self.choices)
+            return f"a list of {listed}" if self.is_list else f"one of {listed}"
+        if self.is_list:
+            return "a list of texts"
+        if self.is_range:
+            return f"two whole numbers from {self.low:g} to {self.high:g}, the smaller first"
+        if self.type is str:
+            return "a text"
+        if self.type is bool:
+            return "true or false"
+        words = "a whole number" if self.type is int else "a number"
+        if self.above is not None:
+            words += f" above {self.above:g}"
+        if self.low is not None and self.high is not None:
+            return f"{words} from {self.low:g} to {self.high:g}"
+        if self.low is not None:
+            return f"{words} of at least {self.low:g}"
+        return f"{words} up to {self.high:g}" if self.high is not None else words
+
+
+def declared(settings: type) -> dict[str, Declared]:
+    """The settings of a room by recipe key, in the order in which they were declared."""
+    hints = typing.get_type_hints(settings)
+    found = {}
+    for field in dataclasses.fields(settings):
+        info = field.default
+        assert isinstance(info, FieldInfo)
+        extra = typing.cast(dict[str, Any], info.json_schema_extra)
+        bounds = {name: getattr(rule, name) for rule in info.metadata for name in ("ge", "le", "gt") if hasattr(rule, name)}
+        key = field.name.rstrip("_").replace("_", "-")
+        found[key] = Declared(
+            name=field.name,
+            key=key,
+            type=hints[field.name],
+            default=info.default,
+            label=info.title or key,
+            help=info.description or "",
+            unit=extra["unit"],
+            built=extra["built"],
+            later=tuple(extra["later"]),
+            low=extra["span"][0] if extra["span"] else bounds.get("ge"),
+            high=extra["span"][1] if extra["span"] else bounds.get("le"),
+            above=bounds.get("gt"),
+        )
+    return found
+
+
+def _toml(value: object) -> str:
+    if isinstance(value, str):
+        return f'"{value}"'
+    if isinstance(value, tuple):
+        return "[" + ", ".join(_toml(item) for item in value) + "]"
+    return str(value).lower() if isinstance(value, bool) else f"{value}"

@@ -1,0 +1,79 @@
+"""Many strings as two arrays: they cross processes without copying and weigh what their UTF-8 weighs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import overload
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+@dataclass(frozen=True, eq=False)
+class Strings(Sequence[str]):
+    """An immutable sequence of n strings.
+
+    data: uint8, the UTF-8 of all strings one after the other. starts: int64, n + 1 offsets into data.
+
+    >>> words = Strings.of(["slug", "frost", "büne"])
+    >>> len(words), words[2], list(words[1:])
+    (3, 'büne', ['frost', 'büne'])
+    """
+
+    data: NDArray[np.uint8]
+    starts: NDArray[np.int64]
+
+    @classmethod
+    def of(cls, items: Iterable[str]) -> Strings:
+        """Pack strings; unpaired surrogates become U+FFFD, since no open format can carry them."""
+        encoded = [_utf8(item) for item in items]
+        starts = np.zeros(len(encoded) + 1, np.int64)
+        np.cumsum([len(item) for item in encoded], out=starts[1:])
+        return cls(np.frombuffer(b"".join(encoded), np.uint8), starts)
+
+    def __len__(self) -> int:
+        return len(self.starts) - 1
+
+    @overload
+    def __getitem__(self, index: int) -> str: ...
+    @overload
+    def __getitem__(self, index: slice) -> Sequence[str]: ...
+    def __getitem__(self, index: int | slice) -> str | Sequence[str]:
+        if isinstance(index, slice):
+            return [self[i] for i in range(*index.indices(len(self)))]
+        if index < 0:
+            index += len(self)
+        if not 0 <= index < len(self):
+            raise IndexError(index)
+        return self.data[self.starts[index] : self.starts[index + 1]].tobytes().decode("utf-8")
+
+    def __iter__(self) -> Iterator[str]:
+        whole, starts = self.data.tobytes(), self.starts.tolist()
+        for start, end in zip(starts[:-1], starts[1:], strict=True):
+            yield whole[start:end].decode("utf-8")
+
+    def __eq__(self, other: object) -> bool:
+        return (
+            isinstance(other, Strings)
+            and np.array_equal(self.starts, other.starts)
+            and np.array_equal(self.data, other.data)
+        )
+
+    def __hash__(self) -> int:
+        return hash((len(self), self.data[:64].tobytes()))
+
+    def take(self, rows: NDArray[np.integer]) -> Strings:
+        """The strings at `rows`, in that order."""
+        lengths = np.diff(self.starts)[rows]
+        starts = np.zeros(len(rows) + 1, np.int64)
+        np.cumsum(lengths, out=starts[1:])
+        places = np.repeat(self.starts[:-1][rows] - starts[:-1], lengths) + np.arange(starts[-1])
+        return Strings(self.data[places], starts)
+
+
+def _utf8(text: str) -> bytes:
+    try:
+        return text.encode("utf-8")
+    except UnicodeEncodeError:
+        return text.encode("utf-16", "surrogatepass").decode("utf-16", "replace").encode("utf-8")

@@ -1,0 +1,124 @@
+"""Which n-grams are kept as terms, and why the others are not."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.clean import CleanSettings, Tokens, folding, stems
+from jagged_lens.strings import Strings
+from jagged_lens.terms.ngrams import NgramCounts
+from jagged_lens.terms.settings import TermSettings
+
+
+class WhyNot(IntEnum):
+    """Why a term is not kept; KEPT if it is."""
+
+    KEPT = 0
+    RARE = 1
+    COMMON = 2
+    LIMIT = 3
+    DROPPED = 4
+
+
+@dataclass(frozen=True, eq=False)
+class Vocabulary:
+    """All T terms, kept or not, by times falling, then by code point.
+
+    words: uint8, the length of each; times: int64, how often in all; documents: int32, in how many; why_not: uint8, a
+    WhyNot.
+    """
+
+    terms: Strings
+    words: NDArray[np.uint8]
+    times: NDArray[np.int64]
+    documents: NDArray[np.int32]
+    why_not: NDArray[np.uint8]
+
+    def __len__(self) -> int:
+        return len(self.terms)
+
+
+@dataclass(frozen=True, eq=False)
+class TermCounts:
+    """How often each of n documents holds each of m kept terms.
+
+    counts: int32 CSR, n × m. kept: int64, the row of the vocabulary that each column is. terms: m strings, as terms are
+    known; shown: m strings, each as it is written most often. rows: int32, the corpus row of each document.
+    """
+
+    counts: csr_array
+    vocabulary: Vocabulary
+    kept: NDArray[np.int64]
+    terms: Strings
+    shown: Strings
+    rows: NDArray[np.int32]
+
+
+def limit_terms(ngrams: NgramCounts, tokens: Tokens, settings: TermSettings, clean: CleanSettings) -> TermCounts:
+    """Keep the n-grams within the limits of `settings`; always keep and always drop win.
+
+    Kept: documents >= least (a share of all n below 1), times >= least times, documents / n <= most share, then the
+    most terms with the highest times. clean: how a listed word is brought to the form of a term.
+    """
+    n = len(ngrams.rows)
+    share = ngrams.documents / max(n, 1)
+    reach = share if settings.least_documents < 1 else ngrams.documents
+    why_not = np.zeros(len(ngrams.terms), np.uint8)
+    why_not[share > settings.most_share] = WhyNot.COMMON
+    why_not[(reach < settings.least_documents) | (ngrams.times < settings.least_times)] = WhyNot.RARE
+    dropped = _listed(settings.always_drop, ngrams.terms, clean)
+    why_not[dropped] = WhyNot.DROPPED
+    if settings.most_terms:
+        lengths = np.unique(ngrams.words) if settings.most_terms_of == "each-length" else [0]
+        for length in lengths:
+            within = np.flatnonzero((why_not == WhyNot.KEPT) & ((length == 0) | (ngrams.words == length)))
+            why_not[within[settings.most_terms :]] = WhyNot.LIMIT
+    wanted = _listed(settings.always_keep, ngrams.terms, clean)
+    why_not[np.setdiff1d(wanted, dropped)] = WhyNot.KEPT
+
+    kept = np.flatnonzero(why_not == WhyNot.KEPT)
+    terms = ngrams.terms.take(kept)
+    return TermCounts(
+        _columns(ngrams.counts, why_not == WhyNot.KEPT),
+        Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not),
+        kept,
+        terms,
+        terms if clean.word_form == "written" else _spelled(ngrams, tokens, kept),
+        ngrams.rows,
+    )
+
+
+def _columns(counts: csr_array, kept: NDArray[np.bool_]) -> csr_array:
+    """The kept columns, by one pass over the entries."""
+    entries = kept[counts.indices]
+    new = np.cumsum(kept) - 1
+    starts = np.concatenate(([0], np.cumsum(entries)))[counts.indptr]
+    return csr_array(
+        (counts.data[entries], new[counts.indices[entries]].astype(np.int32), starts.astype(np.int32)),
+        shape=(counts.shape[0], int(kept.sum())),
+    )
+
+
+def _listed(entries: tuple[str, ...], terms: Strings, clean: CleanSettings) -> NDArray[np.int64]:
+    """The rows of the terms that are listed, as they are known or as they are written."""
+    if not entries:
+        return np.zeros(0, np.int64)
+    wanted = set(entries)
+    for entry in entries:
+        words = [folding(clean)(word) for word in entry.split()]
+        wanted.add(" ".join(stems(words, clean.language) if clean.word_form == "stem" else words))
+    return np.array([row for row, term in enumerate(terms) if term in wanted], np.int64)
+
+
+def _spelled(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64]) -> Strings:
+    spellings = list(tokens.spellings)
+    spelling = ngrams.spelling
+    shown = []
+    for start, length in zip(ngrams.example[kept].tolist(), ngrams.words[kept].tolist(), strict=True):
+        shown.append(" ".join(spellings[number] for number in spelling[start : start + length]))
+    return Strings.of(shown)
