@@ -2,4 +2,5 @@
 
 from jagged_lens.cli import main
 
-main()
+if __name__ == "__main__":  # the worker process imports this file too
+    main()

@@ -1,6 +1,6 @@
 """Explain: where a number comes from."""
 
-from jagged_lens.explain.marks import Marks, term_marks
+from jagged_lens.explain.marks import Marks, term_marks, unshared_words
 from jagged_lens.explain.pair import PairParts, pair_parts
 
-__all__ = ["Marks", "PairParts", "pair_parts", "term_marks"]
+__all__ = ["Marks", "PairParts", "pair_parts", "term_marks", "unshared_words"]

@@ -41,3 +41,12 @@ def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: i
                 found.append((column, tokens.start[kept[first]], tokens.start[kept[last]] + tokens.length[kept[last]]))
     marks = np.array(found, np.int64).reshape(-1, 3)
     return Marks(marks[:, 0], marks[:, 1], marks[:, 2])
+
+
+def unshared_words(tokens: Tokens, row: int, other: int) -> list[tuple[int, int]]:
+    """The kept words of corpus row `row` that the text of `other` does not have in any form: spans in code points."""
+    own = np.arange(tokens.row_starts[row], tokens.row_starts[row + 1])
+    own = own[tokens.kept[own]]
+    theirs = tokens.form[tokens.row_starts[other] : tokens.row_starts[other + 1]]
+    alone = own[~np.isin(tokens.word[tokens.form[own]], tokens.word[theirs])]
+    return [(int(start), int(start + length)) for start, length in zip(tokens.start[alone], tokens.length[alone], strict=True)]

@@ -4,16 +4,26 @@ from jagged_lens.lens.chain import Memory, Recent, Witness, compute, keys_of
 from jagged_lens.lens.recipe import STEPS, Recipe, checked, recipe_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
 from jagged_lens.lens.steps import PARTS, Job, Part
+from jagged_lens.lens.worker import Began, Done, Failed, Finished, News, Planned, Restarted, Share, Worker
 
 __all__ = [
     "PARTS",
     "STEPS",
+    "Began",
+    "Done",
+    "Failed",
+    "Finished",
     "Job",
     "Memory",
+    "News",
     "Part",
+    "Planned",
     "Recent",
     "Recipe",
+    "Restarted",
+    "Share",
     "Witness",
+    "Worker",
     "checked",
     "compute",
     "keys_of",

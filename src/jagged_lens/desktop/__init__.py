@@ -1,0 +1,48 @@
+"""The desktop: PyQt6 widgets that show the core. No other room imports it."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import platformdirs
+from PyQt6.QtCore import QSettings
+from PyQt6.QtWidgets import QApplication
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.window import MainWindow
+from jagged_lens.lens import Worker
+from jagged_lens.project import Bench, opened
+
+
+def show(path: Path | None, pictures: Path | None = None) -> int:
+    """Open the window on a file (None: on nothing) and stay until it is closed; the exit status.
+
+    pictures: draw every view into this folder instead, and leave. RecipeError where the file is a recipe that cannot be
+    used.
+    """
+    state = opened(path)
+    worker = Worker()
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("jagged-lens")
+    app.setApplicationDisplayName("Jagged Lens")
+    app.setDesktopFileName("jagged-lens")
+    theme.dress(app)
+    memory = None
+    if pictures is None:
+        folder = Path(platformdirs.user_config_dir("jagged-lens"))
+        memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
+    bench = Bench(state, worker)
+    window = MainWindow(bench, worker, memory)
+    window.show()
+    if state.recipe.gather.from_:
+        bench.compute()
+    if pictures is not None:
+        from jagged_lens.desktop.pictures import draw_all
+
+        for file in draw_all(window, pictures):
+            print(file)
+        window.close()
+        return 0
+    return app.exec()

@@ -1,0 +1,97 @@
+"""The bar at the bottom: what is picked and what can be done with it, and how the work goes."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.words import TITLES
+from jagged_lens.lens import PARTS
+from jagged_lens.project import Bench
+
+_SHOWN_AFTER = 0.3
+
+
+class PickBar(QFrame):
+    """Actions on the pick at the left, the progress of the work and its stop at the right."""
+
+    map_wanted = pyqtSignal()
+    reader_wanted = pyqtSignal()
+
+    def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("pickbar")
+        self._bench = bench
+        self.setMinimumHeight(int(self.fontMetrics().height() * 1.9))
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 2, 12, 2)
+        row.setSpacing(8)
+        self.count = QLabel()
+        self.count.setFont(theme.ui_font(bold=True))
+        row.addWidget(self.count)
+        self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
+        self.on_map = self._action("Show on map", "Go to the map with this pick", self.map_wanted.emit)
+        self.copy = self._action("Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick)
+        self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
+        for button in (self.read, self.on_map, self.copy, self.clear):
+            row.addWidget(button)
+        row.addStretch(1)
+        self.said = QLabel()
+        self.said.setStyleSheet(f"color: {theme.now.muted}")
+        row.addWidget(self.said)
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 1000)
+        self.bar.setTextVisible(False)
+        self.bar.setFixedSize(120, 8)
+        self.bar.setAccessibleName("Progress of the work")
+        row.addWidget(self.bar)
+        self.stop = self._action("Stop", "Stop the work; what was there before stays (Ctrl+.)", bench.stop)
+        row.addWidget(self.stop)
+        bench.pick.changed.subscribe(self.refresh)
+        bench.part_changed.subscribe(self._progress)
+        bench.settled.subscribe(self._progress)
+        self.refresh()
+        self._progress()
+
+    def _action(self, text: str, tip: str, does: object) -> QPushButton:
+        button = QPushButton(text)
+        button.setProperty("flat", "true")
+        button.setToolTip(tip)
+        button.setAccessibleName(text)
+        button.clicked.connect(lambda _: does())  # type: ignore[operator]
+        return button
+
+    def refresh(self) -> None:
+        count = len(self._bench.pick)
+        self.count.setText(f"{count:,} picked" if count else "Nothing picked")
+        for button in (self.read, self.on_map, self.copy, self.clear):
+            button.setVisible(count > 0)
+
+    def copy_pick(self) -> None:
+        corpus = self._bench.results["corpus"]
+        lines = ["\t".join(["key", "title", *(label.name for label in corpus.labels)])]
+        for row in self._bench.pick.rows:
+            values = (label.value(row) for label in corpus.labels)
+            lines.append("\t".join([corpus.keys[row], corpus.titles[row], *values]))
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines))
+        self.say(f"{len(lines) - 1:,} rows copied.")
+
+    def say(self, words: str) -> None:
+        """A short word at the right of the bar."""
+        self.said.setText(words)
+
+    def _progress(self, _: str = "") -> None:
+        bench = self._bench
+        under_way = next((part for part in PARTS if part.name in bench.share), None)
+        busy = bench.working and under_way is not None
+        self.bar.setVisible(busy)
+        self.stop.setVisible(busy)
+        if under_way is not None and busy:
+            done = sum(part.name in bench.fresh for part in PARTS)
+            self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(PARTS)))
+            self.said.setText(f"Computing {TITLES[under_way.step]}")
+        elif self.said.text().startswith("Computing"):
+            self.said.setText("")

@@ -1,0 +1,44 @@
+"""Pictures of every view on the project in front, for the documentation and for machines without a screen."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from jagged_lens.desktop.window import MainWindow, wait_until
+
+_PATIENCE = 120
+
+
+def draw_all(window: MainWindow, folder: Path) -> list[Path]:
+    """Draw each desk into `folder` once everything is computed; gives the files."""
+    folder.mkdir(parents=True, exist_ok=True)
+    bench = window.bench
+    wait_until(lambda: not bench.working, _PATIENCE)
+    drawn = []
+
+    def draw(name: str) -> None:
+        wait_until(lambda: False, 0.4)
+        path = folder / f"{name}.png"
+        window.grab().save(str(path))
+        drawn.append(path)
+
+    for step in ("gather", "clean", "terms", "weigh", "group"):
+        window.show_step(step)
+        draw(step)
+    bench.pick.clear()
+    window.show_step("compare")
+    desk = window.desks["compare"]
+    wait_until(lambda: desk.content.isVisible(), 5)
+    desk.table.go_to(min(6, desk.table.rows.rowCount() - 1))  # type: ignore[attr-defined]
+    draw("compare")
+    window.show_step("map")
+    if "grouping" in bench.results:
+        terms, grouping, layout = (bench.results[name] for name in ("terms", "grouping", "layout"))
+        best = int(np.nanargmax(np.where(grouping.group >= 0, layout.trust, np.nan))) if len(grouping) else -1
+        if best >= 0:
+            bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
+        window.show_reader()
+    draw("map")
+    return drawn

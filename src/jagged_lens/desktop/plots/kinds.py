@@ -1,0 +1,116 @@
+"""The shapes of the four kinds of pair, and the cells of the table of pairs that are drawn."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.table import ArrayModel
+
+
+def paint_kind(painter: QPainter, middle: QPointF, kind: int, size: float) -> None:
+    """The shape of a kind: a full square, a square struck through, a dot in a ring, two rings."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink = theme.colour("ink")
+    half = size / 2
+    square = QRectF(middle.x() - half, middle.y() - half, size, size)
+    painter.setPen(QPen(ink, 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if kind == 0:
+        painter.fillRect(square, ink)
+    elif kind == 1:
+        painter.drawRect(square)
+        painter.drawLine(square.bottomLeft(), square.topRight())
+    elif kind == 2:
+        painter.drawEllipse(middle, half, half)
+        painter.setBrush(ink)
+        painter.drawEllipse(middle, half * 0.3, half * 0.3)
+    else:
+        for side in (-0.45, 0.45):
+            painter.drawEllipse(QPointF(middle.x() + side * size, middle.y()), half * 0.8, half * 0.8)
+    painter.restore()
+
+
+class KindButton(QAbstractButton):
+    """A kind of pair: its shape, how many, in words. Switched off, its pairs are not listed."""
+
+    def __init__(self, kind: int, words: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.kind = kind
+        self.words = words
+        self.count = 0
+        self.setCheckable(True)
+        self.setChecked(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.show_count(0)
+
+    def show_count(self, count: int) -> None:
+        self.count = count
+        self.setAccessibleName(f"{count:,} {self.words}")
+        self.setToolTip("Click to hide or show the pairs of this kind.")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        metrics = QFontMetricsF(theme.ui_font())
+        return QSize(int(metrics.horizontalAdvance(self.words)) + 86, int(metrics.height() * 1.45))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setOpacity(1.0 if self.isChecked() else 0.55)
+        metrics = QFontMetricsF(theme.ui_font())
+        middle = self.height() / 2
+        paint_kind(painter, QPointF(16, middle), self.kind, 10)
+        painter.setPen(theme.colour("ink"))
+        painter.setFont(theme.ui_font(bold=True))
+        painter.drawText(QRectF(28, 0, 40, self.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{self.count:,}")
+        font = theme.ui_font()
+        font.setStrikeOut(not self.isChecked())
+        painter.setFont(font)
+        words = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - 80)
+        painter.drawText(QRectF(76, 0, self.width() - 78, self.height()), Qt.AlignmentFlag.AlignVCenter, words)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("verdigris"), 1.4))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+
+
+class ShareCell(QStyledItemDelegate):
+    """A number with its bar: how alike, from 0 to 1."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        assert painter is not None
+        fill_ground(painter, option)
+        area = QRectF(option.rect).adjusted(6, 0, -6, 0)
+        words = index.data() or ""
+        number = QFontMetricsF(option.font).horizontalAdvance("0.000") + 8
+        bar = QRectF(area.left(), area.center().y() - 4, max(area.width() - number, 10), 8)
+        painter.fillRect(bar, theme.colour("band"))
+        share = index.data(ArrayModel.SHARE) or 0.0
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(max(share, 0), 1), bar.height()), theme.colour("verdigris"))
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+
+
+class KindCell(QStyledItemDelegate):
+    """The shape of a kind and its word."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        assert painter is not None
+        fill_ground(painter, option)
+        area = QRectF(option.rect)
+        kind = index.data(ArrayModel.MARK)
+        if kind is not None:
+            paint_kind(painter, QPointF(area.left() + 17, area.center().y()), kind, 10)
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(area.adjusted(34, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")
+
+
+def fill_ground(painter: QPainter, option: QStyleOptionViewItem) -> None:
+    """The ground of a drawn cell: chosen, or every other row."""
+    if option.state & QStyle.StateFlag.State_Selected:
+        painter.fillRect(option.rect, theme.colour("tint"))
+    elif option.features & QStyleOptionViewItem.ViewItemFeature.Alternate:
+        painter.fillRect(option.rect, theme.colour("paper"))

@@ -1,0 +1,336 @@
+"""The reader: one document, a list of those picked, or a pair. It is always there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QListView,
+    QScrollArea,
+    QSplitter,
+    QStackedWidget,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.group_colours import group_colour
+from jagged_lens.desktop.marked_text import Mark, MarkedText
+from jagged_lens.desktop.words import amount
+from jagged_lens.explain import PairParts, pair_parts, term_marks, unshared_words
+from jagged_lens.gather import Corpus
+from jagged_lens.group import letter, telling_terms
+from jagged_lens.project import Bench
+
+_MOST_CHIPS = 6
+_META_LABELS = 5
+
+
+def meta(corpus: Corpus, row: int) -> str:
+    """The labels of a document, and how long it is, in one line."""
+    values = [value for label in corpus.labels[:_META_LABELS] if (value := label.value(row))]
+    return " · ".join([*values, amount(len(corpus.texts[row].split()), "word")])
+
+
+class _Picked(QAbstractListModel):
+    """The documents that are picked."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        self.rows: tuple[int, ...] = ()
+
+    def show(self, rows: tuple[int, ...]) -> None:
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(self.rows)
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        corpus: Corpus = self._bench.results["corpus"]
+        row = self.rows[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return corpus.titles[row]
+        if role == Qt.ItemDataRole.UserRole:
+            grouping = self._bench.results.get("grouping")
+            group = int(grouping.group[row]) if grouping is not None and row < len(grouping.group) else -1
+            return group, corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
+        return None
+
+
+class _CardPainter(QStyledItemDelegate):
+    """Draws a document as a card: the letter of its group, its title, how it begins."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
+        return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.9))
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+        assert painter is not None
+        group, title, start = index.data(Qt.ItemDataRole.UserRole)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        card = QRectF(option.rect).adjusted(1, 2, -2, -3)
+        painter.setPen(QPen(theme.colour("verdigris" if chosen else "hairline"), 1.6 if chosen else 1))
+        painter.setBrush(theme.colour("tint" if chosen else "card"))
+        painter.drawRoundedRect(card, 5, 5)
+        line = QFontMetricsF(theme.ui_font()).height()
+        left = card.left() + 9
+        if group >= 0:
+            chip = QRect(int(left), int(card.top() + line * 0.35), int(line * 1.25), int(line * 1.2))
+            paint_letter(painter, chip, group)
+            left += line * 1.25 + 7
+        font = theme.ui_font(bold=True)
+        painter.setFont(font)
+        painter.setPen(theme.colour("ink"))
+        width = card.right() - left - 6
+        words = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, width)
+        painter.drawText(QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words)
+        serif = theme.reading_font(0.95)
+        painter.setFont(serif)
+        painter.setPen(theme.colour("muted"))
+        below = QRectF(card.left() + 9, card.top() + line * 1.75, card.width() - 16, line * 1.6)
+        painter.drawText(below, Qt.AlignmentFlag.AlignVCenter, QFontMetricsF(serif).elidedText(start, Qt.TextElideMode.ElideRight, below.width()))
+        painter.restore()
+
+
+def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
+    """The letter of a group on its colour."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(group_colour(group))
+    painter.drawRoundedRect(chip, 3, 3)
+    painter.setPen(Qt.GlobalColor.white)
+    painter.setFont(theme.ui_font(0.9, bold=True))
+    painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, letter(group))
+
+
+class DocumentView(QWidget):
+    """Title, labels and text of one document."""
+
+    def __init__(self, parent: QWidget | None = None, fits: bool = False, mark: str = "") -> None:
+        super().__init__(parent)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        self._mark = mark
+        self.title = QLabel()
+        self.title.setFont(theme.ui_font(1.02, bold=True))
+        self.title.setWordWrap(True)
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
+        self.meta = QLabel()
+        self.meta.setFont(theme.ui_font(0.9))
+        self.meta.setStyleSheet(f"color: {theme.now.muted}")
+        self.meta.setWordWrap(True)
+        self.meta.setTextFormat(Qt.TextFormat.PlainText)
+        self.text = MarkedText(self, fits)
+        column.addWidget(self.title)
+        column.addWidget(self.meta)
+        column.addWidget(self.text, 0 if fits else 1)
+
+    def show_document(self, corpus: Corpus, row: int, marks: list[Mark] | None = None, differs: list[tuple[int, int]] | None = None) -> None:
+        title = corpus.titles[row]
+        self.title.setText(f"{self._mark}  {title}" if self._mark else title)
+        self.meta.setText(meta(corpus, row))
+        text = corpus.texts[row]
+        self.text.setAccessibleName(f"Text of {title}")
+        self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or ())
+
+
+class Reader(QWidget):
+    """What is picked, to be read."""
+
+    def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._asker = asker
+        self._pair: tuple[int, int] | None = None
+        self.on_terms: Callable[[list[str]], None] | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 12, 12)
+        column.setSpacing(8)
+        self.heading = QLabel()
+        self.heading.setFont(theme.ui_font(1.12, bold=True))
+        column.addWidget(self.heading)
+        self.pages = QStackedWidget()
+        column.addWidget(self.pages, 1)
+        self._make_empty()
+        self._make_list()
+        self._make_pair()
+        bench.pick.changed.subscribe(self.show_pick)
+        bench.part_changed.subscribe(self._part_changed)
+        self.show_pick()
+
+    def _make_empty(self) -> None:
+        self.empty = QLabel("Click a point, a row or a card to read a document here.\n\nSeveral picked documents are listed, with the terms that tell them apart from the rest.")
+        self.empty.setWordWrap(True)
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.empty.setStyleSheet(f"color: {theme.now.muted}")
+        self.pages.addWidget(self.empty)
+
+    def _make_list(self) -> None:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.apart = QLabel()
+        self.apart.setWordWrap(True)
+        self.apart.setTextFormat(Qt.TextFormat.PlainText)
+        self.apart.setAccessibleName("Terms that tell the picked documents apart")
+        column.addWidget(self.apart)
+        self.splitter = QSplitter(Qt.Orientation.Vertical)
+        self.model = _Picked(self._bench)
+        self.list = QListView()
+        self.list.setModel(self.model)
+        self.list.setItemDelegate(_CardPainter(self.list))
+        self.list.setUniformItemSizes(True)
+        self.list.setMouseTracking(True)
+        self.list.setAccessibleName("Picked documents")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        selection = self.list.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(self._read_current)
+        self.splitter.addWidget(self.list)
+        self.one = DocumentView()
+        self.splitter.addWidget(self.one)
+        self.splitter.setSizes([330, 300])
+        self.splitter.setChildrenCollapsible(False)
+        column.addWidget(self.splitter, 1)
+        self.pages.addWidget(page)
+
+    def _make_pair(self) -> None:
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 6, 0)
+        column.setSpacing(12)
+        self.first, self.second = DocumentView(fits=True, mark="1"), DocumentView(fits=True, mark="2")
+        rule = QFrame()
+        rule.setFrameShape(QFrame.Shape.HLine)
+        rule.setStyleSheet(f"color: {theme.now.hairline}")
+        key = QHBoxLayout()
+        self.key = QLabel("Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has.")
+        self.key.setFont(theme.ui_font(0.88))
+        self.key.setWordWrap(True)
+        self.key.setStyleSheet(f"color: {theme.now.muted}")
+        key.addWidget(self.key)
+        column.addWidget(self.first)
+        column.addWidget(rule)
+        column.addWidget(self.second)
+        column.addLayout(key)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(inner)
+        area.setAccessibleName("The pair side by side")
+        self.pages.addWidget(area)
+
+    def show_pair(self, first: int, second: int, heading: str, parts: PairParts | None = None) -> None:
+        """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
+        self._pair = (first, second)
+        results = self._bench.results
+        rows = results["space"].terms.rows
+        self._bench.pick.set((int(rows[first]), int(rows[second])))
+        self._pair = (first, second)
+        self.heading.setText(heading)
+        self.pages.setCurrentIndex(2)
+        corpus = results["corpus"]
+        space, tokens, settings = results["space"], results["tokens"], self._bench.recipe.terms
+        measure = self._bench.recipe.compare.measure
+        self.first.show_document(corpus, int(rows[first]))
+        self.second.show_document(corpus, int(rows[second]))
+
+        def found() -> list[tuple[list[Mark], list[tuple[int, int]]]]:
+            known = parts or pair_parts(space, measure, first, second)
+            return [
+                (
+                    pair_marks(known, term_marks(tokens, space.terms, settings, own)),
+                    unshared_words(tokens, int(rows[own]), int(rows[other])),
+                )
+                for own, other in ((first, second), (second, first))
+            ]
+
+        def show(marked: list[tuple[list[Mark], list[tuple[int, int]]]]) -> None:
+            self.first.show_document(corpus, int(rows[first]), *marked[0])
+            self.second.show_document(corpus, int(rows[second]), *marked[1])
+
+        self._asker.ask("marks of a pair", found, show)
+
+    def show_pick(self) -> None:
+        """Show what is picked: nothing, one document, or a list."""
+        self._asker.forget("marks of a pair")
+        self._pair = None
+        pick = self._bench.pick
+        if not pick.rows or "corpus" not in self._bench.results:
+            self.heading.setText("Reader")
+            self.pages.setCurrentIndex(0)
+            return
+        self.pages.setCurrentIndex(1)
+        self.model.show(pick.rows)
+        several = len(pick.rows) > 1
+        self.list.setVisible(several)
+        self.apart.setVisible(several)
+        self.heading.setText(f"{len(pick.rows):,} documents picked" if several else "One document")
+        current = pick.rows.index(pick.reading) if pick.reading in pick.rows else 0
+        self.list.setCurrentIndex(self.model.index(current))
+        self._read(pick.rows[current])
+        if several:
+            self._tell_apart(pick.rows)
+
+    def _read_current(self, index: QModelIndex) -> None:
+        if 0 <= index.row() < len(self.model.rows):
+            self._read(self.model.rows[index.row()])
+
+    def _read(self, row: int) -> None:
+        self.one.show_document(self._bench.results["corpus"], row)
+
+    def _tell_apart(self, rows: tuple[int, ...]) -> None:
+        self.apart.setText("")
+        terms = self._bench.results.get("terms")
+        if terms is None:
+            return
+
+        def found() -> list[str]:
+            inside = np.isin(terms.rows, np.array(rows))
+            columns, _ = telling_terms(terms.counts, inside, _MOST_CHIPS)
+            return [terms.shown[int(column)] for column in columns]
+
+        def show(words: list[str]) -> None:
+            self.apart.setText("Told apart by  " + "  ·  ".join(words) if words else "No term tells them apart from the rest.")
+
+        self._asker.ask("telling terms of the pick", found, show)
+
+    def _part_changed(self, name: str) -> None:
+        if name == "corpus" and self._bench.ready("corpus"):
+            rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
+            self._bench.pick.set(rows, self._bench.pick.reading)
+
+
+def pair_marks(parts: PairParts, marks: Any) -> list[Mark]:
+    """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
+    if not len(parts.parts) or parts.measure == "euclidean":
+        shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())
+        weight = dict.fromkeys(shared, 1.0)
+        heaviest = 2.0
+    else:
+        weight = dict(zip(parts.columns.tolist(), parts.parts.tolist(), strict=True))
+        heaviest = max(weight.values(), default=1.0) or 1.0
+    found: list[Mark] = []
+    # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.
+    for column, start, end in sorted(zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]):
+        part = weight.get(column, 0.0)
+        if part > 0:
+            found.append((start, end, min(1.0, (part / heaviest) ** 0.5)))
+    return found

@@ -1,0 +1,224 @@
+"""A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QAbstractTableModel, QItemSelectionModel, QModelIndex, QPersistentModelIndex, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
+
+from jagged_lens.desktop import theme
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column: its title, the text of a row, and what it is sorted by (an array, or its texts)."""
+
+    title: str
+    text: Callable[[int], str]
+    key: NDArray[Any] | None = None
+    right: bool = False
+    searched: bool = False
+    tip: str = ""
+    share: Callable[[int], float] | None = None
+    mark: Callable[[int], int] | None = None
+    ink: Callable[[int], str | None] | None = None
+
+
+class ArrayModel(QAbstractTableModel):
+    """Rows of arrays in the order and the selection that the user wants."""
+
+    SHARE = Qt.ItemDataRole.UserRole + 1
+    MARK = Qt.ItemDataRole.UserRole + 2
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.columns: Sequence[Column] = ()
+        self.size = 0
+        self.order: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._sorted: tuple[int, Qt.SortOrder] | None = None
+        self._filter = ""
+        self._only: NDArray[np.bool_] | None = None
+        self._texts: list[str] | None = None
+
+    def show(self, columns: Sequence[Column], size: int) -> None:
+        """Show other arrays; order and filter are kept."""
+        self.beginResetModel()
+        self.columns, self.size, self._texts = columns, size, None
+        self._only = None
+        self._arrange()
+        self.endResetModel()
+
+    def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
+        """Show only rows whose searched columns hold `words`, and that are True in `only`."""
+        self.beginResetModel()
+        self._filter, self._only = words.casefold().strip(), only
+        self._arrange()
+        self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        self.layoutAboutToBeChanged.emit()
+        self._sorted = (column, order) if column >= 0 else None
+        self._arrange()
+        self.layoutChanged.emit()
+
+    @property
+    def unsorted(self) -> bool:
+        """Whether the rows are in their own order."""
+        return self._sorted is None
+
+    def _arrange(self) -> None:
+        order = np.arange(self.size)
+        if self._sorted and self._sorted[0] < len(self.columns) and self.size:
+            column = self.columns[self._sorted[0]]
+            key = column.key
+            if key is None:
+                key = np.array([column.text(row).casefold() for row in range(self.size)])
+            order = np.argsort(key, kind="stable")
+            if self._sorted[1] == Qt.SortOrder.DescendingOrder:
+                # Ties stay in their own order.
+                order = (self.size - 1 - np.argsort(key[::-1], kind="stable"))[::-1]
+        if self._only is not None and len(self._only) == self.size:
+            order = order[self._only[order]]
+        if self._filter:
+            if self._texts is None:
+                searched = [column for column in self.columns if column.searched]
+                self._texts = [" ".join(column.text(row) for column in searched).casefold() for row in range(self.size)]
+            order = np.array([row for row in order.tolist() if self._filter in self._texts[row]], np.int64)
+        self.order = order
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.order)
+
+    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.columns)
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if not index.isValid():
+            return None
+        column, row = self.columns[index.column()], int(self.order[index.row()])
+        if role == Qt.ItemDataRole.DisplayRole:
+            return column.text(row)
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and column.ink and (name := column.ink(row)):
+            return theme.colour(name)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return column.text(row)
+        if role == self.SHARE and column.share:
+            return column.share(row)
+        if role == self.MARK and column.mark:
+            return column.mark(row)
+        return None
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and section < len(self.columns):
+            column = self.columns[section]
+            if role == Qt.ItemDataRole.DisplayRole:
+                return column.title
+            if role == Qt.ItemDataRole.ToolTipRole:
+                return column.tip or f"Sort by {column.title.lower()}"
+            if role == Qt.ItemDataRole.TextAlignmentRole:
+                side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+                return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+
+class TableView(QTableView):
+    """Shows an ArrayModel; rows are selected whole, Ctrl+C copies them tab separated, Space reads."""
+
+    row_changed = pyqtSignal(int)
+    read_wanted = pyqtSignal(int)
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = ArrayModel()
+        self.setModel(self.rows)
+        self.setAccessibleName(name)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setAlternatingRowColors(True)
+        self.setShowGrid(False)
+        self.setWordWrap(False)
+        self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.setTabKeyNavigation(False)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        down, across = self.verticalHeader(), self.horizontalHeader()
+        assert down is not None and across is not None
+        down.hide()
+        down.setDefaultSectionSize(int(self.fontMetrics().height() * 1.75))
+        across.setHighlightSections(False)
+        across.setSortIndicatorClearable(True)
+        across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        self.setSortingEnabled(True)
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._moved)
+        self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.rows.order[index.row()])))
+
+    def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
+        """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
+        first = not self.rows.columns
+        current = self.current_row()
+        self.rows.show(columns, size)
+        across = self.horizontalHeader()
+        assert across is not None
+        if first and columns:
+            for place, width in enumerate(widths):
+                self.setColumnWidth(place, int(self.fontMetrics().averageCharWidth() * width) + 14)
+            across.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+        if 0 <= current < size:
+            self.go_to(current)
+
+    def current_row(self) -> int:
+        """The row of the arrays that the cursor is on; -1 where there is none."""
+        place = self.currentIndex().row()
+        return int(self.rows.order[place]) if 0 <= place < len(self.rows.order) else -1
+
+    def go_to(self, row: int) -> None:
+        """Put the cursor on a row of the arrays, if it is shown."""
+        places = np.flatnonzero(self.rows.order == row)
+        if len(places):
+            self.setCurrentIndex(self.rows.index(int(places[0]), 0))
+
+    def chosen_rows(self) -> list[int]:
+        selection = self.selectionModel()
+        assert selection is not None
+        return [int(self.rows.order[index.row()]) for index in selection.selectedRows()]
+
+    def step(self, by: int) -> None:
+        """Go to the next or previous row."""
+        place = min(max(self.currentIndex().row() + by, 0), len(self.rows.order) - 1)
+        if place >= 0:
+            index = self.rows.index(place, 0)
+            selection = self.selectionModel()
+            assert selection is not None
+            flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+            selection.setCurrentIndex(index, flags)
+
+    def copy(self) -> None:
+        """The selected rows, with titles, tab separated."""
+        columns = self.rows.columns
+        lines = ["\t".join(column.title for column in columns)]
+        lines += ["\t".join(column.text(row) for column in columns) for row in self.chosen_rows()]
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.matches(QKeySequence.StandardKey.Copy):
+            self.copy()
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current_row() >= 0:
+            self.read_wanted.emit(self.current_row())
+        else:
+            super().keyPressEvent(event)
+
+    def _moved(self, index: QModelIndex) -> None:
+        if index.isValid():
+            self.row_changed.emit(int(self.rows.order[index.row()]))

@@ -1,0 +1,178 @@
+"""The look: warm paper and dark aubergine ink. All colours of the interface are here; saturated colour belongs to the data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
+
+
+@dataclass(frozen=True)
+class Theme:
+    """One look. Names as in the design: what a colour is, not where it is used."""
+
+    paper: str
+    band: str
+    card: str
+    ink: str
+    muted: str
+    hairline: str
+    spine: str
+    spine_ink: str
+    spine_muted: str
+    spine_card: str
+    verdigris: str
+    on_verdigris: str
+    tint: str
+    madder: str
+    ochre: str
+    ochre_ground: str
+    on_ochre_ground: str
+    quiet: str
+    tooth: str
+
+
+LIGHT = Theme(
+    paper="#FAF8F3",
+    band="#F1EEE6",
+    card="#FFFFFF",
+    ink="#26222E",
+    muted="#655F6E",
+    hairline="#DDD8CE",
+    spine="#2B2538",
+    spine_ink="#F4F1F8",
+    spine_muted="#A9A0BA",
+    spine_card="#3D3549",
+    verdigris="#13695C",
+    on_verdigris="#FFFFFF",
+    tint="#E1EDEA",
+    madder="#9C2F3D",
+    ochre="#8A5A00",
+    ochre_ground="#F3D28A",
+    on_ochre_ground="#26222E",
+    quiet="#BDB6C9",
+    tooth="#2B2538",
+)
+
+now = LIGHT
+
+
+def ui_font(scale: float = 1.0, bold: bool = False) -> QFont:
+    """The desktop's own face, as large as the user has it, times `scale`."""
+    font = QFont(QApplication.font())
+    font.setPointSizeF(font.pointSizeF() * scale)
+    font.setBold(bold)
+    return font
+
+
+def reading_font(scale: float = 1.0) -> QFont:
+    """The serif face for text that is read."""
+    families = QFontDatabase.families()
+    face = next((name for name in ("Source Serif 4", "Noto Serif", "DejaVu Serif", "Liberation Serif") if name in families), "serif")
+    font = QFont(face)
+    font.setStyleHint(QFont.StyleHint.Serif)
+    font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale)
+    return font
+
+
+def colour(name: str, alpha: int = 255) -> QColor:
+    """A colour of the look by its name in Theme."""
+    found = QColor(getattr(now, name))
+    found.setAlpha(alpha)
+    return found
+
+
+def mixed(a: QColor, b: QColor, share: float) -> QColor:
+    """`share` of b in a."""
+    return QColor(*(round(x + (y - x) * share) for x, y in zip(a.getRgb()[:3], b.getRgb()[:3], strict=True)))
+
+
+class Quiet(QProxyStyle):
+    """Fusion, with the underlines of menu letters only while Alt is held."""
+
+    def styleHint(
+        self,
+        hint: QStyle.StyleHint,
+        option: QStyleOption | None = None,
+        widget: QWidget | None = None,
+        returned: QStyleHintReturn | None = None,
+    ) -> int:
+        if hint == QStyle.StyleHint.SH_UnderlineShortcut:
+            pressed = QApplication.queryKeyboardModifiers() & Qt.KeyboardModifier.AltModifier
+            return int(bool(pressed))
+        return super().styleHint(hint, option, widget, returned)
+
+
+def dress(app: QApplication) -> None:
+    """Put the look on the application."""
+    app.setStyle(Quiet("Fusion"))
+    palette = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: "paper",
+        QPalette.ColorRole.WindowText: "ink",
+        QPalette.ColorRole.Base: "card",
+        QPalette.ColorRole.AlternateBase: "paper",
+        QPalette.ColorRole.Text: "ink",
+        QPalette.ColorRole.Button: "card",
+        QPalette.ColorRole.ButtonText: "ink",
+        QPalette.ColorRole.BrightText: "madder",
+        QPalette.ColorRole.ToolTipBase: "card",
+        QPalette.ColorRole.ToolTipText: "ink",
+        QPalette.ColorRole.Highlight: "verdigris",
+        QPalette.ColorRole.HighlightedText: "on_verdigris",
+        QPalette.ColorRole.Link: "verdigris",
+        QPalette.ColorRole.PlaceholderText: "muted",
+    }
+    for role, name in roles.items():
+        palette.setColor(role, colour(name))
+    for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
+        palette.setColor(QPalette.ColorGroup.Disabled, role, colour("muted"))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(now))
+
+
+def _sheet(t: Theme) -> str:
+    return f"""
+    QMainWindow, QDialog {{ background: {t.paper}; }}
+    QMenuBar {{ background: {t.band}; color: {t.ink}; padding: 2px 4px; }}
+    QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
+    QMenuBar::item:selected, QMenuBar::item:pressed {{ background: {t.tint}; }}
+    QMenu {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 22px 5px 22px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: {t.tint}; color: {t.ink}; }}
+    QMenu::item:disabled {{ color: {t.muted}; }}
+    QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 8px; }}
+    QToolTip {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px 6px; }}
+    QPushButton {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; border-radius: 11px; padding: 3px 13px; }}
+    QPushButton:hover {{ border-color: {t.verdigris}; }}
+    QPushButton:focus {{ border: 2px solid {t.verdigris}; padding: 2px 12px; }}
+    QPushButton:checked {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
+    QPushButton:disabled {{ color: {t.muted}; background: {t.band}; }}
+    QPushButton[flat="true"] {{ background: transparent; border: 1px solid transparent; color: {t.verdigris}; border-radius: 5px; padding: 3px 6px; }}
+    QPushButton[flat="true"]:hover {{ background: {t.tint}; }}
+    QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}
+    QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 10px; }}
+    QPushButton::menu-indicator {{ width: 0px; }}
+    QTableView {{ background: {t.card}; alternate-background-color: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+        selection-background-color: {t.tint}; selection-color: {t.ink}; gridline-color: transparent; outline: none; }}
+    QTableView:focus {{ border: 1px solid {t.verdigris}; }}
+    QTableView::item {{ padding: 0px 6px; border: none; }}
+    QHeaderView {{ background: {t.band}; }}
+    QHeaderView::section {{ background: {t.band}; color: {t.muted}; border: none; padding: 5px 6px; font-weight: bold; }}
+    QHeaderView::up-arrow, QHeaderView::down-arrow {{ subcontrol-position: top center; width: 8px; height: 6px; }}
+    QFrame#card {{ background: {t.card}; border: 1px solid {t.hairline}; border-radius: 6px; }}
+    QFrame#notice {{ background: {t.ochre_ground}; border: 1px solid {t.hairline}; border-radius: 6px; }}
+    QFrame#notice QLabel {{ color: {t.on_ochre_ground}; }}
+    QFrame#side {{ background: {t.card}; border-left: 1px solid {t.hairline}; }}
+    QFrame#pickbar {{ background: {t.band}; border-top: 1px solid {t.hairline}; }}
+    QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
+    QTextBrowser, QListView {{ background: {t.card}; color: {t.ink}; border: none; }}
+    QListView:focus, QTextBrowser:focus {{ border: 1px solid {t.verdigris}; }}
+    QSplitter::handle {{ background: {t.hairline}; }}
+    QScrollBar:vertical {{ background: transparent; width: 11px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 11px; margin: 0; }}
+    QScrollBar::handle {{ background: {t.quiet}; border-radius: 4px; margin: 2px; min-height: 26px; min-width: 26px; }}
+    QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; height: 0; width: 0; }}
+    """

@@ -1,0 +1,176 @@
+"""Settings and results in words, as they stand on the spine and at the head of each desk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from jagged_lens.clean import account
+from jagged_lens.lens import Recipe
+from jagged_lens.setting import Declared
+
+TITLES = {
+    "gather": "Gather",
+    "clean": "Clean",
+    "terms": "Terms",
+    "weigh": "Weigh",
+    "compare": "Compare",
+    "group": "Group",
+    "map": "Map",
+}
+MEASURES = {"cosine": "cosine", "euclidean": "Euclidean", "hellinger": "Hellinger"}
+KINDS = ("same", "edited", "holds", "subject")
+KINDS_LONG = ("word for word the same", "some words changed", "one holds the other", "like terms, other runs")
+RULES = {
+    "KEPT": "all words",
+    "MARKUP": "without markup",
+    "WEB_ADDRESS": "without web addresses",
+    "MAIL_ADDRESS": "without mail addresses",
+    "NUMBER": "without numbers",
+    "SHORT": "without short words",
+    "LONG": "without long words",
+    "STOP_WORD": "without stop words",
+}
+
+
+def amount(number: float, one: str, many: str = "") -> str:
+    """A number with its noun.
+
+    >>> amount(1, "document"), amount(12500, "document"), amount(2, "family", "families")
+    ('1 document', '12,500 documents', '2 families')
+    """
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def plain(value: float) -> str:
+    """A setting's number without needless zeros."""
+    return f"{value:g}"
+
+
+def number_range(low: int, high: int) -> str:
+    return str(low) if low == high else f"{low}–{high}"
+
+
+def setting_words(step: str, recipe: Recipe) -> str:
+    """The settings of a step in a few words."""
+    return _SETTINGS[step](recipe)
+
+
+def result_words(step: str, results: dict[str, Any]) -> str:
+    """What came of a step, in a number or two; "" where it is not known."""
+    try:
+        return _RESULTS[step](results)
+    except KeyError:
+        return ""
+
+
+def tooth_share(step: str, results: dict[str, Any]) -> float:
+    """How much came through a step, from 0 to 1: the length of its tooth."""
+    try:
+        return float(np.clip(_SHARES[step](results), 0.0, 1.0))
+    except KeyError:
+        return 0.0
+
+
+def tooth_words(step: str) -> str:
+    """What a step's tooth measures."""
+    return {
+        "gather": "Tooth: the share of documents that hold text.",
+        "clean": "Tooth: the share of words that are kept.",
+        "terms": "Tooth: the share of different terms that are kept.",
+        "weigh": "Tooth: the share of documents that keep any weight.",
+        "compare": "Tooth: the share of documents in a listed pair.",
+        "group": "Tooth: how tight the groups are.",
+        "map": "Tooth: how far the map can be trusted.",
+    }[step]
+
+
+def shown_value(setting: Declared, value: object) -> str:
+    """A setting's value for a person."""
+    if isinstance(value, tuple):
+        return ", ".join(map(str, value)) or "none"
+    return plain(value) if isinstance(value, float) else str(value)
+
+
+def _gather(recipe: Recipe) -> str:
+    source = recipe.gather.from_
+    return Path(source).name or source or "no source yet"
+
+
+def _clean(recipe: Recipe) -> str:
+    c = recipe.clean
+    words = ["lower" if c.case == "lower" else "case kept", "stems" if c.word_form == "stem" else "as written"]
+    if c.tokens == "letters":
+        words.insert(0, "letters")
+    words.append("stop words" if c.stop_words else "no stop words")
+    return " · ".join(words)
+
+
+def _terms(recipe: Recipe) -> str:
+    t = recipe.terms
+    least = f"{t.least_documents:.0%} of" if t.least_documents < 1 else f"{plain(t.least_documents)}+"
+    return f"{number_range(*t.words)} {'word' if t.words[1] == 1 else 'words'} · in {least} documents"
+
+
+def _weigh(recipe: Recipe) -> str:
+    w = recipe.weigh
+    across = {"none": "", "plain": " × idf", "entropy": " × entropy"}.get(w.global_, f" × {w.global_} idf")
+    length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
+    return f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
+
+
+def _compare(recipe: Recipe) -> str:
+    return f"{MEASURES[recipe.compare.measure]} · pairs from {recipe.compare.pairs_from:.2f}"
+
+
+def _tokens_words(results: dict[str, Any]) -> str:
+    losses = account(results["tokens"])
+    lost = 1 - losses[-1].left / max(losses[0].left, 1)
+    return f"{amount(losses[-1].left, 'token')}   −{lost:.0%}"
+
+
+def _in_pairs(results: dict[str, Any]) -> float:
+    pairs = results["pairs"]
+    return len(np.union1d(pairs.first, pairs.second)) / max(pairs.documents, 1)
+
+
+def _texts(results: dict[str, Any]) -> float:
+    lengths = np.diff(results["corpus"].texts.starts)
+    return float((lengths > 0).mean()) if len(lengths) else 0.0
+
+
+def _trust_words(results: dict[str, Any]) -> str:
+    overall = results["layout"].overall
+    return "no place to trust" if overall != overall else f"{overall:.0%} neighbours kept"
+
+
+_SETTINGS: dict[str, Callable[[Recipe], str]] = {
+    "gather": _gather,
+    "clean": _clean,
+    "terms": _terms,
+    "weigh": _weigh,
+    "compare": _compare,
+    "group": lambda recipe: f"k-means · {recipe.group.groups}",
+    "map": lambda recipe: "principal components",
+}
+_RESULTS: dict[str, Callable[[dict[str, Any]], str]] = {
+    "gather": lambda r: amount(len(r["corpus"]), "document"),
+    "clean": _tokens_words,
+    "terms": lambda r: f"{amount(len(r['terms'].kept), 'term')}   of {len(r['terms'].vocabulary):,}",
+    "weigh": lambda r: f"{r['space'].filled:.1%} filled",
+    "compare": lambda r: amount(len(r["pairs"]), "close pair"),
+    "group": lambda r: f"{amount(len(r['grouping']), 'group')}   {r['grouping'].quality:.2f} tight",
+    "map": _trust_words,
+}
+_SHARES: dict[str, Callable[[dict[str, Any]], float]] = {
+    "gather": _texts,
+    "clean": lambda r: account(r["tokens"])[-1].left / max(len(r["tokens"].reason), 1),
+    "terms": lambda r: len(r["terms"].kept) / max(len(r["terms"].vocabulary), 1),
+    "weigh": lambda r: float((~r["space"].empty).mean()) if len(r["space"].empty) else 0.0,
+    "compare": _in_pairs,
+    "group": lambda r: r["grouping"].quality,
+    "map": lambda r: np.nan_to_num(r["layout"].overall),
+}

@@ -1,0 +1,239 @@
+"""The worker: one process that owns the chain for the window.
+
+Text work holds the interpreter for seconds at a time, so it is done in a process of its own, started anew (never
+forked). Asking for something else, or for nothing, makes the work at hand stop at its next progress; a worker that does
+not stop is ended and another is started.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing
+import os
+import signal
+import threading
+import time
+import traceback
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from multiprocessing.connection import Connection
+from multiprocessing.reduction import recv_handle, send_handle
+from typing import Any
+
+from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.lens.chain import compute, keys_of
+from jagged_lens.lens.sealed import SealedMemory, unseal
+from jagged_lens.lens.steps import Job, Part
+from jagged_lens.progress import Progress
+
+_SHARES_APART = 0.04  # seconds between two news of the share done
+_PATIENCE = 2.0  # seconds that a worker has to stop
+BUDGET = 3_000_000_000  # bytes of results that are remembered
+
+
+@dataclass(frozen=True)
+class Planned:
+    """Work began; the keys of all parts."""
+
+    number: int
+    keys: dict[str, str]
+
+
+@dataclass(frozen=True)
+class Began:
+    number: int
+    part: str
+
+
+@dataclass(frozen=True)
+class Share:
+    number: int
+    part: str
+    share: float
+
+
+@dataclass(frozen=True)
+class Done:
+    """A part's result is there."""
+
+    number: int
+    part: str
+    key: str
+    seconds: float
+    result: Any = field(default=None, repr=False)
+
+
+@dataclass(frozen=True)
+class Failed:
+    number: int
+    part: str
+    error: JaggedLensError
+    details: str = ""
+
+
+@dataclass(frozen=True)
+class Finished:
+    """All parts were seen to, or the work was stopped."""
+
+    number: int
+    stopped: bool
+
+
+@dataclass(frozen=True)
+class Restarted:
+    """The worker ended without being asked, or would not stop; another one was started."""
+
+    number: int
+    reason: str
+
+
+News = Planned | Began | Share | Done | Failed | Finished | Restarted
+
+
+class Worker:
+    """The window's end: ask for work, and read what there is to say about it."""
+
+    def __init__(self) -> None:
+        self._context = multiprocessing.get_context("spawn")
+        self._number = 0
+        self._asked_to_stop = 0.0
+        self._busy = False
+        self._start()
+
+    def _start(self) -> None:
+        self._wanted = self._context.RawValue("Q", self._number)
+        self.connection, far = self._context.Pipe()
+        self._process = self._context.Process(target=_serve, args=(far, self._wanted), daemon=True, name="jagged-lens-worker")
+        self._process.start()
+        far.close()
+
+    @property
+    def busy(self) -> bool:
+        """Whether an answer to the newest request is still to come."""
+        return self._busy
+
+    @property
+    def process_id(self) -> int:
+        return self._process.pid or 0
+
+    def ask(self, job: Job) -> int:
+        """Ask for all parts of a job; what was asked before is given up. Gives the number its news will carry."""
+        self._number += 1
+        self._wanted.value = self._number
+        self._busy = True
+        self._asked_to_stop = 0.0
+        # A dead worker is noticed, and another one started, where the news are read.
+        with contextlib.suppress(OSError):
+            self.connection.send((self._number, job))
+        return self._number
+
+    def stop(self) -> None:
+        """Give up the work at hand; what was there before stays."""
+        self._wanted.value = 0
+        if self._busy and not self._asked_to_stop:
+            self._asked_to_stop = time.monotonic()
+
+    def news(self) -> Iterator[News]:
+        """What has been said since the last call, without waiting."""
+        try:
+            while self.connection.poll():
+                said = self.connection.recv()
+                if isinstance(said, Done):
+                    descriptor = recv_handle(self.connection)
+                    try:
+                        said = Done(said.number, said.part, said.key, said.seconds, unseal(descriptor))
+                    finally:
+                        os.close(descriptor)
+                if isinstance(said, Finished) and said.number == self._number:
+                    self._busy = False
+                    self._asked_to_stop = 0.0
+                yield said
+        except (EOFError, OSError):
+            yield self._anew("The worker process ended unexpectedly and was started anew.")
+        if self._asked_to_stop and time.monotonic() - self._asked_to_stop > _PATIENCE:
+            self._process.kill()
+            yield self._anew("The work did not stop by itself; its process was ended and started anew.")
+
+    def close(self) -> None:
+        self._wanted.value = 0
+        self.connection.close()
+        self._process.join(0.5)
+        if self._process.is_alive():
+            self._process.kill()
+            self._process.join()
+
+    def _anew(self, reason: str) -> Restarted:
+        self._process.join(1.0)
+        self.connection.close()
+        self._busy = False
+        self._asked_to_stop = 0.0
+        self._start()
+        return Restarted(self._number, reason)
+
+
+class _Telling:
+    """The witness in the worker: sends news, and raises Stopped where something else is wanted."""
+
+    def __init__(self, connection: Connection, wanted: Any, number: int, memory: SealedMemory) -> None:
+        self._connection = connection
+        self._wanted = wanted
+        self._number = number
+        self._memory = memory
+        self._lock = threading.Lock()
+
+    def send(self, news: News, descriptor: int | None = None) -> None:
+        with self._lock:
+            self._connection.send(news)
+            if descriptor is not None:
+                send_handle(self._connection, descriptor, 0)
+
+    def began(self, part: Part) -> Progress:
+        self.send(Began(self._number, part.name))
+        last = [0.0, 0.0]
+
+        def progress(share: float) -> None:
+            if self._wanted.value != self._number:
+                raise Stopped
+            now = time.monotonic()
+            if share > last[1] and now - last[0] > _SHARES_APART:
+                last[:] = [now, share]
+                self.send(Share(self._number, part.name, share))
+
+        return progress
+
+    def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
+        self.send(Done(self._number, part.name, key, seconds), self._memory.descriptor(key))
+
+    def failed(self, part: Part, error: JaggedLensError) -> None:
+        self.send(Failed(self._number, part.name, error))
+
+
+def _serve(connection: Connection, wanted: Any) -> None:
+    """The worker's life: take the newest request, do it, say so; end with the window."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    memory = SealedMemory(BUDGET)
+    try:
+        while True:
+            number, job = connection.recv()
+            while connection.poll():
+                number, job = connection.recv()
+            _work(connection, wanted, memory, number, job)
+    except (EOFError, OSError):
+        return  # the window is gone
+
+
+def _work(connection: Connection, wanted: Any, memory: SealedMemory, number: int, job: Job) -> None:
+    telling = _Telling(connection, wanted, number, memory)
+    telling.send(Planned(number, keys_of(job).of))
+    stopped = False
+    try:
+        compute(job, memory, telling, lambda: bool(wanted.value != number))
+        stopped = wanted.value != number
+    except Stopped:
+        stopped = True
+    except OSError:
+        raise
+    except Exception as error:  # a fault of ours: said, with what can be reported, and the window lives on
+        wrong = JaggedLensError(f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied.")
+        telling.send(Failed(number, "", wrong, traceback.format_exc()))
+    telling.send(Finished(number, stopped))
