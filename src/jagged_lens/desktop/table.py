@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QAbstractTableModel, QItemSelectionModel, QModelIndex, QPersistentModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop import theme
@@ -169,8 +169,10 @@ class TableView(QTableView):
         across = self.horizontalHeader()
         assert across is not None
         if first and columns:
+            titles = QFontMetricsF(theme.ui_font(bold=True))
             for place, width in enumerate(widths):
-                self.setColumnWidth(place, int(self.fontMetrics().averageCharWidth() * width) + 14)
+                titled = titles.horizontalAdvance(columns[place].title) + 16
+                self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
             across.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
         if 0 <= current < size:
             self.go_to(current)

@@ -24,8 +24,10 @@ def decoded(data: bytes) -> tuple[str, str]:
     try:
         return data.decode("utf-8"), "utf-8"
     except UnicodeDecodeError:
-        found = from_bytes(data[:262_144]).best()
-        encoding = found.encoding if found else "cp1252"
+        found = list(from_bytes(data[:262_144]))
+        # The most coherent reading; among equals the encoding that Western European files mostly have.
+        best = max(found, key=lambda match: (match.coherence, match.encoding == "cp1252"), default=None)
+        encoding = best.encoding if best else "cp1252"
         return data.decode(encoding, "replace"), encoding
 
 

@@ -39,7 +39,10 @@ def read_table(path: Path, name: str, settings: GatherSettings, records: Records
         raise SourceError(f"the table is broken at line {rows.line_num} ({error})", name) from error
     if ragged := sum(len(row) != len(header) for row in body):
         records.notices.append(f"{name}: {ragged} of {len(body)} rows do not have {len(header)} fields; gaps were left empty.")
-    place = {column: at for at, column in reversed(list(enumerate(header))) if column}
+    place: dict[str, int] = {}
+    for at, column in enumerate(header):  # of two columns with one name the first is meant
+        if column:
+            place.setdefault(column, at)
     texts = [_place(place, column, name) for column in settings.text] or [_wordiest(header, body)]
     title = _place(place, settings.title, name) if settings.title else place.get("title", -1)
     key = _place(place, settings.key, name) if settings.key else -1

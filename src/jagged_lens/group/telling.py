@@ -39,7 +39,7 @@ def log_likelihood(
     """G² of terms held by `inside` of `size` documents and by `documents` of all n; 0 where not over-represented.
 
     >>> log_likelihood(np.array([8.0, 1.0]), np.array([10.0, 50.0]), 10, 100).round(2).tolist()
-    [35.05, 0.0]
+    [35.83, 0.0]
     """
     observed = np.stack((inside, documents - inside, size - inside, n - size - documents + inside))
     expected = np.stack(

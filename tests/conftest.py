@@ -1,0 +1,72 @@
+"""What tests of several rooms share: small corpora, chains without a window."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent))
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import Corpus, Label
+from jagged_lens.lens import Job, Part, Recent, Recipe, compute, read_recipe
+from jagged_lens.progress import Progress, unheard
+from jagged_lens.strings import Strings
+
+
+def corpus_of(*texts: str, labels: dict[str, list[str]] | None = None) -> Corpus:
+    """A corpus of texts, with keys d1, d2, …"""
+    keys = Strings.of(f"d{number}" for number in range(1, len(texts) + 1))
+    found = tuple(Label.of(name, values) for name, values in (labels or {}).items())
+    return Corpus(keys, Strings.of(texts), keys, Strings.of("made" for _ in texts), found)
+
+
+class Silent:
+    """A witness that only fails loudly, and remembers which parts were computed anew."""
+
+    def __init__(self) -> None:
+        self.computed: list[str] = []
+
+    def began(self, part: Part) -> Progress:
+        self.computed.append(part.name)
+        return unheard
+
+    def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
+        pass
+
+    def failed(self, part: Part, error: JaggedLensError) -> None:
+        raise error
+
+
+def results_of(folder: Path, texts: list[str], **sections: dict[str, Any]) -> dict[str, Any]:
+    """All results of the chain on a folder of text files made of `texts`."""
+    for number, text in enumerate(texts):
+        (folder / f"{number:05d}.txt").write_bytes(text.encode("utf-8"))
+    from jagged_lens.lens import recipe_of
+
+    recipe = recipe_of({"gather": {"from": str(folder)}, **sections})
+    return compute(Job(recipe, folder), Recent(), Silent())
+
+
+@pytest.fixture(scope="session")
+def demo() -> Recipe:
+    return read_recipe(demo_recipe())
+
+
+@pytest.fixture(scope="session")
+def demo_results(demo: Recipe) -> dict[str, Any]:
+    """All results of the demo, computed without a window. Not to be changed."""
+    return compute(Job(demo, demo_recipe().parent), Recent(), Silent())
+
+
+@pytest.fixture
+def chain(tmp_path: Path) -> Callable[..., dict[str, Any]]:
+    """Computes all results of some texts."""
+    return lambda texts, **sections: results_of(tmp_path, texts, **sections)

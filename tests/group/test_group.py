@@ -1,0 +1,98 @@
+import math
+
+import numpy as np
+import pytest
+from compare.test_compare import random_counts, space_of
+
+from jagged_lens.group import GroupSettings, k_means, tell_groups, telling_terms
+from jagged_lens.parallel import set_threads
+from jagged_lens.weigh import VectorSpace
+
+
+def clear_space(groups: int = 4, each: int = 12) -> VectorSpace:
+    """Groups that share hardly a term, of falling size."""
+    random = np.random.default_rng(0)
+    rows = []
+    for group in range(groups):
+        for _ in range(each - group):
+            row = np.zeros(groups * 6, int)
+            row[group * 6 : group * 6 + 6] = random.integers(1, 4, 6)
+            rows.append(row)
+    counts = np.array(rows)[random.permutation(len(rows))]
+    return space_of(counts, global_="none")
+
+
+def test_clear_groups_are_found_and_numbered_by_falling_size() -> None:
+    space = clear_space()
+    grouping = k_means(space, GroupSettings(groups=4))
+    assert grouping.sizes.tolist() == [12, 11, 10, 9]
+    topic = space.terms.counts.toarray().reshape(-1, 4, 6).sum(2).argmax(1)
+    assert len(set(zip(topic.tolist(), grouping.group.tolist(), strict=True))) == 4
+
+
+def test_quality_closeness_and_centroids_say_what_they_mean() -> None:
+    space = space_of(random_counts(3, 80))
+    grouping = k_means(space, GroupSettings(groups=6))
+    weights = space.weights.toarray().astype(float)
+    for group in range(len(grouping)):
+        members = grouping.group == group
+        centroid = weights[members].sum(0)
+        centroid /= np.linalg.norm(centroid)
+        assert grouping.centroids[group] == pytest.approx(centroid, abs=1e-5)
+        assert grouping.closeness[members] == pytest.approx(weights[members] @ centroid, abs=1e-5)
+        assert grouping.tightness[group] == pytest.approx((weights[members] @ centroid).mean(), abs=1e-5)
+    filled = grouping.group >= 0
+    assert (grouping.group[space.empty] == -1).all()
+    assert filled.sum() == (~space.empty).sum() == grouping.sizes.sum()
+    assert grouping.quality == pytest.approx(grouping.closeness[filled].mean(), abs=1e-6)
+    assert (np.diff(grouping.sizes) <= 0).all()
+
+
+def test_more_starts_are_never_worse() -> None:
+    space = space_of(random_counts(5, 90))
+    qualities = [k_means(space, GroupSettings(groups=8, starts=starts)).quality for starts in (1, 4, 12)]
+    assert qualities == sorted(qualities)
+
+
+def test_the_same_seed_gives_the_same_groups_on_any_number_of_threads() -> None:
+    space = space_of(random_counts(7, 90))
+    found = []
+    for threads in (1, 2, 2):
+        set_threads(threads)
+        found.append(k_means(space, GroupSettings(groups=7, seed=3)))
+    set_threads(2)
+    for other in found[1:]:
+        assert np.array_equal(found[0].group, other.group)
+        assert found[0].centroids.tobytes() == other.centroids.tobytes()
+
+
+@pytest.mark.parametrize("counts", [np.ones((5, 2), int), np.eye(3, dtype=int), np.ones((1, 1), int), np.zeros((3, 2), int)])
+def test_more_groups_than_can_be(counts: np.ndarray) -> None:
+    grouping = k_means(space_of(counts, global_="none"), GroupSettings(groups=9))
+    filled = int((counts.sum(1) > 0).sum())
+    assert len(grouping) == filled
+    assert sorted(grouping.group.tolist()) == (list(range(filled)) if filled else [-1] * len(counts))
+
+
+def test_telling_terms_by_hand() -> None:
+    counts = np.zeros((10, 3), int)
+    counts[:4, 0] = 1  # in the set alone
+    counts[:, 1] = 1  # everywhere
+    counts[6:, 2] = 1  # outside alone
+    inside = np.arange(10) < 4
+    columns, ratio = telling_terms(space_of(counts).terms.counts, inside)
+    assert columns.tolist() == [0]
+    assert ratio[0] == pytest.approx(2 * (4 * math.log(4 / 1.6) + 6 * math.log(6 / 3.6)))
+
+
+def test_groups_are_told_by_their_own_terms() -> None:
+    space = clear_space()
+    grouping = k_means(space, GroupSettings(groups=4))
+    telling = tell_groups(grouping, space.terms)
+    for group in range(4):
+        topics = {column // 6 for column in telling.columns(group)}
+        assert len(topics) == 1
+        assert grouping.group[telling.typical[group]] == group
+        members = grouping.group == group
+        assert grouping.closeness[telling.typical[group]] == grouping.closeness[members].max()
+        assert grouping.closeness[telling.oddest[group]] == grouping.closeness[members].min()

@@ -1,0 +1,154 @@
+"""The page of formulas once more, as slow plain Python: no arrays, no shared code. What the product computes must equal it."""
+
+from __future__ import annotations
+
+import math
+import unicodedata
+from collections import Counter
+from dataclasses import dataclass, field
+
+
+def kind(character: str) -> str:
+    return unicodedata.category(character)[0]
+
+
+def tokens_of(text: str, letters: bool = False, join: bool = False) -> list[tuple[str, int, int]]:
+    """(token, start, end) of a text, by looking at one character after the other."""
+
+    def is_word(at: int) -> bool:
+        return 0 <= at < len(text) and kind(text[at]) in ("LM" if letters else "LMN")
+
+    def stays(at: int) -> bool:
+        if is_word(at):
+            return True
+        inside = text[at] in "'’" or (join and text[at] in "-\u2010\u2011")
+        return not letters and inside and is_word(at - 1) and is_word(at + 1)
+
+    found, at = [], 0
+    while at < len(text):
+        if not stays(at):
+            at += 1
+            continue
+        start = at
+        while at < len(text) and stays(at):
+            at += 1
+        found.append((text[start:at].replace("’", "'").replace("\u2010", "-").replace("\u2011", "-"), start, at))
+    return found
+
+
+def ends_between(text: str, start: int, end: int) -> bool:
+    """Whether a sentence ends between two places of a text."""
+    for at in range(start, end):
+        if text[at] in ".!?…" and (at + 1 == len(text) or text[at + 1].isspace()):
+            return True
+    gap = text[start:end]
+    feeds = [at for at, character in enumerate(gap) if character == "\n"]
+    return any(gap[a + 1 : b].strip() == "" for a, b in zip(feeds, feeds[1:], strict=False))
+
+
+@dataclass
+class Rules:
+    letters: bool = False
+    join: bool = False
+    lower: bool = True
+    strip: bool = False
+    drop_numbers: bool = True
+    shortest: int = 1
+    longest: int = 40
+    stop: frozenset[str] = frozenset()
+    words: tuple[int, int] = (1, 2)
+    bridge: bool = False
+    least: float = 1
+    least_times: int = 1
+    most_share: float = 1.0
+    most_terms: int = 0
+    extra: dict[str, object] = field(default_factory=dict)
+
+    def fold(self, token: str) -> str:
+        token = token.lower() if self.lower else token
+        if self.strip:
+            bare = (c for c in unicodedata.normalize("NFD", token) if unicodedata.category(c) != "Mn")
+            token = unicodedata.normalize("NFC", "".join(bare))
+        return token
+
+    def kept(self, token: str) -> bool:
+        if self.drop_numbers and token and all(kind(c) == "N" for c in token):
+            return False
+        return self.shortest <= len(token) <= self.longest and token not in self.stop
+
+
+def ngrams_of(text: str, rules: Rules) -> Counter[str]:
+    """How often a text holds each n-gram."""
+    text = unicodedata.normalize("NFC", text)
+    found = [(rules.fold(token), start, end) for token, start, end in tokens_of(text, rules.letters, rules.join)]
+    runs: list[list[str]] = [[]]
+    last_end = None
+    for token, start, end in found:
+        if last_end is not None and ends_between(text, last_end, start):
+            runs.append([])
+        last_end = end
+        if rules.kept(token):
+            runs[-1].append(token)
+        elif not rules.bridge:
+            runs.append([])
+    counts: Counter[str] = Counter()
+    for run in runs:
+        for length in range(rules.words[0], rules.words[1] + 1):
+            counts.update(" ".join(run[at : at + length]) for at in range(len(run) - length + 1))
+    return counts
+
+
+def kept_terms(documents: list[Counter[str]], rules: Rules) -> list[str]:
+    """The terms within the limits, by times falling, then code point."""
+    times: Counter[str] = Counter()
+    df: Counter[str] = Counter()
+    for counts in documents:
+        times.update(counts)
+        df.update(counts.keys())
+    n = len(documents)
+    terms = [
+        term
+        for term in times
+        if (df[term] / n if rules.least < 1 else df[term]) >= rules.least
+        and times[term] >= rules.least_times
+        and df[term] / n <= rules.most_share
+    ]
+    terms.sort(key=lambda term: (-times[term], term))
+    return terms[: rules.most_terms] if rules.most_terms else terms
+
+
+def weights_of(documents: list[Counter[str]], terms: list[str], local: str, across: str, length: str, base: float) -> list[dict[str, float]]:
+    """The weight of every kept term in every document."""
+    n = len(documents)
+    df = {term: sum(counts[term] > 0 for counts in documents) for term in terms}
+    times = {term: sum(counts[term] for counts in documents) for term in terms}
+    rows = []
+    for counts in documents:
+        total = sum(counts[term] for term in terms)
+        row = {}
+        for term in terms:
+            c = counts[term]
+            if c:
+                own = {"presence": 1.0, "count": c, "share": c / total, "log": 1 + math.log(c)}[local]
+                row[term] = own * _across(across, term, documents, n, df[term], times[term], base)
+        size = {"none": 1.0, "L1": sum(map(abs, row.values())), "L2": math.sqrt(sum(w * w for w in row.values()))}[length]
+        rows.append({term: w / size for term, w in row.items()} if size else dict.fromkeys(row, 0.0))
+    return rows
+
+
+def _across(kind_: str, term: str, documents: list[Counter[str]], n: int, df: int, times: int, base: float) -> float:
+    if kind_ == "plain":
+        return math.log(n / df, base)
+    if kind_ == "guarded":
+        return math.log(n / (1 + df), base)
+    if kind_ == "lifted":
+        return math.log((1 + n) / (1 + df), base) + 1
+    if kind_ == "probabilistic":
+        return max(0.0, math.log((n - df) / df, base)) if df < n else 0.0
+    if kind_ == "entropy":
+        if n == 1:
+            return 0.0
+        shares = [counts[term] / times for counts in documents if counts[term]]
+        weight = 1 + sum(p * math.log(p) for p in shares) / math.log(n)
+        return 0.0 if abs(weight) < 1e-12 else weight
+    return 1.0
