@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unicodedata
 from collections import Counter
@@ -43,7 +44,7 @@ def ends_between(text: str, start: int, end: int) -> bool:
             return True
     gap = text[start:end]
     feeds = [at for at, character in enumerate(gap) if character == "\n"]
-    return any(gap[a + 1 : b].strip() == "" for a, b in zip(feeds, feeds[1:], strict=False))
+    return any(gap[a + 1 : b].strip() == "" for a, b in itertools.pairwise(feeds))
 
 
 @dataclass
@@ -117,7 +118,9 @@ def kept_terms(documents: list[Counter[str]], rules: Rules) -> list[str]:
     return terms[: rules.most_terms] if rules.most_terms else terms
 
 
-def weights_of(documents: list[Counter[str]], terms: list[str], local: str, across: str, length: str, base: float) -> list[dict[str, float]]:
+def weights_of(
+    documents: list[Counter[str]], terms: list[str], local: str, across: str, length: str, base: float
+) -> list[dict[str, float]]:
     """The weight of every kept term in every document."""
     n = len(documents)
     df = {term: sum(counts[term] > 0 for counts in documents) for term in terms}
@@ -131,7 +134,9 @@ def weights_of(documents: list[Counter[str]], terms: list[str], local: str, acro
             if c:
                 own = {"presence": 1.0, "count": c, "share": c / total, "log": 1 + math.log(c)}[local]
                 row[term] = own * _across(across, term, documents, n, df[term], times[term], base)
-        size = {"none": 1.0, "L1": sum(map(abs, row.values())), "L2": math.sqrt(sum(w * w for w in row.values()))}[length]
+        size = {"none": 1.0, "L1": sum(map(abs, row.values())), "L2": math.sqrt(sum(w * w for w in row.values()))}[
+            length
+        ]
         rows.append({term: w / size for term, w in row.items()} if size else dict.fromkeys(row, 0.0))
     return rows
 

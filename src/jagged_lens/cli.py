@@ -55,8 +55,12 @@ def demo(pictures: Path | None) -> None:
 
 @main.command()
 @click.argument("recipe", type=click.Path(path_type=Path))
-@click.option("--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be.")
-@click.option("--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it.")
+@click.option(
+    "--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be."
+)
+@click.option(
+    "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
+)
 def run(recipe: Path, out: Path, threads: int | None) -> None:
     """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out."""
     if threads:
@@ -126,7 +130,9 @@ def _run(recipe_path: Path, out: Path) -> None:
 
 def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
     """What was there after each step."""
-    terms, space, pairs, grouping, layout = (results[name] for name in ("terms", "space", "pairs", "grouping", "layout"))
+    terms, space, pairs, grouping, layout = (
+        results[name] for name in ("terms", "space", "pairs", "grouping", "layout")
+    )
     losses = account(results["tokens"])
     kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
     return {

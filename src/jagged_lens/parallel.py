@@ -43,9 +43,7 @@ def blocks(length: int, size: int) -> list[slice]:
     return [slice(start, min(start + size, length)) for start in range(0, length, size)]
 
 
-def over_blocks(
-    work: Callable[[Block], Result], of: Sequence[Block], progress: Progress = unheard
-) -> Iterator[Result]:
+def over_blocks(work: Callable[[Block], Result], of: Sequence[Block], progress: Progress = unheard) -> Iterator[Result]:
     """`work` on each block, on all threads, its results in the order of the blocks.
 
     At most a few blocks are ahead of the one handed on, so that memory stays bounded.

@@ -122,7 +122,9 @@ def declared(settings: type) -> dict[str, Declared]:
         info = field.default
         assert isinstance(info, FieldInfo)
         extra = typing.cast(dict[str, Any], info.json_schema_extra)
-        bounds = {name: getattr(rule, name) for rule in info.metadata for name in ("ge", "le", "gt") if hasattr(rule, name)}
+        bounds = {
+            name: getattr(rule, name) for rule in info.metadata for name in ("ge", "le", "gt") if hasattr(rule, name)
+        }
         key = field.name.rstrip("_").replace("_", "-")
         found[key] = Declared(
             name=field.name,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import overload
@@ -50,7 +51,7 @@ class Strings(Sequence[str]):
 
     def __iter__(self) -> Iterator[str]:
         whole, starts = self.data.tobytes(), self.starts.tolist()
-        for start, end in zip(starts[:-1], starts[1:], strict=True):
+        for start, end in itertools.pairwise(starts):
             yield whole[start:end].decode("utf-8")
 
     def __eq__(self, other: object) -> bool:

@@ -2,10 +2,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import corpus_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from conftest import corpus_of
 from jagged_lens.clean import BUILT_IN, CleanSettings, Reason, Tokens, account, clean, read_list
 from jagged_lens.errors import SourceError
 
@@ -22,7 +22,9 @@ def cleaned(text: str, folder: Path = HERE, **settings: object) -> Tokens:
 
 
 def test_the_order_of_the_work() -> None:
-    tokens = cleaned("The SLUGS ate 42 crèmes, a b slugged", stop_words=("en",), word_form="stem", accents="strip", shortest=2)
+    tokens = cleaned(
+        "The SLUGS ate 42 crèmes, a b slugged", stop_words=("en",), word_form="stem", accents="strip", shortest=2
+    )
     assert kept(tokens) == ["slug", "ate", "creme", "slug"]
     reasons = [Reason(int(reason)) for reason in tokens.reason]
     assert reasons == [Reason.STOP_WORD, 0, 0, Reason.NUMBER, 0, Reason.SHORT, Reason.SHORT, 0]

@@ -1,17 +1,18 @@
+import itertools
 import unicodedata
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from oracle import ends_between, tokens_of
 
 from jagged_lens.clean import split
 from jagged_lens.clean import split as split_face
 from jagged_lens.clean.take_out import Reason
+from oracle import ends_between, tokens_of
 
-ALPHABET = "abcÄé’'-‐_.!?… \n\t1２½«»中文ねこпривет שלום الْعَرَبِيَّة हिन्दी ไทย😀\u0301\u200d"
-TEXTS = st.lists(st.text(ALPHABET, max_size=60).map(lambda t: unicodedata.normalize("NFC", t)), max_size=6)
+CHARACTERS = "abcÄé’'-‐_.!?… \n\t1２½«»中文ねこпривет שלום الْعَرَبِيَّة हिन्दी ไทย😀\u0301\u200d"
+TEXTS = st.lists(st.text(CHARACTERS, max_size=60).map(lambda t: unicodedata.normalize("NFC", t)), max_size=6)
 
 
 def words(text: str, **how: bool) -> list[str]:
@@ -48,7 +49,7 @@ def test_tokens_and_sentence_ends_equal_the_plain_reading(texts: list[str], lett
         expected = tokens_of(text, letters, join)
         assert [found.forms[number] for number in found.form[own]] == [token for token, _, _ in expected]
         assert spans == [(start, end) for _, start, end in expected]
-        ends = [ends_between(text, a[2], b[1]) for a, b in zip(expected, expected[1:], strict=False)]
+        ends = [ends_between(text, a[2], b[1]) for a, b in itertools.pairwise(expected)]
         assert found.sentence_end[own].tolist()[:-1] == ends
 
 

@@ -4,7 +4,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from oracle import tokens_of
 from scipy.sparse import csr_array
 
 from conftest import corpus_of
@@ -21,6 +20,7 @@ from jagged_lens.errors import TooManyError
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermCounts, Vocabulary
 from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
+from oracle import tokens_of
 
 MEASURES = ("cosine", "euclidean", "hellinger")
 
@@ -29,7 +29,13 @@ def space_of(counts: np.ndarray, **weighing: str) -> VectorSpace:
     """A vector space of a dense array of counts."""
     n, m = counts.shape
     names = Strings.of(f"t{number}" for number in range(m))
-    vocabulary = Vocabulary(names, np.ones(m, np.uint8), counts.sum(0).astype(np.int64), (counts > 0).sum(0).astype(np.int32), np.zeros(m, np.uint8))
+    vocabulary = Vocabulary(
+        names,
+        np.ones(m, np.uint8),
+        counts.sum(0).astype(np.int64),
+        (counts > 0).sum(0).astype(np.int32),
+        np.zeros(m, np.uint8),
+    )
     matrix = csr_array(counts.astype(np.int32))
     terms = TermCounts(matrix, vocabulary, np.arange(m), names, names, np.arange(n, dtype=np.int32))
     return weigh(terms, WeighSettings(**weighing))
@@ -73,7 +79,9 @@ def test_pairs_equal_brute_force(measure: str, length: str, limit: float, across
         space = space_of(random_counts(seed, 45), length=length, global_=across)
         pairs = find_pairs(space, runs_for(space), CompareSettings(measure=measure, pairs_from=limit))
         expected = brute(space, measure)
-        found = dict(zip(zip(pairs.first.tolist(), pairs.second.tolist(), strict=True), pairs.similarity.tolist(), strict=True))
+        found = dict(
+            zip(zip(pairs.first.tolist(), pairs.second.tolist(), strict=True), pairs.similarity.tolist(), strict=True)
+        )
         for a in range(45):
             for b in range(a + 1, 45):
                 if expected[a, b] >= limit + 1e-6:
@@ -156,18 +164,29 @@ def brute_kind(a: str, b: str) -> Kind:
 
 
 @settings(deadline=None)
-@given(st.lists(st.lists(st.sampled_from(["a", "B", "c-d", "e'f", "2"]), min_size=1, max_size=12), min_size=2, max_size=6))
+@given(
+    st.lists(st.lists(st.sampled_from(["a", "B", "c-d", "e'f", "2"]), min_size=1, max_size=12), min_size=2, max_size=6)
+)
 def test_kinds_equal_brute_force(texts: list[list[str]]) -> None:
     joined = [" ".join(words) for words in texts]
     runs = runs_of(corpus_of(*joined))
     first, second = np.triu_indices(len(texts), 1)
     found = kinds_of_pairs(runs, first, second)
-    assert [Kind(kind) for kind in found.tolist()] == [brute_kind(joined[a], joined[b]) for a, b in zip(first, second, strict=True)]
+    assert [Kind(kind) for kind in found.tolist()] == [
+        brute_kind(joined[a], joined[b]) for a, b in zip(first, second, strict=True)
+    ]
 
 
 def test_families_are_connected_by_all_kinds_but_subject() -> None:
     text = "slugs took the first sowing overnight and we sowed again"
-    texts = ["frost", text, text.upper(), "slugs took the first sowing", "again sowed we and overnight sowing first the took slugs", "frost!"]
+    texts = [
+        "frost",
+        text,
+        text.upper(),
+        "slugs took the first sowing",
+        "again sowed we and overnight sowing first the took slugs",
+        "frost!",
+    ]
     counts = np.array([[0, 0, 1], [3, 1, 0], [3, 1, 0], [3, 1, 0], [3, 1, 0], [0, 0, 1]])
     pairs = find_pairs(space_of(counts), runs_of(corpus_of(*texts)), CompareSettings(pairs_from=0.9))
     family = {(int(a), int(b)): int(f) for a, b, f in zip(pairs.first, pairs.second, pairs.family, strict=True)}
@@ -177,7 +196,9 @@ def test_families_are_connected_by_all_kinds_but_subject() -> None:
     assert pairs.families == 2
 
 
-@pytest.mark.parametrize("counts", [np.zeros((1, 1), int), np.zeros((3, 2), int), np.ones((1, 2), int), np.zeros((4, 0), int)])
+@pytest.mark.parametrize(
+    "counts", [np.zeros((1, 1), int), np.zeros((3, 2), int), np.ones((1, 2), int), np.zeros((4, 0), int)]
+)
 def test_degenerate_spaces(counts: np.ndarray) -> None:
     space = space_of(counts)
     for measure in MEASURES:

@@ -2,9 +2,9 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+
 from compare.test_compare import MEASURES, brute, random_counts, space_of
 from conftest import corpus_of
-
 from jagged_lens.clean import CleanSettings, clean
 from jagged_lens.explain import pair_parts, term_marks, unshared_words
 from jagged_lens.terms import TermCounts, TermSettings, count_ngrams, limit_terms
@@ -24,16 +24,22 @@ def test_the_parts_add_up_to_the_number(measure: str) -> None:
         assert shown == pytest.approx(parts.similarity, abs=1e-6)
         assert (np.diff(parts.parts) <= 0).all()
         dense = space.weights.toarray()
-        assert set(parts.only_first.tolist()) == set(np.flatnonzero((dense[first] != 0) & (dense[second] == 0)).tolist())
+        assert set(parts.only_first.tolist()) == set(
+            np.flatnonzero((dense[first] != 0) & (dense[second] == 0)).tolist()
+        )
 
 
 def marked(texts: list[str], row: int) -> list[tuple[str, str]]:
     how = CleanSettings(stop_words=())
     settings = TermSettings(least_documents=1, most_share=1.0)
     tokens = clean(corpus_of(*texts), how, Path("/"))
-    terms: TermCounts = limit_terms(count_ngrams(tokens, np.arange(len(texts), dtype=np.int32), (1, 2), False), tokens, settings, how)
+    terms: TermCounts = limit_terms(
+        count_ngrams(tokens, np.arange(len(texts), dtype=np.int32), (1, 2), False), tokens, settings, how
+    )
     marks = term_marks(tokens, terms, settings, row)
-    return [(terms.terms[int(c)], texts[row][a:b]) for c, a, b in zip(marks.column, marks.start, marks.end, strict=True)]
+    return [
+        (terms.terms[int(c)], texts[row][a:b]) for c, a, b in zip(marks.column, marks.start, marks.end, strict=True)
+    ]
 
 
 def test_terms_are_found_where_they_stand() -> None:

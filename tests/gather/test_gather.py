@@ -90,7 +90,9 @@ def test_a_wrong_table_is_named_with_its_remedy(tmp_path: Path, content: str, se
         assert word in str(caught.value)
 
 
-@pytest.mark.parametrize(("name", "words"), [("gone.csv", "no such file"), ("*.tsv", "no file matches"), ("", "no source")])
+@pytest.mark.parametrize(
+    ("name", "words"), [("gone.csv", "no such file"), ("*.tsv", "no file matches"), ("", "no source")]
+)
 def test_a_missing_source_is_said(tmp_path: Path, name: str, words: str) -> None:
     with pytest.raises(SourceError, match=words):
         gather(GatherSettings(from_=name), tmp_path)

@@ -2,8 +2,8 @@ import math
 
 import numpy as np
 import pytest
-from compare.test_compare import random_counts, space_of
 
+from compare.test_compare import random_counts, space_of
 from jagged_lens.group import GroupSettings, k_means, tell_groups, telling_terms
 from jagged_lens.parallel import set_threads
 from jagged_lens.weigh import VectorSpace
@@ -66,7 +66,9 @@ def test_the_same_seed_gives_the_same_groups_on_any_number_of_threads() -> None:
         assert found[0].centroids.tobytes() == other.centroids.tobytes()
 
 
-@pytest.mark.parametrize("counts", [np.ones((5, 2), int), np.eye(3, dtype=int), np.ones((1, 1), int), np.zeros((3, 2), int)])
+@pytest.mark.parametrize(
+    "counts", [np.ones((5, 2), int), np.eye(3, dtype=int), np.ones((1, 1), int), np.zeros((3, 2), int)]
+)
 def test_more_groups_than_can_be(counts: np.ndarray) -> None:
     grouping = k_means(space_of(counts, global_="none"), GroupSettings(groups=9))
     filled = int((counts.sum(1) > 0).sum())

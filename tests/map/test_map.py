@@ -1,10 +1,10 @@
 import numpy as np
 import pytest
-from compare.test_compare import brute, random_counts, space_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
+from compare.test_compare import brute, random_counts, space_of
 from jagged_lens.compare import nearest_neighbours
 from jagged_lens.map import nearest_on_map, pca, trusted
 
@@ -30,7 +30,10 @@ def test_pca_finds_the_same_from_anywhere() -> None:
     assert pca(space, seed=1).positions == pytest.approx(pca(space, seed=99).positions, abs=1e-5, nan_ok=True)
 
 
-@pytest.mark.parametrize("counts", [np.ones((4, 3), int), np.ones((1, 3), int), np.zeros((2, 2), int), np.zeros((2, 0), int), np.eye(2, dtype=int)])
+@pytest.mark.parametrize(
+    "counts",
+    [np.ones((4, 3), int), np.ones((1, 3), int), np.zeros((2, 2), int), np.zeros((2, 0), int), np.eye(2, dtype=int)],
+)
 def test_hardly_anything_to_lay_out(counts: np.ndarray) -> None:
     space = space_of(counts, global_="none")
     found = pca(space, 1)

@@ -2,15 +2,15 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import corpus_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from oracle import Rules, kept_terms, ngrams_of
 
+from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import recipe_of
 from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms
+from oracle import Rules, kept_terms, ngrams_of
 
 PLAIN = CleanSettings(stop_words=(), word_form="written", shortest=1)
 LOOSE = {"least_documents": 1, "most_share": 1.0}
@@ -29,7 +29,17 @@ def as_counts(terms: TermCounts) -> list[dict[str, int]]:
 
 def test_the_worked_example_of_the_formulas_page() -> None:
     terms = counted(["slugs ate beans. beans ate slugs", "slugs ate peas"], TermSettings(words=(1, 2), **LOOSE))
-    assert list(terms.terms) == ["ate", "slugs", "beans", "slugs ate", "ate beans", "ate peas", "ate slugs", "beans ate", "peas"]
+    assert list(terms.terms) == [
+        "ate",
+        "slugs",
+        "beans",
+        "slugs ate",
+        "ate beans",
+        "ate peas",
+        "ate slugs",
+        "beans ate",
+        "peas",
+    ]
     assert as_counts(terms)[1] == {"ate": 1, "slugs": 1, "slugs ate": 1, "ate peas": 1, "peas": 1}
 
 
@@ -56,7 +66,9 @@ def test_gaps_break_a_term_unless_bridged() -> None:
     strip=st.booleans(),
 )
 def test_counts_equal_the_plain_reading(texts, low, more, bridge, least, share, most, letters, join, strip) -> None:  # type: ignore[no-untyped-def]
-    rules = Rules(letters, join, True, strip, True, 1, 40, frozenset(), (low, low + more), bridge, least, 1, share, most)
+    rules = Rules(
+        letters, join, True, strip, True, 1, 40, frozenset(), (low, low + more), bridge, least, 1, share, most
+    )
     documents = [ngrams_of(text, rules) for text in texts]
     expected = kept_terms(documents, rules)
     how = CleanSettings(
@@ -68,7 +80,11 @@ def test_counts_equal_the_plain_reading(texts, low, more, bridge, least, share, 
         hyphens="join" if join else "split",
         accents="strip" if strip else "keep",
     )
-    terms = counted(texts, TermSettings(words=rules.words, bridge=bridge, least_documents=least, most_share=share, most_terms=most), how)
+    terms = counted(
+        texts,
+        TermSettings(words=rules.words, bridge=bridge, least_documents=least, most_share=share, most_terms=most),
+        how,
+    )
     assert list(terms.terms) == expected
     assert as_counts(terms) == [{term: counts[term] for term in expected if counts[term]} for counts in documents]
     assert len(terms.vocabulary) == len(set().union(*documents))
@@ -76,14 +92,18 @@ def test_counts_equal_the_plain_reading(texts, low, more, bridge, least, share, 
 
 def test_why_a_term_is_not_kept() -> None:
     texts = ["all one two", "all one", "all two zip", "all"]
-    terms = counted(texts, TermSettings(words=(1, 1), least_documents=2, most_share=0.6, most_terms=1, always_drop=("zip",)))
+    terms = counted(
+        texts, TermSettings(words=(1, 1), least_documents=2, most_share=0.6, most_terms=1, always_drop=("zip",))
+    )
     why = dict(zip(terms.vocabulary.terms, terms.vocabulary.why_not.tolist(), strict=True))
     assert why == {"all": WhyNot.COMMON, "one": WhyNot.KEPT, "two": WhyNot.LIMIT, "zip": WhyNot.DROPPED}
 
 
 def test_always_keep_and_always_drop_win_and_are_brought_to_the_form_of_terms() -> None:
     how = CleanSettings(stop_words=())
-    settings_ = TermSettings(words=(1, 2), least_documents=2, most_share=1.0, always_keep=("Growing Beans",), always_drop=("slugs",))
+    settings_ = TermSettings(
+        words=(1, 2), least_documents=2, most_share=1.0, always_keep=("Growing Beans",), always_drop=("slugs",)
+    )
     terms = counted(["slugs growing beans", "slugs here", "slug"], settings_, how)
     assert list(terms.terms) == ["grow bean"]
     assert list(terms.shown) == ["growing beans"]
@@ -95,7 +115,9 @@ def test_a_limit_for_each_length() -> None:
 
 
 def test_a_stem_is_shown_as_it_is_written_most_often() -> None:
-    terms = counted(["Seeds seeds seed", "self sown", "self-sown selfs sown"], TermSettings(**LOOSE), CleanSettings(stop_words=()))
+    terms = counted(
+        ["Seeds seeds seed", "self sown", "self-sown selfs sown"], TermSettings(**LOOSE), CleanSettings(stop_words=())
+    )
     shown = dict(zip(terms.terms, terms.shown, strict=True))
     assert shown["seed"] == "seeds"
     assert shown["self sown"] == "self sown"

@@ -4,12 +4,12 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from conftest import corpus_of
-from oracle import Rules, kept_terms, ngrams_of, weights_of
 
+from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean
 from jagged_lens.terms import TermCounts, TermSettings, count_ngrams, limit_terms
 from jagged_lens.weigh import WeighSettings, weigh
+from oracle import Rules, kept_terms, ngrams_of, weights_of
 
 TEXTS = [
     "Slugs took the beans. Slugs!",
@@ -63,6 +63,8 @@ def test_the_worked_example_of_the_formulas_page() -> None:
 
 def test_a_term_in_every_document_is_weighed_as_said() -> None:
     texts = ["all", "all"]
-    assert weigh(counted(texts), WeighSettings(global_="guarded", length="none")).weights.data.tolist() == pytest.approx([math.log(2 / 3)] * 2)
+    assert weigh(
+        counted(texts), WeighSettings(global_="guarded", length="none")
+    ).weights.data.tolist() == pytest.approx([math.log(2 / 3)] * 2)
     for across in ("plain", "probabilistic", "entropy"):
         assert weigh(counted(texts), WeighSettings(global_=across)).empty.all()

@@ -45,7 +45,7 @@ class Tokens:
     @property
     def kept(self) -> NDArray[np.bool_]:
         """Of each token whether it is kept."""
-        return self.reason == Reason.KEPT
+        return np.asarray(self.reason == Reason.KEPT)
 
     def kept_by_row(self) -> NDArray[np.int64]:
         """How many tokens each document keeps."""

@@ -33,10 +33,23 @@ class CleanSettings:
         later=("characters", "pattern"),
     )
     pattern: str = setting("", label="Pattern", help="The regular expression for tokens = pattern.", built=False)
-    hyphens: Literal["split", "join"] = setting("split", label="Hyphens", help="join: self-sown is one word. split: it is two.")
-    shortest: int = setting(2, label="Shortest word", help="Words with fewer characters are taken out.", low=1, high=1000, unit="characters")
-    longest: int = setting(40, label="Longest word", help="Words with more characters are taken out.", low=1, high=100_000, unit="characters")
-    numbers: Literal["drop", "keep"] = setting("drop", label="Numbers", help="drop: words that are all digits are taken out.")
+    hyphens: Literal["split", "join"] = setting(
+        "split", label="Hyphens", help="join: self-sown is one word. split: it is two."
+    )
+    shortest: int = setting(
+        2, label="Shortest word", help="Words with fewer characters are taken out.", low=1, high=1000, unit="characters"
+    )
+    longest: int = setting(
+        40,
+        label="Longest word",
+        help="Words with more characters are taken out.",
+        low=1,
+        high=100_000,
+        unit="characters",
+    )
+    numbers: Literal["drop", "keep"] = setting(
+        "drop", label="Numbers", help="drop: words that are all digits are taken out."
+    )
     stop_words: tuple[str, ...] = setting(
         ("en",),
         label="Stop words",

@@ -85,7 +85,9 @@ def _chunks(texts: Sequence[str]) -> Iterator[list[str]]:
 
 def _split_chunk(
     texts: list[str], known: dict[str, int], letters_only: bool, join_hyphens: bool, take_out: Collection[str]
-) -> tuple[NDArray[np.int64], NDArray[np.int32], NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8], NDArray[np.bool_]]:
+) -> tuple[
+    NDArray[np.int64], NDArray[np.int32], NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8], NDArray[np.bool_]
+]:
     joined = "\0".join(texts) + "\0"
     codes = np.frombuffer(joined.encode("utf-32-le"), np.uint32)
     text_starts = np.zeros(len(texts) + 1, np.int64)

@@ -31,7 +31,9 @@ def read_list(name: str, folder: Path) -> list[str]:
             text, _ = decoded(path.read_bytes())
         except OSError as error:
             raise SourceError(
-                f"the stop word list cannot be read ({error.strerror})", name, f"Lists that ship: {', '.join(BUILT_IN)}."
+                f"the stop word list cannot be read ({error.strerror})",
+                name,
+                f"Lists that ship: {', '.join(BUILT_IN)}.",
             ) from error
     entries = (line.partition("#")[0].strip() for line in text.splitlines())
     return [entry for entry in entries if entry]

@@ -60,4 +60,6 @@ def similarity_distribution(space: VectorSpace, measure: str, progress: Progress
     for counts in over_blocks(counted, chosen, progress):
         total += counts
     pairs = filled * (filled - 1) / 2
-    return Distribution(total * (pairs / total.sum()) if total.sum() else total, exact or len(chosen) == len(dots.blocks))
+    return Distribution(
+        total * (pairs / total.sum()) if total.sum() else total, exact or len(chosen) == len(dots.blocks)
+    )

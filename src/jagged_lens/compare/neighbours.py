@@ -52,16 +52,16 @@ class DotBlocks:
         tail = np.ones(m, np.bool_)
         tail[often] = False
         self.size = n
-        self._dense = np.ascontiguousarray(matrix[:, often].toarray())
+        self._dense: NDArray[np.float32] = np.ascontiguousarray(matrix[:, often].toarray(), np.float32)
         self._tail = matrix[:, np.flatnonzero(tail)].tocsr()
         self._across = self._tail.T.tocsr()
         self.blocks = blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1)))
 
     def of(self, block: slice) -> NDArray[np.float32]:
         """The products of the rows of `block` (b × n)."""
-        dots: NDArray[np.float32] = (self._tail[block] @ self._across).toarray()
-        dots += self._dense[block] @ self._dense.T
-        return dots
+        sparsely: NDArray[np.float32] = np.asarray((self._tail[block] @ self._across).toarray(), np.float32)
+        sparsely += self._dense[block] @ self._dense.T
+        return sparsely
 
 
 def likeness_block(rows: Rows, dots: DotBlocks, block: slice) -> NDArray[np.float32]:
@@ -90,7 +90,7 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
         owner, other = _candidates(likeness_block(rows, dots, block), block.start, k)
         return block, owner, other, similarities(rows, owner, other)
 
-    for block, owner, other, exact in over_blocks(nearest, dots.blocks, progress):
+    for _block, owner, other, exact in over_blocks(nearest, dots.blocks, progress):
         positive = exact > 0
         owner, other, exact = owner[positive], other[positive], exact[positive]
         order = np.lexsort((other, -exact, owner))

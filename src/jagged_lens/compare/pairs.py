@@ -8,6 +8,7 @@ Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only tho
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -71,10 +72,7 @@ def _above(
     rows: Rows, limit: float, limit32: np.float32, progress: Progress
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]:
     bound = _bounds(rows, limit)
-    if bound is None:
-        found = _by_blocks(rows, limit, progress)
-    else:
-        found = _by_first_parts(rows, bound, progress)
+    found = _by_blocks(rows, limit, progress) if bound is None else _by_first_parts(rows, bound, progress)
     kept: list[tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]] = []
     total = 0
     for first, second in found:
@@ -114,7 +112,7 @@ def _by_first_parts(rows: Rows, bound: NDArray[np.float64], progress: Progress):
     meetings = np.cumsum(row_sums(first_parts, documents[first_parts.indices].astype(np.float64)))
     edges = np.searchsorted(meetings, np.arange(0, meetings[-1] if len(meetings) else 0, _MEETINGS_AT_ONCE))
     edges = np.unique(np.concatenate(([0], edges, [first_parts.shape[0]])))
-    stretches = [slice(int(a), int(b)) for a, b in zip(edges[:-1], edges[1:], strict=True)]
+    stretches = [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
     across = first_parts.T.tocsr()
 
     def meet(stretch: slice) -> tuple[NDArray[np.int32], NDArray[np.int32]]:

@@ -18,5 +18,14 @@ class CompareSettings:
         label="Measure",
         help="cosine: angle of the weights. euclidean: 1 ÷ (1 + distance of the weights). hellinger: Σ√(p q) of the shares of kept counts.",
     )
-    pairs_from: float = setting(0.8, label="List pairs from", help="Pairs at least this similar are listed.", above=0, high=1)
-    neighbours: int = setting(12, label="Nearest", help="So many nearest neighbours are listed for each document.", low=1, high=1000, unit="documents")
+    pairs_from: float = setting(
+        0.8, label="List pairs from", help="Pairs at least this similar are listed.", above=0, high=1
+    )
+    neighbours: int = setting(
+        12,
+        label="Nearest",
+        help="So many nearest neighbours are listed for each document.",
+        low=1,
+        high=1000,
+        unit="documents",
+    )

@@ -44,5 +44,8 @@ def show(path: Path | None, pictures: Path | None = None) -> int:
         for file in draw_all(window, pictures):
             print(file)
         window.close()
-        return 0
-    return app.exec()
+        status = 0
+    else:
+        status = app.exec()
+    worker.close()
+    return status

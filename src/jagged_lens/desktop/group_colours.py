@@ -17,10 +17,18 @@ _PLUM = (0.46, 0.13, 330.0)
 _PROTAN = np.array([[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]])
 _DEUTAN = np.array([[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.011820, 0.042940, 0.968881]])
 _TO_LMS = np.array(
-    [[0.4122214708, 0.5363325363, 0.0514459929], [0.2119034982, 0.6806995451, 0.1073969566], [0.0883024619, 0.2817188376, 0.6299787005]]
+    [
+        [0.4122214708, 0.5363325363, 0.0514459929],
+        [0.2119034982, 0.6806995451, 0.1073969566],
+        [0.0883024619, 0.2817188376, 0.6299787005],
+    ]
 )
 _TO_LAB = np.array(
-    [[0.2104542553, 0.7936177850, -0.0040720468], [1.9779984951, -2.4285922050, 0.4505937099], [0.0259040371, 0.7827717662, -0.8086757660]]
+    [
+        [0.2104542553, 0.7936177850, -0.0040720468],
+        [1.9779984951, -2.4285922050, 0.4505937099],
+        [0.0259040371, 0.7827717662, -0.8086757660],
+    ]
 )
 
 
@@ -32,9 +40,15 @@ def group_colour(number: int) -> QColor:
 
 @lru_cache(maxsize=1)
 def _colours() -> list[tuple[int, int, int]]:
-    grid = [(light, chroma, hue) for light in (0.44, 0.52, 0.58) for chroma in (0.085, 0.135) for hue in np.arange(0, 360, 10.0)]
+    grid = [
+        (light, chroma, hue)
+        for light in (0.44, 0.52, 0.58)
+        for chroma in (0.085, 0.135)
+        for hue in np.arange(0, 360, 10.0)
+    ]
     linear = np.array([_linear(*point) for point in (_PLUM, *grid)])
-    linear = linear[((linear >= 0) & (linear <= 1)).all(axis=1)]
+    white_stands_out = linear @ (0.2126, 0.7152, 0.0722) <= 1.05 / 4.5 - 0.05
+    linear = linear[((linear >= 0) & (linear <= 1)).all(axis=1) & white_stands_out]
     seen = np.stack([_lab(linear), _lab(np.clip(linear @ _PROTAN.T, 0, 1)), _lab(np.clip(linear @ _DEUTAN.T, 0, 1))])
     chosen = [0]
     distance = np.full(len(linear), np.inf)

@@ -24,18 +24,18 @@ class Link(QObject):
         self._timer.start()
 
     def close(self) -> None:
+        """Listen no more; the worker is left to whoever started it."""
         self._timer.stop()
         if self._notifier:
             self._notifier.setEnabled(False)
             self._notifier = None
-        self._worker.close()
 
     def _watch(self) -> None:
         if self._notifier:
             self._notifier.setEnabled(False)
             self._notifier.deleteLater()
         self._watched = self._worker.connection
-        self._notifier = QSocketNotifier(self._watched.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier = QSocketNotifier(self._watched.fileno(), QSocketNotifier.Type.Read, self)  # type: ignore[call-overload]
         self._notifier.activated.connect(self._listen)
 
     def _listen(self) -> None:

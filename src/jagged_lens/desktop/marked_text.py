@@ -36,11 +36,13 @@ class MarkedText(QTextBrowser):
     def show_text(self, text: str, marks: Iterable[Mark] = (), differs: Iterable[tuple[int, int]] = ()) -> None:
         """Show a text; marks are shaded by strength, stretches that differ are underlined."""
         shown = text[:_LONGEST]
+        # Qt sets plain text in the format under the cursor, which may be that of a mark of the last text.
+        self.setCurrentCharFormat(QTextCharFormat())
         self.setPlainText(shown)
         cursor = QTextCursor(self.document())
         cursor.select(QTextCursor.SelectionType.Document)
         spacing = QTextBlockFormat()
-        spacing.setLineHeight(145, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
+        spacing.setLineHeight(145, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)  # type: ignore[arg-type]
         cursor.mergeBlockFormat(spacing)
         # Qt counts in UTF-16 units; our spans are code points.
         wide = [at for at, character in enumerate(shown) if ord(character) > 0xFFFF]

@@ -32,7 +32,9 @@ class PickBar(QFrame):
         row.addWidget(self.count)
         self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
         self.on_map = self._action("Show on map", "Go to the map with this pick", self.map_wanted.emit)
-        self.copy = self._action("Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick)
+        self.copy = self._action(
+            "Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick
+        )
         self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
         for button in (self.read, self.on_map, self.copy, self.clear):
             row.addWidget(button)

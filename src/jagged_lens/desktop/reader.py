@@ -77,7 +77,9 @@ class _CardPainter(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.9))
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         assert painter is not None
         group, title, start = index.data(Qt.ItemDataRole.UserRole)
         painter.save()
@@ -98,12 +100,18 @@ class _CardPainter(QStyledItemDelegate):
         painter.setPen(theme.colour("ink"))
         width = card.right() - left - 6
         words = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(
+            QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words
+        )
         serif = theme.reading_font(0.95)
         painter.setFont(serif)
         painter.setPen(theme.colour("muted"))
         below = QRectF(card.left() + 9, card.top() + line * 1.75, card.width() - 16, line * 1.6)
-        painter.drawText(below, Qt.AlignmentFlag.AlignVCenter, QFontMetricsF(serif).elidedText(start, Qt.TextElideMode.ElideRight, below.width()))
+        painter.drawText(
+            below,
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(serif).elidedText(start, Qt.TextElideMode.ElideRight, below.width()),
+        )
         painter.restore()
 
 
@@ -140,7 +148,9 @@ class DocumentView(QWidget):
         column.addWidget(self.meta)
         column.addWidget(self.text, 0 if fits else 1)
 
-    def show_document(self, corpus: Corpus, row: int, marks: list[Mark] | None = None, differs: list[tuple[int, int]] | None = None) -> None:
+    def show_document(
+        self, corpus: Corpus, row: int, marks: list[Mark] | None = None, differs: list[tuple[int, int]] | None = None
+    ) -> None:
         title = corpus.titles[row]
         self.title.setText(f"{self._mark}  {title}" if self._mark else title)
         self.meta.setText(meta(corpus, row))
@@ -174,7 +184,10 @@ class Reader(QWidget):
         self.show_pick()
 
     def _make_empty(self) -> None:
-        self.empty = QLabel("Click a point, a row or a card to read a document here.\n\nSeveral picked documents are listed, with the terms that tell them apart from the rest.")
+        self.empty = QLabel(
+            "Click a point, a row or a card to read a document here.\n\n"
+            "Several picked documents are listed, with the terms that tell them apart from the rest."
+        )
         self.empty.setWordWrap(True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.empty.setStyleSheet(f"color: {theme.now.muted}")
@@ -308,7 +321,9 @@ class Reader(QWidget):
             return [terms.shown[int(column)] for column in columns]
 
         def show(words: list[str]) -> None:
-            self.apart.setText("Told apart by  " + "  ·  ".join(words) if words else "No term tells them apart from the rest.")
+            self.apart.setText(
+                "Told apart by  " + "  ·  ".join(words) if words else "No term tells them apart from the rest."
+            )
 
         self._asker.ask("telling terms of the pick", found, show)
 
@@ -329,7 +344,9 @@ def pair_marks(parts: PairParts, marks: Any) -> list[Mark]:
         heaviest = max(weight.values(), default=1.0) or 1.0
     found: list[Mark] = []
     # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.
-    for column, start, end in sorted(zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]):
+    for column, start, end in sorted(
+        zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]
+    ):
         part = weight.get(column, 0.0)
         if part > 0:
             found.append((start, end, min(1.0, (part / heaviest) ** 0.5)))

@@ -85,7 +85,9 @@ class LensPlate(QWidget):
     def refresh(self) -> None:
         name = self._bench.state.lens.name
         self.setAccessibleName(f"Lens: {name}")
-        self.setToolTip("The lens: one complete way of looking at the documents.\nIts profile shows how much comes through each step.")
+        self.setToolTip(
+            "The lens: one complete way of looking at the documents.\nIts profile shows how much comes through each step."
+        )
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -121,7 +123,13 @@ def paint_profile(painter: QPainter, area: QRectF, shares: list[float]) -> None:
         top = area.top() + place * height
         tip = area.left() + max(share, 0.06) * area.width()
         painter.drawPolygon(
-            QPolygonF([QPointF(area.left(), top + 0.5), QPointF(tip, top + height / 2), QPointF(area.left(), top + height - 0.5)])
+            QPolygonF(
+                [
+                    QPointF(area.left(), top + 0.5),
+                    QPointF(tip, top + height / 2),
+                    QPointF(area.left(), top + height - 0.5),
+                ]
+            )
         )
     painter.restore()
 
@@ -147,7 +155,9 @@ class StepButton(QAbstractButton):
         self.setText(TITLES[self.step])
         self.setAccessibleName(f"Step {self.number}, {TITLES[self.step]}")
         self.setAccessibleDescription(f"{self.settings}; {self.result or 'not computed yet'}")
-        self.setToolTip(f"{TITLES[self.step]}  (Alt+{self.number})\n{self.settings}\n{error or self.result}\n{tooth_words(self.step)}")
+        self.setToolTip(
+            f"{TITLES[self.step]}  (Alt+{self.number})\n{self.settings}\n{error or self.result}\n{tooth_words(self.step)}"
+        )
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -177,7 +187,11 @@ class StepButton(QAbstractButton):
         left, top = 34.0 if not self.compact else 28.0, line * 0.62
         painter.setFont(theme.ui_font(0.86))
         painter.setPen(soft)
-        painter.drawText(QRectF(0, top, left - 9, line * 1.2), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, str(self.number))
+        painter.drawText(
+            QRectF(0, top, left - 9, line * 1.2),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            str(self.number),
+        )
         painter.setFont(theme.ui_font(1.12, bold=True))
         painter.setPen(ink)
         width = body.width() - left - 4
@@ -185,11 +199,15 @@ class StepButton(QAbstractButton):
         small = theme.ui_font(0.88)
         metrics = QFontMetricsF(small)
         painter.setFont(small)
-        lines = [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._under().split("  ")[0])]
+        lines = (
+            [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._under().split("  ")[0])]
+        )
         for place, (pen, words) in enumerate(lines):
             painter.setPen(pen)
             row = QRectF(left, top + line * (1.25 + 1.08 * place), width, line * 1.1)
-            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(words, Qt.TextElideMode.ElideRight, width))
+            painter.drawText(
+                row, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(words, Qt.TextElideMode.ElideRight, width)
+            )
         if self.hasFocus():
             painter.setPen(QPen(QColor("#D9B75F"), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -207,7 +225,9 @@ class StepButton(QAbstractButton):
         if not self.result:
             length = TOOTH * 0.5
         edge, middle, half = body.right(), body.center().y(), body.height() / 2 - 2
-        tooth = QPolygonF([QPointF(edge - 1, middle - half), QPointF(edge + length, middle), QPointF(edge - 1, middle + half)])
+        tooth = QPolygonF(
+            [QPointF(edge - 1, middle - half), QPointF(edge + length, middle), QPointF(edge - 1, middle + half)]
+        )
         if self._bench.step_ready(self.step):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink)

@@ -149,7 +149,8 @@ class TableView(QTableView):
         self.setTabKeyNavigation(False)
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         down, across = self.verticalHeader(), self.horizontalHeader()
-        assert down is not None and across is not None
+        assert down is not None
+        assert across is not None
         down.hide()
         down.setDefaultSectionSize(int(self.fontMetrics().height() * 1.75))
         across.setHighlightSections(False)

@@ -70,7 +70,10 @@ def ui_font(scale: float = 1.0, bold: bool = False) -> QFont:
 def reading_font(scale: float = 1.0) -> QFont:
     """The serif face for text that is read."""
     families = QFontDatabase.families()
-    face = next((name for name in ("Source Serif 4", "Noto Serif", "DejaVu Serif", "Liberation Serif") if name in families), "serif")
+    face = next(
+        (name for name in ("Source Serif 4", "Noto Serif", "DejaVu Serif", "Liberation Serif") if name in families),
+        "serif",
+    )
     font = QFont(face)
     font.setStyleHint(QFont.StyleHint.Serif)
     font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QSettings, Qt, QTimer
@@ -141,7 +142,12 @@ class MainWindow(QMainWindow):
         pick = bar.addMenu("P&ick")
         view = bar.addMenu("&View")
         help_ = bar.addMenu("&Help")
-        assert project and edit and lens and pick and view and help_
+        assert project
+        assert edit
+        assert lens
+        assert pick
+        assert view
+        assert help_
         self._add(project, "&Open…", "Ctrl+O", self._open_file)
         self._add(project, "Open &folder…", "Ctrl+Shift+O", self._open_folder)
         self._add(project, "Open the &demo", "", lambda: self.open_path(demo_recipe()))
@@ -157,7 +163,7 @@ class MainWindow(QMainWindow):
         self._add(pick, "Cop&y", "Ctrl+Shift+C", self.pick_bar.copy_pick)
         self._add(pick, "Show on &map", "", lambda: self.show_step("map"))
         for number, step in enumerate(STEPS, 1):
-            self._add(view, f"&{number}  {TITLES[step]}", f"Alt+{number}", lambda step=step: self.show_step(step))
+            self._add(view, f"&{number}  {TITLES[step]}", f"Alt+{number}", partial(self.show_step, step))
         view.addSeparator()
         self._add(view, "&Settings of the step", "F8", self.show_settings)
         self._add(view, "&Reader", "F9", self.show_reader)
@@ -180,7 +186,7 @@ class MainWindow(QMainWindow):
     def _make_keys(self) -> None:
         """Single keys, which a field that is typed into keeps for itself."""
         for key, does in {
-            "/": lambda: self.desk.find(),
+            "/": lambda: self.desk.find_in_front(),
             "J": lambda: self._step_pair(1),
             "K": lambda: self._step_pair(-1),
             "Escape": self._escape,
@@ -201,7 +207,10 @@ class MainWindow(QMainWindow):
 
     def _open_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Open", str(self.bench.state.folder), "Recipes, tables and texts (*.toml *.csv *.tsv *.txt);;All files (*)"
+            self,
+            "Open",
+            str(self.bench.state.folder),
+            "Recipes, tables and texts (*.toml *.csv *.tsv *.txt);;All files (*)",
         )
         if name:
             self.open_path(Path(name))
@@ -212,7 +221,9 @@ class MainWindow(QMainWindow):
             self.open_path(Path(name))
 
     def _save_recipe(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Save recipe", str(self.bench.state.folder / "recipe.toml"), "Recipes (*.toml)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save recipe", str(self.bench.state.folder / "recipe.toml"), "Recipes (*.toml)"
+        )
         if name:
             try:
                 Path(name).write_text(recipe_text(self.bench.recipe), "utf-8")
@@ -230,7 +241,10 @@ class MainWindow(QMainWindow):
             ("Ctrl+.", "stop the work"),
             ("Esc", "clear the filter or the pick"),
         ]
-        rows = "".join(f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in [*self.desk.keys, *common])
+        rows = "".join(
+            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>"
+            for key, words in [*self.desk.keys, *common]
+        )
         box = QMessageBox(self)
         box.setWindowTitle(f"Keys of {TITLES[self.step]}")
         box.setText(f"<table cellpadding=3>{rows}</table>")
@@ -288,7 +302,7 @@ def wait_until(done: Callable[[], bool], seconds: float) -> bool:
 
     loop = QEventLoop()
     ticks, limit = QTimer(), QTimer()
-    ticks.timeout.connect(lambda: done() and loop.quit())
+    ticks.timeout.connect(lambda: loop.quit() if done() else None)
     limit.timeout.connect(loop.quit)
     limit.setSingleShot(True)
     ticks.start(10)

@@ -49,4 +49,7 @@ def unshared_words(tokens: Tokens, row: int, other: int) -> list[tuple[int, int]
     own = own[tokens.kept[own]]
     theirs = tokens.form[tokens.row_starts[other] : tokens.row_starts[other + 1]]
     alone = own[~np.isin(tokens.word[tokens.form[own]], tokens.word[theirs])]
-    return [(int(start), int(start + length)) for start, length in zip(tokens.start[alone], tokens.length[alone], strict=True)]
+    return [
+        (int(start), int(start + length))
+        for start, length in zip(tokens.start[alone], tokens.length[alone], strict=True)
+    ]

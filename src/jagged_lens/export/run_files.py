@@ -31,7 +31,10 @@ def write_run(folder: Path, results: dict[str, Any], neighbours_asked: int) -> N
     neighbours = results["neighbours"].nearest(neighbours_asked)
     terms: TermCounts = space.terms
     keys = [guarded(key) for key in corpus.keys.take(terms.rows)]
-    _csv(folder / "documents.csv", _documents(corpus, tokens, space, neighbours, results["grouping"], results["layout"], keys))
+    _csv(
+        folder / "documents.csv",
+        _documents(corpus, tokens, space, neighbours, results["grouping"], results["layout"], keys),
+    )
     _csv(folder / "terms.csv", _terms(space))
     _matrix(folder / "counts.mtx", terms.counts, "integer")
     _matrix(folder / "weights.mtx", space.weights, "real")

@@ -29,7 +29,9 @@ def source_files(settings: GatherSettings, folder: Path) -> list[tuple[Path, str
     if path.is_dir():
         found = sorted(file for file in path.rglob("*") if file.suffix.lower() in TEXTS and file.is_file())
         if not found:
-            raise SourceError("the folder holds no .txt file", settings.from_, "Name a folder with text files, or a table.")
+            raise SourceError(
+                "the folder holds no .txt file", settings.from_, "Name a folder with text files, or a table."
+            )
         return [(file, file.relative_to(path).as_posix()) for file in found]
     if path.is_file():
         return [(path, path.name)]

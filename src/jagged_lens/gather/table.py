@@ -38,7 +38,9 @@ def read_table(path: Path, name: str, settings: GatherSettings, records: Records
     except csv.Error as error:
         raise SourceError(f"the table is broken at line {rows.line_num} ({error})", name) from error
     if ragged := sum(len(row) != len(header) for row in body):
-        records.notices.append(f"{name}: {ragged} of {len(body)} rows do not have {len(header)} fields; gaps were left empty.")
+        records.notices.append(
+            f"{name}: {ragged} of {len(body)} rows do not have {len(header)} fields; gaps were left empty."
+        )
     place: dict[str, int] = {}
     for at, column in enumerate(header):  # of two columns with one name the first is meant
         if column:
@@ -51,10 +53,14 @@ def read_table(path: Path, name: str, settings: GatherSettings, records: Records
         if number % 1000 == 0:
             progress(number / len(body))
         if key >= 0 and not _field(row, key).strip():
-            raise SourceError(f"row {number} has no key", name, f'Fill the column "{settings.key}", or leave key empty.')
+            raise SourceError(
+                f"row {number} has no key", name, f'Fill the column "{settings.key}", or leave key empty.'
+            )
         own = _field(row, key).strip() if key >= 0 else f"{name}#{number}"
         parts = [part for at in texts if (part := _field(row, at)).strip()]
-        records.add(own, "\n\n".join(parts), _field(row, title), name, {label: _field(row, at) for label, at in labels.items()})
+        records.add(
+            own, "\n\n".join(parts), _field(row, title), name, {label: _field(row, at) for label, at in labels.items()}
+        )
 
 
 def _field(row: list[str], at: int) -> str:

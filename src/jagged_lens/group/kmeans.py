@@ -168,7 +168,9 @@ def _centroids(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[np.
     return sums / np.where(lengths > 0, lengths, 1)
 
 
-def _grouping(group: NDArray[np.int32], centroids: NDArray[np.float64], closeness: NDArray[np.float64], k: int) -> Grouping:
+def _grouping(
+    group: NDArray[np.int32], centroids: NDArray[np.float64], closeness: NDArray[np.float64], k: int
+) -> Grouping:
     """Number the groups by falling size, then lowest row."""
     members = group >= 0
     sizes = np.bincount(group[members], minlength=k)

@@ -50,7 +50,9 @@ def log_likelihood(
     return np.where(inside > expected[0], np.maximum(2 * parts.sum(axis=0), 0), 0.0)
 
 
-def telling_terms(counts: csr_array, inside: NDArray[np.bool_], most: int = TOLD) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+def telling_terms(
+    counts: csr_array, inside: NDArray[np.bool_], most: int = TOLD
+) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The columns that tell the documents `inside` (bool, n) from the rest, by falling G² (ties: by column), with it."""
     owner = np.repeat(inside, np.diff(counts.indptr))
     m = counts.shape[1]

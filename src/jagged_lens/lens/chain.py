@@ -96,7 +96,9 @@ def compute(job: Job, memory: Memory, witness: Witness, changed: Callable[[], bo
                     witness.failed(part, error)
                     continue
                 except MemoryError:
-                    witness.failed(part, JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms."))
+                    witness.failed(
+                        part, JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
+                    )
                     continue
             results[part.name] = result
             witness.done(part, key, result, time.perf_counter() - begin)

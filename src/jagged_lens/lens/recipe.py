@@ -71,7 +71,9 @@ def recipe_of(sections: dict[str, Any]) -> Recipe:
         if name not in STEPS:
             raise RecipeError(f"there is no section [{name}]", remedy=_nearest(name, STEPS, "Sections"))
         if not isinstance(values, dict):
-            raise RecipeError(f"[{name}] must be a section with settings", remedy=f"Write [{name}] on a line of its own.")
+            raise RecipeError(
+                f"[{name}] must be a section with settings", remedy=f"Write [{name}] on a line of its own."
+            )
         steps[name] = checked(name, _TYPES[name], values)
     return Recipe(**steps)
 
@@ -92,7 +94,9 @@ def checked(step: str, settings: type, values: dict[str, Any]) -> Any:
             raise RecipeError("this setting is not built in this version", where, f"Allowed: {setting.allowed}.")
         if isinstance(value, dict):
             kinds = ", ".join(value) or "table"
-            raise RecipeError(f"a source of this kind ({kinds}) is not built in this version", where, f"Allowed: {setting.allowed}.")
+            raise RecipeError(
+                f"a source of this kind ({kinds}) is not built in this version", where, f"Allowed: {setting.allowed}."
+            )
         arguments[setting.name] = tuple(value) if isinstance(value, list) else value
     try:
         return settings(**arguments)

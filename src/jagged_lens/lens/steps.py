@@ -112,14 +112,24 @@ PARTS: tuple[Part, ...] = (
         lambda j, r, p: nearest_neighbours(r["space"], j.recipe.compare.measure, _wanted(j), p),
     ),
     Part(
-        "grouping", "group", ("space",), lambda j: j.recipe.group, lambda j, r, p: k_means(r["space"], j.recipe.group, p)
+        "grouping",
+        "group",
+        ("space",),
+        lambda j: j.recipe.group,
+        lambda j, r, p: k_means(r["space"], j.recipe.group, p),
     ),
     Part(
         "telling", "group", ("grouping", "terms"), lambda j: (), lambda j, r, p: tell_groups(r["grouping"], r["terms"])
     ),
-    Part("projection", "map", ("space",), lambda j: j.recipe.map, lambda j, r, p: pca(r["space"], j.recipe.map.seed, p)),
     Part(
-        "layout", "map", ("projection", "neighbours"), lambda j: (), lambda j, r, p: trusted(r["projection"], r["neighbours"])
+        "projection", "map", ("space",), lambda j: j.recipe.map, lambda j, r, p: pca(r["space"], j.recipe.map.seed, p)
+    ),
+    Part(
+        "layout",
+        "map",
+        ("projection", "neighbours"),
+        lambda j: (),
+        lambda j, r, p: trusted(r["projection"], r["neighbours"]),
     ),
     Part(
         "distribution",

@@ -103,7 +103,9 @@ class Worker:
     def _start(self) -> None:
         self._wanted = self._context.RawValue("Q", self._number)
         self.connection, far = self._context.Pipe()
-        self._process = self._context.Process(target=_serve, args=(far, self._wanted), daemon=True, name="jagged-lens-worker")
+        self._process = self._context.Process(
+            target=_serve, args=(far, self._wanted), daemon=True, name="jagged-lens-worker"
+        )
         self._process.start()
         far.close()
 
@@ -234,6 +236,8 @@ def _work(connection: Connection, wanted: Any, memory: SealedMemory, number: int
     except OSError:
         raise
     except Exception as error:  # a fault of ours: said, with what can be reported, and the window lives on
-        wrong = JaggedLensError(f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied.")
+        wrong = JaggedLensError(
+            f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied."
+        )
         telling.send(Failed(number, "", wrong, traceback.format_exc()))
     telling.send(Finished(number, stopped))

@@ -62,7 +62,7 @@ def _right_vectors(
 
     Vectors beyond the rank are zero.
     """
-    n, m = x.shape
+    _n, m = x.shape
     across = x.T.tocsr()
 
     def times(vectors: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -62,18 +62,17 @@ def count_ngrams(
     spelled_alike = len(np.unique(tokens.folded[tokens.word >= 0])) == len(words)
     follows = continues(tokens, kept, document, bridge)
 
-    columns, found = [], []
+    found: list[_Counted] = []
+    documents_at, columns_at = [], []
+    at = np.arange(len(kept))
+    number = np.full(len(kept), -1, np.int64)  # of the n-gram that begins at each kept token
     total = 0
-    number = np.zeros(0, np.int64)
-    parts: list[NDArray[np.int64]] = []
-    strings: list[str] = []
     for length in range(1, lengths[1] + 1):
         progress(0.6 * (length - 1) / lengths[1])
         if length == 1:
-            at = np.arange(len(kept))
             key = word
         else:
-            at = at[(at + length - 1 < len(kept))]
+            at = at[at + length - 1 < len(kept)]
             at = at[follows[at + length - 2]]
             key = number[at] * len(words) + word[at + length - 1]
         different, first, inverse = np.unique(key, return_index=True, return_inverse=True)
@@ -89,36 +88,33 @@ def count_ngrams(
         number[at] = inverse
         if length >= lengths[0]:
             example = at[first] if spelled_alike else _commonest(inverse, at, length, spelling)
-            found.append((strings, length, np.bincount(inverse, minlength=len(different)), example, parts))
-            columns.append((document[at], inverse + total))
+            found.append(_Counted(length, strings, np.bincount(inverse, minlength=len(different)), example, parts))
+            documents_at.append(document[at])
+            columns_at.append(inverse + total)
             total += len(different)
     progress(0.6)
-    times = np.concatenate([times_ for _, _, times_, _, _ in found]).astype(np.int64)
+    times = np.concatenate([one.times for one in found]).astype(np.int64)
     order = _order(found, times, lengths[1])
-    all_strings = [string for strings_, *_ in found for string in strings_]
+    all_strings = [string for one in found for string in one.strings]
     place = np.empty(total, np.int64)
     place[order] = np.arange(total)
-    documents_at = np.concatenate([documents for documents, _ in columns])
-    columns_at = place[np.concatenate([column for _, column in columns])]
+    where = (np.concatenate(documents_at), place[np.concatenate(columns_at)])
     progress(0.8)
-    ones = np.ones(len(documents_at), np.int32)
-    counts = csr_array(coo_array((ones, (documents_at, columns_at)), shape=(len(rows), total)))
+    counts = csr_array(coo_array((np.ones(len(where[0]), np.int32), where), shape=(len(rows), total)))
     counts.sum_duplicates()
     return NgramCounts(
         np.asarray(rows, np.int32),
         Strings.of([all_strings[at_] for at_ in order.tolist()]),
-        np.concatenate([np.full(len(strings_), length, np.uint8) for strings_, length, *_ in found])[order],
+        np.concatenate([np.full(len(one.strings), one.length, np.uint8) for one in found])[order],
         times[order],
         np.bincount(counts.indices, minlength=total).astype(np.int32),
         counts,
-        np.concatenate([example for *_, example, _ in found])[order],
+        np.concatenate([one.example for one in found])[order],
         spelling,
     )
 
 
-def continues(
-    tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool
-) -> NDArray[np.bool_]:
+def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool) -> NDArray[np.bool_]:
     """Of each kept token (places in `tokens`, and its document) whether the next kept one continues its run."""
     follows = np.zeros(len(kept), np.bool_)
     if len(kept) < 2:
@@ -143,16 +139,24 @@ def _commonest(
     owner = pairs // (int(way.max(initial=0)) + 1)
     best_first = np.lexsort((first, -times, owner))
     leads = np.concatenate(([True], np.diff(owner[best_first]) > 0)) if len(owner) else np.zeros(0, np.bool_)
-    return at[first[best_first[leads]]]
+    return np.asarray(at[first[best_first[leads]]])
 
 
-def _order(found: list[tuple[list[str], int, NDArray, NDArray, list[NDArray]]], times: NDArray[np.int64], longest: int) -> NDArray[np.int64]:  # type: ignore[type-arg]
+@dataclass(frozen=True)
+class _Counted:
+    """The different n-grams of one length: their strings, how often each occurs, an example, the numbers of their words."""
+
+    length: int
+    strings: list[str]
+    times: NDArray[np.int64]
+    example: NDArray[np.int64]
+    parts: list[NDArray[np.int64]]
+
+
+def _order(found: list[_Counted], times: NDArray[np.int64], longest: int) -> NDArray[np.int64]:
     """By times falling, then by code point: a shorter n-gram comes before those that continue it."""
     keys = []
     for place in range(longest):
-        parts = [
-            parts_[place] if place < length else np.full(len(strings), -1, np.int64)
-            for strings, length, _, _, parts_ in found
-        ]
+        parts = [one.parts[place] if place < one.length else np.full(len(one.strings), -1, np.int64) for one in found]
         keys.append(np.concatenate(parts))
-    return np.lexsort((*reversed(keys), -times))
+    return np.asarray(np.lexsort((*reversed(keys), -times)))

@@ -14,7 +14,9 @@ class WeighSettings:
     """A weight is local × global, then the row is brought to a length."""
 
     local: Literal["presence", "count", "share", "log"] = setting(
-        "log", label="In its document", help="presence: 1. count: c. share: c ÷ all counts of the document. log: 1 + ln c."
+        "log",
+        label="In its document",
+        help="presence: 1. count: c. share: c ÷ all counts of the document. log: 1 + ln c.",
     )
     global_: Literal["none", "plain", "guarded", "lifted", "probabilistic", "entropy"] = setting(
         "plain",
@@ -22,6 +24,12 @@ class WeighSettings:
         help="none: 1. plain: ln(N/df). guarded: ln(N/(1+df)). lifted: ln((1+N)/(1+df)) + 1. "
         "probabilistic: ln((N-df)/df), at least 0. entropy: 1 + Σ p ln p / ln N.",
     )
-    length: Literal["none", "L1", "L2"] = setting("L2", label="Length", help="L1: weights of a document add up to 1. L2: their squares do.")
-    log_base: Literal["e", "2", "10"] = setting("e", label="Log base", help="The base of the logarithm in the weight over all documents.")
-    themes: int = setting(0, label="Themes", help="Reduce the terms to so many themes; 0 uses the terms themselves.", low=0, built=False)
+    length: Literal["none", "L1", "L2"] = setting(
+        "L2", label="Length", help="L1: weights of a document add up to 1. L2: their squares do."
+    )
+    log_base: Literal["e", "2", "10"] = setting(
+        "e", label="Log base", help="The base of the logarithm in the weight over all documents."
+    )
+    themes: int = setting(
+        0, label="Themes", help="Reduce the terms to so many themes; 0 uses the terms themselves.", low=0, built=False
+    )

@@ -92,4 +92,4 @@ def weigh(terms: TermCounts, settings: WeighSettings) -> VectorSpace:
 def row_sums(matrix: csr_array, data: NDArray[np.float64]) -> NDArray[np.float64]:
     """The sum of `data` over the entries of each row."""
     owner = np.repeat(np.arange(matrix.shape[0]), np.diff(matrix.indptr))
-    return np.bincount(owner, data, minlength=matrix.shape[0])
+    return np.bincount(owner, data, minlength=matrix.shape[0]).astype(np.float64, copy=False)

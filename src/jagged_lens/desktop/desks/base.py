@@ -83,7 +83,12 @@ class Desk(QWidget):
         """Bring the reader up."""
         self.side.show_reader()
 
-    def find(self) -> None:
+    def read_document(self, row: int) -> None:
+        """Pick one document (a corpus row) and bring the reader up."""
+        self.bench.pick.set([row])
+        self.read()
+
+    def find_in_front(self) -> None:
         """What / does here: go to the field that filters what is in front."""
         field = self.findChild(QLineEdit, "filter")
         if field is not None:

@@ -44,10 +44,16 @@ class CleanDesk(Desk):
     def refresh(self) -> None:
         tokens = self.bench.results["tokens"]
         losses = account(tokens)
-        self.figures.setText(f"{amount(losses[0].left, 'token')} · {losses[-1].left:,} kept · {amount(len(tokens.words), 'different term of one word', 'different terms of one word')}")
+        self.figures.setText(
+            f"{amount(losses[0].left, 'token')} · {losses[-1].left:,} kept · {len(tokens.words):,} different"
+        )
         self.bars.show_lines([(RULES[loss.rule.name], loss.taken, loss.left) for loss in losses])
         nothing = int((tokens.kept_by_row() == 0).sum())
-        self.lost.setText(f"{amount(nothing, 'document')} keep no word at all and have no place in the space." if nothing else "Every document keeps some words.")
+        self.lost.setText(
+            f"{amount(nothing, 'document')} keep no word at all and have no place in the space."
+            if nothing
+            else "Every document keeps some words."
+        )
         times = np.bincount(tokens.form, minlength=len(tokens.written))
         kept = np.bincount(tokens.form, tokens.kept, minlength=len(tokens.written)).astype(np.int64)
         reasons = np.zeros(len(tokens.written), np.uint8)
@@ -62,9 +68,13 @@ class CleanDesk(Desk):
             Column("Becomes", becomes, searched=True, tip="What it is counted as"),
             Column("Times", lambda row: f"{times[row]:,}", times, right=True),
             Column("Kept", lambda row: f"{kept[row]:,}", kept, right=True),
-            Column("Taken as", lambda row: _TAKEN_AS[Reason(int(reasons[row]))] if kept[row] < times[row] else "", reasons, ink=lambda row: "madder"),
+            Column(
+                "Taken as",
+                lambda row: _TAKEN_AS[Reason(int(reasons[row]))] if kept[row] < times[row] else "",
+                reasons,
+                ink=lambda row: "madder",
+            ),
         ]
         self.table.show_rows(columns, len(tokens.written), [24, 20, 9, 9, 16], 0)
         if self.table.rows.unsorted:
             self.table.sortByColumn(2, Qt.SortOrder.DescendingOrder)
-

@@ -118,9 +118,21 @@ class CompareDesk(Desk):
             Column("#", lambda row: f"{row + 1:,}", np.arange(len(pairs)), right=True, tip="Rank by similarity"),
             title(pairs.first),
             title(pairs.second),
-            Column("Alike", lambda row: f"{pairs.similarity[row]:.3f}", pairs.similarity, right=True, share=lambda row: float(pairs.similarity[row])),
+            Column(
+                "Alike",
+                lambda row: f"{pairs.similarity[row]:.3f}",
+                pairs.similarity,
+                right=True,
+                share=lambda row: float(pairs.similarity[row]),
+            ),
             Column("Kind", lambda row: KINDS[int(pairs.kind[row])], pairs.kind, mark=lambda row: int(pairs.kind[row])),
-            Column("Family", lambda row: str(pairs.family[row] + 1) if pairs.family[row] >= 0 else "", pairs.family, right=True, tip="Documents connected by same, edited or holds"),
+            Column(
+                "Family",
+                lambda row: str(pairs.family[row] + 1) if pairs.family[row] >= 0 else "",
+                pairs.family,
+                right=True,
+                tip="Documents connected by same, edited or holds",
+            ),
         ]
         before = self._shown
         self._shown = (-1, -1)
@@ -181,10 +193,15 @@ class CompareDesk(Desk):
         self.why.show()
         shown = self.bench.results["space"].terms.shown
         self.why_head.setText(f"Why {parts.similarity:.3f}?")
-        named = [(shown[int(column)], float(part)) for column, part in zip(parts.columns[:200], parts.parts[:200], strict=True)]
+        named = [
+            (shown[int(column)], float(part))
+            for column, part in zip(parts.columns[:200], parts.parts[:200], strict=True)
+        ]
         share = float(parts.parts[:6].sum() / parts.total) if parts.total else 0.0
         if parts.measure == "euclidean":
-            self.why_figures.setText(f"the squared distance {parts.total:.4f} is made of {amount(len(parts.columns), 'term')}; similarity is 1 ÷ (1 + √{parts.total:.4f})")
+            self.why_figures.setText(
+                f"the squared distance {parts.total:.4f} is made of {amount(len(parts.columns), 'term')}; similarity is 1 ÷ (1 + √{parts.total:.4f})"
+            )
             said = "Sum of (weight in the first − weight in the second)² over the terms of either."
         else:
             few = f"; the first six make up {share:.0%} of it" if len(named) > 6 else ""

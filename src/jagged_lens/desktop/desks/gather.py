@@ -24,7 +24,7 @@ class GatherDesk(Desk):
         self.table = TableView("Documents")
         self.table.row_changed.connect(lambda row: self.bench.pick.set(self.table.chosen_rows() or [row], row))
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
-        self.table.read_wanted.connect(lambda row: (self.bench.pick.set([row]), self.read()))
+        self.table.read_wanted.connect(self.read_document)
         self.body.addWidget(self.table, 1)
         self.keys = [("Space", "read the document under the cursor"), ("Ctrl+C", "copy the chosen rows")]
 
@@ -43,7 +43,9 @@ class GatherDesk(Desk):
     def refresh(self) -> None:
         corpus, tokens = self.bench.results["corpus"], self.bench.results["tokens"]
         words = np.diff(tokens.row_starts)
-        self.figures.setText(f"{amount(len(corpus), 'document')} · {amount(int(words.sum()), 'word')} · {amount(len(corpus.labels), 'label')}")
+        self.figures.setText(
+            f"{amount(len(corpus), 'document')} · {amount(int(words.sum()), 'word')} · {amount(len(corpus.labels), 'label')}"
+        )
         empty = int((words == 0).sum())
         said = list(corpus.notices)
         if empty:
@@ -53,7 +55,13 @@ class GatherDesk(Desk):
         columns = [
             Column("Title", lambda row: corpus.titles[row], searched=True),
             Column("Key", lambda row: corpus.keys[row], searched=True),
-            Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words as the tokens of Clean count them, none taken out"),
+            Column(
+                "Words",
+                lambda row: f"{words[row]:,}",
+                words,
+                right=True,
+                tip="Words as the tokens of Clean count them, none taken out",
+            ),
         ]
         for label in corpus.labels:
             columns.append(Column(label.name, lambda row, label=label: label.value(row), searched=True))  # type: ignore[misc]

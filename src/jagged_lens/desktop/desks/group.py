@@ -16,7 +16,9 @@ from jagged_lens.group import letter
 
 
 class _LetterCell(QStyledItemDelegate):
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         assert painter is not None
         fill_ground(painter, option)
         size = int(option.fontMetrics.height() * 1.3)
@@ -31,14 +33,16 @@ class GroupDesk(Desk):
     needs = ("corpus", "terms", "grouping", "telling")
 
     def build(self) -> None:
-        self.said = muted("A row picks its group. Tightness is the mean cosine of its documents to the group's centroid.")
+        self.said = muted(
+            "A row picks its group. Tightness is the mean cosine of its documents to the group's centroid."
+        )
         self.said.setWordWrap(True)
         self.body.addWidget(self.said)
         self.table = TableView("Groups")
         self.table.setItemDelegateForColumn(0, _LetterCell(self.table))
         self.table.setItemDelegateForColumn(2, ShareCell(self.table))
         self.table.row_changed.connect(self._pick_group)
-        self.table.read_wanted.connect(lambda row: (self._pick_group(row), self.read()))
+        self.table.read_wanted.connect(self._read_group)
         self.body.addWidget(self.table, 1)
         self.ends, column = card()
         self.typical, self.oddest = QPushButton(), QPushButton()
@@ -63,6 +67,10 @@ class GroupDesk(Desk):
 
         self._show_ends(row)
 
+    def _read_group(self, row: int) -> None:
+        self._pick_group(row)
+        self.read()
+
     def _show_ends(self, row: int) -> None:
         """The most typical and the oddest document of the group under the cursor."""
         results = self.bench.results
@@ -76,8 +84,7 @@ class GroupDesk(Desk):
     def _read_end(self, end: str) -> None:
         results = self.bench.results
         row = int(getattr(results["telling"], end)[self.table.current_row()])
-        self.bench.pick.set([int(results["terms"].rows[row])])
-        self.read()
+        self.read_document(int(results["terms"].rows[row]))
 
     def refresh(self) -> None:
         results = self.bench.results
@@ -85,9 +92,13 @@ class GroupDesk(Desk):
         out = int((grouping.group < 0).sum())
         none = f" · {amount(out, 'document')} in none" if out else ""
         fewer = self.bench.recipe.group.groups - len(grouping)
-        self.figures.setText(f"{amount(len(grouping), 'group')} · {grouping.quality:.3f} mean cosine to the own centroid{none}")
+        self.figures.setText(
+            f"{amount(len(grouping), 'group')} · {grouping.quality:.3f} mean cosine to the own centroid{none}"
+        )
         if fewer > 0:
-            self.said.setText(f"There are only {amount(len(grouping), 'document')} to group, so there are {fewer} groups fewer than asked for.")
+            self.said.setText(
+                f"There are only {amount(len(grouping), 'document')} to group, so there are {fewer} groups fewer than asked for."
+            )
 
         def words(row: int) -> str:
             return " · ".join(terms.shown[column] for column in telling.columns(row)[:7])
@@ -95,7 +106,13 @@ class GroupDesk(Desk):
         columns = [
             Column("Group", letter, np.arange(len(grouping)), mark=lambda row: row),
             Column("Documents", lambda row: f"{grouping.sizes[row]:,}", grouping.sizes, right=True),
-            Column("Tightness", lambda row: f"{grouping.tightness[row]:.3f}", grouping.tightness, right=True, share=lambda row: float(grouping.tightness[row])),
+            Column(
+                "Tightness",
+                lambda row: f"{grouping.tightness[row]:.3f}",
+                grouping.tightness,
+                right=True,
+                share=lambda row: float(grouping.tightness[row]),
+            ),
             Column("Telling terms", words, searched=True),
         ]
         self.table.show_rows(columns, len(grouping), [6, 10, 14, 40], 3)

@@ -48,7 +48,9 @@ class MapDesk(Desk):
             self.tools.addWidget(button)
         self.canvas = MapCanvas()
         self.body.addWidget(self.canvas, 1)
-        self.hint = muted("Drag round points to pick them · click a point or a name · wheel zooms · right drag moves", 0.88)
+        self.hint = muted(
+            "Drag round points to pick them · click a point or a name · wheel zooms · right drag moves", 0.88
+        )
         self.body.addWidget(self.hint)
         self.trust_button.toggled.connect(self._show_trust)
         self.fit_button.clicked.connect(self.canvas.fit)
@@ -118,7 +120,9 @@ class MapDesk(Desk):
         self.figures.setText(f"{amount(placed, 'document')}{none}")
         self.variance.setText(f"The two directions hold {share:.1%} of the variance.")
         known = layout.overall == layout.overall
-        self.overall.setText(f"{layout.overall:.0%} stay near on this map" if known else "There are too few points to tell")
+        self.overall.setText(
+            f"{layout.overall:.0%} stay near on this map" if known else "There are too few points to tell"
+        )
         self._fill_colour_menu([label.name for label in corpus.labels])
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         category, categories = self._categories()
@@ -161,7 +165,9 @@ class MapDesk(Desk):
         order = np.argsort(-np.bincount(codes, minlength=len(label.values)), kind="stable")[:_MOST_VALUES]
         rank = np.full(len(label.values), -1, np.int64)
         rank[order] = np.arange(len(order))
-        return rank[codes], [Category("", label.values[int(value)] or "(none)", group_colour(place)) for place, value in enumerate(order)]
+        return rank[codes], [
+            Category("", label.values[int(value)] or "(none)", group_colour(place)) for place, value in enumerate(order)
+        ]
 
     def _show_trust(self, shown: bool) -> None:
         self.trust_card.setVisible(shown)
@@ -197,8 +203,7 @@ class MapDesk(Desk):
             self.read()
 
     def _read(self, row: int) -> None:
-        self.bench.pick.set([int(self._rows()[row])])
-        self.read()
+        self.read_document(int(self._rows()[row]))
 
     def _hovered(self, row: int, place: QPointF) -> None:
         if row < 0 or row >= len(self._rows()):

@@ -7,11 +7,22 @@ from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.base import Desk
 from jagged_lens.desktop.table import Column, TableView
-from jagged_lens.desktop.words import amount
 from jagged_lens.terms import WhyNot
 
-_WHY = {WhyNot.KEPT: "kept", WhyNot.RARE: "too rare", WhyNot.COMMON: "too common", WhyNot.LIMIT: "beyond the limit", WhyNot.DROPPED: "dropped"}
-_INK = {WhyNot.KEPT: "verdigris", WhyNot.RARE: "muted", WhyNot.COMMON: "madder", WhyNot.LIMIT: "muted", WhyNot.DROPPED: "madder"}
+_WHY = {
+    WhyNot.KEPT: "kept",
+    WhyNot.RARE: "too rare",
+    WhyNot.COMMON: "too common",
+    WhyNot.LIMIT: "beyond the limit",
+    WhyNot.DROPPED: "dropped",
+}
+_INK = {
+    WhyNot.KEPT: "verdigris",
+    WhyNot.RARE: "muted",
+    WhyNot.COMMON: "madder",
+    WhyNot.LIMIT: "muted",
+    WhyNot.DROPPED: "madder",
+}
 
 
 class TermsDesk(Desk):
@@ -53,8 +64,12 @@ class TermsDesk(Desk):
         why = vocabulary.why_not
         low, high = self.bench.recipe.terms.words
         lengths = f"{low}–{high}-word" if low != high else f"{low}-word"
-        lost = [f"{int((why == reason).sum()):,} {_WHY[reason]}" for reason in WhyNot if reason and (why == reason).any()]
-        self.figures.setText(" · ".join([f"{len(vocabulary):,} different {lengths} terms", f"{len(terms.kept):,} kept", *lost]))
+        lost = [
+            f"{int((why == reason).sum()):,} {_WHY[reason]}" for reason in WhyNot if reason and (why == reason).any()
+        ]
+        self.figures.setText(
+            " · ".join([f"{len(vocabulary):,} different {lengths} terms", f"{len(terms.kept):,} kept", *lost])
+        )
         column_of = np.full(len(vocabulary), -1, np.int64)
         column_of[terms.kept] = np.arange(len(terms.kept))
 
@@ -63,7 +78,12 @@ class TermsDesk(Desk):
 
         columns = [
             Column("Term", shown, searched=True, tip="As it is written most often"),
-            Column("Counted as", lambda row: vocabulary.terms[row], searched=True, tip="What is counted: the word forms of Clean, joined by one space"),
+            Column(
+                "Counted as",
+                lambda row: vocabulary.terms[row],
+                searched=True,
+                tip="What is counted: the word forms of Clean, joined by one space",
+            ),
             Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
             Column("Times", lambda row: f"{vocabulary.times[row]:,}", vocabulary.times, right=True),
             Column("Documents", lambda row: f"{vocabulary.documents[row]:,}", vocabulary.documents, right=True),

@@ -52,22 +52,42 @@ class WeighDesk(Desk):
         space = self.bench.results["space"]
         settings = self.bench.recipe.weigh
         n, m = space.weights.shape
-        self.figures.setText(f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} cells filled, {space.filled:.2%}")
+        self.figures.setText(
+            f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} cells filled, {space.filled:.2%}"
+        )
         log = {"e": "ln", "2": "log₂", "10": "log₁₀"}[settings.log_base]
         across = _GLOBAL[settings.global_].format(log=log)
         self.formula.setText("w  =  " + "  ×  ".join(part for part in (_LOCAL[settings.local], across) if part))
         empty = int(space.empty.sum())
         none = f" {amount(empty, 'document')} weigh nothing at all." if empty else ""
         self.then.setText(_LENGTH[settings.length] + none)
-        negative = " Guarded weights are negative where a term stands in every document." if settings.global_ == "guarded" else ""
-        self.where.setText(f"c: times in the document · df: documents with the term · N = {n:,} documents, empty ones too.{negative}")
+        negative = (
+            " Guarded weights are negative where a term stands in every document."
+            if settings.global_ == "guarded"
+            else ""
+        )
+        self.where.setText(
+            f"c: times in the document · df: documents with the term · N = {n:,} documents, empty ones too.{negative}"
+        )
         terms = space.terms
         documents = np.bincount(terms.counts.indices, minlength=m)
         total = np.bincount(space.weights.indices, space.weights.data, minlength=m)
         columns = [
             Column("Term", lambda row: terms.shown[row], searched=True),
             Column("Documents", lambda row: f"{documents[row]:,}", documents, right=True),
-            Column("Over all documents", lambda row: f"{space.global_weights[row]:.4f}", space.global_weights, right=True, tip="The global part of its weight"),
-            Column("Sum of weights", lambda row: f"{total[row]:.3f}", total, right=True, tip="Over all documents, after the length"),
+            Column(
+                "Over all documents",
+                lambda row: f"{space.global_weights[row]:.4f}",
+                space.global_weights,
+                right=True,
+                tip="The global part of its weight",
+            ),
+            Column(
+                "Sum of weights",
+                lambda row: f"{total[row]:.3f}",
+                total,
+                right=True,
+                tip="Over all documents, after the length",
+            ),
         ]
         self.table.show_rows(columns, m, [30, 13, 22, 18], 0)

@@ -51,13 +51,19 @@ class PartsBar(QWidget):
             area = QRectF(left, 0, max(self.width() - left, 4.0), tall)
             self._segment(painter, area, f"{more} more", rest, "quiet", "ink", metrics)
 
-    def _segment(self, painter: QPainter, area: QRectF, name: str, part: float, ground: str, ink: str, metrics: QFontMetricsF) -> None:
+    def _segment(
+        self, painter: QPainter, area: QRectF, name: str, part: float, ground: str, ink: str, metrics: QFontMetricsF
+    ) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colour(ground) if ground != "quiet" else theme.mixed(theme.colour("card"), theme.colour("quiet"), 0.8))
+        painter.setBrush(
+            theme.colour(ground) if ground != "quiet" else theme.mixed(theme.colour("card"), theme.colour("quiet"), 0.8)
+        )
         painter.drawRoundedRect(area, 3, 3)
         painter.setPen(theme.colour(ink) if ground != "quiet" else QColor("#26222E"))
         inside = area.adjusted(6, 0, -4, 0)
-        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(name, Qt.TextElideMode.ElideRight, inside.width()))
+        painter.drawText(
+            inside, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(name, Qt.TextElideMode.ElideRight, inside.width())
+        )
         painter.setPen(theme.colour("muted"))
         below = QRectF(area.left() - 10, area.bottom() + 2, area.width() + 20, metrics.height())
         painter.drawText(below, Qt.AlignmentFlag.AlignCenter, f"{part:.2f}")

@@ -71,7 +71,9 @@ class LimitHistogram(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
-        step = {Qt.Key.Key_Left: -0.01, Qt.Key.Key_Right: 0.01, Qt.Key.Key_PageDown: -0.1, Qt.Key.Key_PageUp: 0.1}.get(Qt.Key(event.key()))
+        step = {Qt.Key.Key_Left: -0.01, Qt.Key.Key_Right: 0.01, Qt.Key.Key_PageDown: -0.1, Qt.Key.Key_PageUp: 0.1}.get(
+            Qt.Key(event.key())
+        )
         if step is None:
             super().keyPressEvent(event)
             return

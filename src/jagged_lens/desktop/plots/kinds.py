@@ -66,7 +66,11 @@ class KindButton(QAbstractButton):
         paint_kind(painter, QPointF(16, middle), self.kind, 10)
         painter.setPen(theme.colour("ink"))
         painter.setFont(theme.ui_font(bold=True))
-        painter.drawText(QRectF(28, 0, 40, self.height()), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{self.count:,}")
+        painter.drawText(
+            QRectF(28, 0, 40, self.height()),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            f"{self.count:,}",
+        )
         font = theme.ui_font()
         font.setStrikeOut(not self.isChecked())
         painter.setFont(font)
@@ -80,7 +84,9 @@ class KindButton(QAbstractButton):
 class ShareCell(QStyledItemDelegate):
     """A number with its bar: how alike, from 0 to 1."""
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         assert painter is not None
         fill_ground(painter, option)
         area = QRectF(option.rect).adjusted(6, 0, -6, 0)
@@ -89,7 +95,9 @@ class ShareCell(QStyledItemDelegate):
         bar = QRectF(area.left(), area.center().y() - 4, max(area.width() - number, 10), 8)
         painter.fillRect(bar, theme.colour("band"))
         share = index.data(ArrayModel.SHARE) or 0.0
-        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * min(max(share, 0), 1), bar.height()), theme.colour("verdigris"))
+        painter.fillRect(
+            QRectF(bar.left(), bar.top(), bar.width() * min(max(share, 0), 1), bar.height()), theme.colour("verdigris")
+        )
         painter.setPen(theme.colour("ink"))
         painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
 
@@ -97,7 +105,9 @@ class ShareCell(QStyledItemDelegate):
 class KindCell(QStyledItemDelegate):
     """The shape of a kind and its word."""
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         assert painter is not None
         fill_ground(painter, option)
         area = QRectF(option.rect)

@@ -9,7 +9,17 @@ import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
@@ -46,11 +56,13 @@ class MapCanvas(pg.GraphicsView):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Map of the documents")
         self.setAccessibleDescription("Arrows walk from point to point, Space reads, plus and minus zoom, 0 shows all.")
+        self.viewport().setAccessibleName("Picture of the map")
         self.positions: NDArray[np.float64] = np.zeros((0, 2))
         self.categories: Sequence[Category] = ()
         self.category: NDArray[np.int64] = np.zeros(0, np.int64)
         self.trust: NDArray[np.float32] = np.zeros(0, np.float32)
         self.show_rings = True
+        self.rings = 0  # how many points are drawn as rings
         self.show_names = True
         self.neighbours_of: Callable[[int], NDArray[np.int32]] | None = None
         self.covered: list[QRect] = []  # where something else lies over the map
@@ -72,7 +84,11 @@ class MapCanvas(pg.GraphicsView):
         return QSize(600, 500)
 
     def show_points(
-        self, positions: NDArray[np.float32], trust: NDArray[np.float32], category: NDArray[np.int64], categories: Sequence[Category]
+        self,
+        positions: NDArray[np.float32],
+        trust: NDArray[np.float32],
+        category: NDArray[np.int64],
+        categories: Sequence[Category],
     ) -> None:
         """Show other points. category: the number of each one's Category, -1 for none."""
         moved = positions.shape != self.positions.shape or not np.array_equal(positions, self.positions, equal_nan=True)
@@ -112,7 +128,9 @@ class MapCanvas(pg.GraphicsView):
             return np.zeros((0, 2))
         a = self.box.mapViewToScene(pg.Point(0, 0))
         b = self.box.mapViewToScene(pg.Point(1, 1))
-        return np.column_stack((a.x() + self.positions[:, 0] * (b.x() - a.x()), a.y() + self.positions[:, 1] * (b.y() - a.y())))
+        return np.column_stack(
+            (a.x() + self.positions[:, 0] * (b.x() - a.x()), a.y() + self.positions[:, 1] * (b.y() - a.y()))
+        )
 
     def point_at(self, place: QPointF) -> int:
         """The point under a place on the screen; -1 where there is none."""
@@ -130,6 +148,7 @@ class MapCanvas(pg.GraphicsView):
         self.box.clear()
         placed = ~np.isnan(self.positions[:, 0])
         ring = placed & self.show_rings & ~(self.trust >= _RING_BELOW)
+        self.rings = int(ring.sum())
         for number in range(-1, len(self.categories)):
             colour = self.categories[number].colour if number >= 0 else theme.colour("muted")
             for hollow in (True, False):
@@ -222,7 +241,11 @@ class MapCanvas(pg.GraphicsView):
             if not (0 < middle[0] < self.width() and 0 < middle[1] < self.height()):
                 continue
             category = self.categories[number]
-            chip = max(tall, QFontMetricsF(bold).horizontalAdvance(category.letter) + 10) if category.letter else tall * 0.62
+            chip = (
+                max(tall, QFontMetricsF(bold).horizontalAdvance(category.letter) + 10)
+                if category.letter
+                else tall * 0.62
+            )
             name = metrics.elidedText(category.name, Qt.TextElideMode.ElideRight, 240)
             size = (chip + 8 + metrics.horizontalAdvance(name) + 8, tall)
             plate = self._free_place(middle, size, taken, seen)
@@ -238,7 +261,11 @@ class MapCanvas(pg.GraphicsView):
             painter.setBrush(theme.colour("card", 232))
             painter.drawRoundedRect(plate, 4, 4)
             painter.setBrush(category.colour)
-            swatch = QRectF(plate.left(), plate.top(), chip, tall) if category.letter else QRectF(plate.left() + 5, plate.center().y() - 5, 10, 10)
+            swatch = (
+                QRectF(plate.left(), plate.top(), chip, tall)
+                if category.letter
+                else QRectF(plate.left() + 5, plate.center().y() - 5, 10, 10)
+            )
             painter.drawRoundedRect(swatch, 3, 3)
             if category.letter:
                 painter.setPen(Qt.GlobalColor.white)
@@ -265,7 +292,9 @@ class MapCanvas(pg.GraphicsView):
                 plate.moveTop(min(max(plate.top(), bounds.top()), bounds.bottom() - tall))
                 if any(plate.intersects(other) for other in taken):
                     continue
-                inside = (np.abs(seen[:, 0] - plate.center().x()) < width / 2 + 4) & (np.abs(seen[:, 1] - plate.center().y()) < tall / 2 + 4)
+                inside = (np.abs(seen[:, 0] - plate.center().x()) < width / 2 + 4) & (
+                    np.abs(seen[:, 1] - plate.center().y()) < tall / 2 + 4
+                )
                 cost = float(inside.mean()) * 60 + ring * 0.35
                 if cost < least:
                     best, least = plate, cost
@@ -298,7 +327,9 @@ class MapCanvas(pg.GraphicsView):
         else:
             self._hover_at = place
             self._still.start()
-            self.setCursor(Qt.CursorShape.PointingHandCursor if self._name_at(place) >= 0 else Qt.CursorShape.ArrowCursor)
+            self.setCursor(
+                Qt.CursorShape.PointingHandCursor if self._name_at(place) >= 0 else Qt.CursorShape.ArrowCursor
+            )
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -334,7 +365,12 @@ class MapCanvas(pg.GraphicsView):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        directions = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+        directions = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
+        }
         key = Qt.Key(event.key())
         if key in directions:
             self._walk(np.array(directions[key], float), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))

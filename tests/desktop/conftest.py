@@ -1,0 +1,51 @@
+"""A window on the demo, with one worker for all tests."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.window import MainWindow
+from jagged_lens.lens import Worker
+from jagged_lens.project import Bench, opened
+
+
+@pytest.fixture(scope="session")
+def worker() -> Iterator[Worker]:
+    worker = Worker()
+    yield worker
+    worker.close()
+
+
+@pytest.fixture
+def settle(qtbot: QtBot) -> Callable[[MainWindow], None]:
+    """Waits until everything asked for is computed and drawn."""
+
+    def wait(window: MainWindow) -> None:
+        qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
+        qtbot.wait(30)
+        window.asker._pool.waitForDone()
+        qtbot.wait(30)
+
+    return wait
+
+
+@pytest.fixture
+def window(
+    qtbot: QtBot, qapp: QApplication, worker: Worker, settle: Callable[[MainWindow], None]
+) -> Iterator[MainWindow]:
+    theme.dress(qapp)
+    bench = Bench(opened(demo_recipe()), worker)
+    window = MainWindow(bench, worker)
+    qtbot.addWidget(window)
+    window.show()
+    qtbot.waitExposed(window)
+    bench.compute()
+    settle(window)
+    yield window
+    window.close()

@@ -1,0 +1,173 @@
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QTextCursor
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.desks.compare import CompareDesk
+from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.window import MainWindow
+from jagged_lens.explain import pair_parts
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def desk(window: MainWindow, settle: Callable[[MainWindow], None]) -> CompareDesk:
+    QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
+    settle(window)
+    return window.desk  # type: ignore[return-value]
+
+
+def click_row(desk: CompareDesk, row: int, settle: Callable[[MainWindow], None]) -> None:
+    index = desk.table.rows.index(row, 1)
+    desk.table.scrollTo(index)
+    QTest.mouseClick(desk.table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, desk.table.visualRect(index).center())
+    settle(desk.window())  # type: ignore[arg-type]
+
+
+def shaded(text: MarkedText) -> dict[str, float]:
+    """Words with a ground of their own, and how dark it is."""
+    found = {}
+    plain = text.toPlainText()
+    for at in range(len(plain)):
+        cursor = QTextCursor(text.document())
+        cursor.setPosition(at + 1)
+        ground = cursor.charFormat().background()
+        if ground.style() != Qt.BrushStyle.NoBrush:
+            start = max(plain.rfind(" ", 0, at) + 1, 0)
+            found[plain[start : plain.find(" ", at)]] = 1 - ground.color().lightnessF()
+    return found
+
+
+def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: CompareDesk, window: MainWindow) -> None:
+    pairs = window.bench.results["pairs"]
+    assert desk.table.rows.rowCount() == len(pairs)
+    assert desk.figures.text() == f"7,140 pairs · {len(pairs)} at 0.50 or above, in {pairs.families} families"
+    assert [button.count for button in desk.kinds] == np.bincount(pairs.kind, minlength=4).tolist()
+    titles = window.bench.results["corpus"].titles
+    assert desk.table.rows.index(3, 1).data() == titles[int(pairs.first[3])]
+
+
+def test_a_click_reads_the_pair_side_by_side_with_shared_terms_marked(
+    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+) -> None:
+    click_row(desk, 8, settle)
+    pairs, corpus, space = (window.bench.results[name] for name in ("pairs", "corpus", "space"))
+    first, second = int(pairs.first[8]), int(pairs.second[8])
+    reader = window.side.reader
+    assert reader.heading.text() == f"Pair 9 of {len(pairs)}"
+    assert reader.first.text.toPlainText() == corpus.texts[first]
+    assert reader.second.text.toPlainText() == corpus.texts[second]
+    assert window.bench.pick.rows == tuple(sorted((first, second)))
+    parts = pair_parts(space, "cosine", first, second)
+    heaviest = space.terms.shown[int(parts.columns[0])].split()[-1]
+    marks = shaded(reader.first.text)
+    assert any(heaviest in word.lower() for word in marks)
+    assert "the" not in marks
+    assert len(set(marks.values())) > 1
+
+
+def test_why_this_number_adds_up(desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]) -> None:
+    click_row(desk, 9, settle)
+    similarity = window.bench.results["pairs"].similarity[9]
+    assert desk.why_head.text() == f"Why {similarity:.3f}?"
+    assert sum(part for _, part in desk.bar._parts) == pytest.approx(float(similarity), abs=1e-6)
+    assert f"add up to {similarity:.4f}" in desk.sum.text()
+
+
+def test_j_and_k_step_through_pairs_and_what_differs_is_underlined(
+    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+) -> None:
+    click_row(desk, 6, settle)
+    QTest.keyClick(desk.table, Qt.Key.Key_J)
+    settle(window)
+    assert window.side.reader.heading.text().startswith("Pair 8 of")
+    QTest.keyClick(desk.table, Qt.Key.Key_K)
+    settle(window)
+    assert window.side.reader.heading.text().startswith("Pair 7 of")
+    text = window.side.reader.first.text
+    inks = set()
+    for at in range(text.document().characterCount() - 1):  # type: ignore[union-attr]
+        cursor = QTextCursor(text.document())
+        cursor.setPosition(at + 1)
+        inks.add(cursor.charFormat().foreground().color().name())
+    assert theme.colour("madder").name() in inks
+
+
+def test_the_limit_is_dragged_on_the_picture(
+    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+) -> None:
+    picture = desk.histogram
+    before = len(window.bench.results["pairs"])
+    start, end = (QPoint(round(picture.place_of(value)), 20) for value in (0.5, 0.9))
+    QTest.mousePress(picture, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(picture, end)
+    QTest.mouseRelease(picture, LEFT, Qt.KeyboardModifier.NoModifier, end)
+    settle(window)
+    assert window.bench.recipe.compare.pairs_from == pytest.approx(0.9, abs=0.011)
+    assert 0 < len(window.bench.results["pairs"]) == desk.table.rows.rowCount() < before
+    QTest.keyClick(picture, Qt.Key.Key_Right)
+    settle(window)
+    assert window.bench.recipe.compare.pairs_from == pytest.approx(0.91, abs=0.011)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    settle(window)
+    assert len(window.bench.results["pairs"]) == before
+
+
+def test_kinds_are_switched_off_and_titles_filtered(desk: CompareDesk, window: MainWindow, qtbot: QtBot) -> None:
+    pairs = window.bench.results["pairs"]
+    qtbot.mouseClick(desk.kinds[3], LEFT)
+    assert desk.table.rows.rowCount() == (pairs.kind != 3).sum()
+    QTest.keyClick(desk.table, Qt.Key.Key_Slash)
+    assert window.focusWidget() is desk.field
+    qtbot.keyClicks(desk.field, "leek")
+    shown = [
+        desk.table.rows.index(row, 1).data() + desk.table.rows.index(row, 2).data()
+        for row in range(desk.table.rows.rowCount())
+    ]
+    assert shown
+    assert all("leek" in titles.lower() for titles in shown)
+    QTest.keyClick(desk.field, Qt.Key.Key_Escape)
+    assert desk.field.text() == ""
+
+
+def test_rows_sort_and_copy_tab_separated(desk: CompareDesk, window: MainWindow) -> None:
+    desk.table.sortByColumn(3, Qt.SortOrder.AscendingOrder)
+    values = [float(desk.table.rows.index(row, 3).data()) for row in range(desk.table.rows.rowCount())]
+    assert values == sorted(values)
+    desk.table.selectRow(0)
+    QTest.keyClick(desk.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    lines = QApplication.clipboard().text().split("\n")  # type: ignore[union-attr]
+    assert lines[0].split("\t")[1:4] == ["First document", "Second document", "Alike"]
+    assert lines[1].split("\t")[3] == f"{values[0]:.3f}"
+
+
+def test_no_pair_is_said_with_what_to_do(
+    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+) -> None:
+    window.bench.set("gather", "text", ("season",))
+    settle(window)
+    window.bench.set("gather", "text", ("variety",))
+    window.bench.set("terms", "least-documents", 119)
+    settle(window)
+    assert desk.none.isVisible()
+    assert "Move the limit to the left" in desk.none.text()
+
+
+@pytest.mark.parametrize("measure", ["euclidean", "hellinger"])
+def test_other_measures_say_how_their_number_comes_about(
+    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None], measure: str
+) -> None:
+    window.bench.set("compare", "measure", measure)
+    settle(window)
+    click_row(desk, 10, settle)
+    parts = sum(part for _, part in desk.bar._parts)
+    similarity = float(window.bench.results["pairs"].similarity[10])
+    assert similarity == pytest.approx(1 / (1 + parts**0.5) if measure == "euclidean" else parts, abs=1e-5)

@@ -1,0 +1,196 @@
+"""Whole runs of the command line, from a temporary home."""
+
+import csv
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from scipy.io import mmread
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.export.cells import numbers
+
+FILES = [
+    "counts.mtx",
+    "documents.csv",
+    "groups.csv",
+    "neighbours.csv",
+    "pairs.csv",
+    "run.json",
+    "terms.csv",
+    "weights.mtx",
+]
+
+
+def run(*words: str, home: Path, **more: str) -> subprocess.CompletedProcess[str]:
+    environment = {**os.environ, "HOME": str(home), **more}
+    return subprocess.run(
+        [sys.executable, "-m", "jagged_lens", *words], capture_output=True, text=True, env=environment, timeout=120
+    )
+
+
+def rows(path: Path) -> list[dict[str, str]]:
+    with path.open(encoding="utf-8", newline="") as file:
+        return list(csv.DictReader(file))
+
+
+@pytest.fixture(scope="module")
+def out(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("run")
+    done = run("run", str(demo_recipe()), "--out", str(folder / "out"), home=folder)
+    assert done.returncode == 0, done.stderr
+    assert done.stderr == ""
+    return folder / "out"
+
+
+def test_all_files_are_there_and_no_other(out: Path) -> None:
+    assert sorted(path.name for path in out.iterdir()) == FILES
+
+
+def test_files_say_what_the_chain_computed(out: Path, demo_results: dict[str, Any]) -> None:
+    space, neighbours, pairs = demo_results["space"], demo_results["neighbours"], demo_results["pairs"]
+    assert np.array_equal(mmread(out / "counts.mtx").toarray(), space.terms.counts.toarray())
+    assert np.array_equal(mmread(out / "weights.mtx").astype(np.float32).toarray(), space.weights.toarray())
+    terms = rows(out / "terms.csv")
+    assert [row["term"] for row in terms if row["kept"] == "yes"] == list(space.terms.terms)
+    assert [row["global"] for row in terms if row["kept"] == "yes"] == [
+        repr(float(value)) for value in space.global_weights
+    ]
+    assert all((row["why_not"] == "") == (row["kept"] == "yes") for row in terms)
+    documents = rows(out / "documents.csv")
+    keys = [row["key"] for row in documents]
+    assert [int(row["group"]) for row in documents] == demo_results["grouping"].group.tolist()
+    assert [np.float32(row["x"]) for row in documents] == demo_results["layout"].positions[:, 0].tolist()
+    assert [row["nearest"] for row in documents] == [keys[at] for at in neighbours.row[:, 0]]
+    listed = rows(out / "pairs.csv")
+    assert [np.float32(row["similarity"]) for row in listed] == pairs.similarity.tolist()
+    assert [(row["first"], row["second"]) for row in listed] == [
+        (keys[a], keys[b]) for a, b in zip(pairs.first, pairs.second, strict=True)
+    ]
+    assert len(rows(out / "neighbours.csv")) == (neighbours.row >= 0).sum()
+    told = json.loads((out / "run.json").read_text())
+    assert told["counts"]["compare"]["pairs"] == len(pairs)
+    assert told["counts"]["terms"]["kept"] == len(space.terms.terms)
+    assert set(told["seconds"]) == set(told["recipe"])
+
+
+def test_planted_copies_are_all_found_with_their_kind(out: Path) -> None:
+    found = {(row["first"], row["second"]): row["kind"] for row in rows(out / "pairs.csv")}
+    planted = rows(demo_recipe().parent / "planted.csv")
+    assert len(planted) >= 20
+    assert {(row["first"], row["second"]): row["kind"] for row in planted}.items() <= found.items()
+
+
+@pytest.mark.parametrize("threads", ["1", "2"])
+def test_the_same_files_again_on_any_number_of_threads(out: Path, tmp_path: Path, threads: str) -> None:
+    done = run(
+        "run",
+        str(demo_recipe()),
+        "--out",
+        str(tmp_path / "b"),
+        "--threads",
+        threads,
+        home=tmp_path,
+        OPENBLAS_NUM_THREADS=threads,
+    )
+    assert done.returncode == 0
+    for name in FILES:
+        first, second = (out / name).read_bytes(), (tmp_path / "b" / name).read_bytes()
+        if name == "run.json":
+            first_told, second_told = json.loads(first), json.loads(second)
+            for told in (first_told, second_told):
+                del told["seconds"], told["peak_memory_mb"]
+            assert first_told == second_told
+        else:
+            assert first == second, name
+
+
+def test_a_run_needs_no_qt(tmp_path: Path) -> None:
+    (tmp_path / "PyQt6").mkdir()
+    (tmp_path / "PyQt6" / "__init__.py").write_text("raise ImportError('no Qt here')")
+    done = run(
+        "run",
+        str(demo_recipe()),
+        "--out",
+        str(tmp_path / "out"),
+        home=tmp_path,
+        PYTHONPATH=f"{tmp_path}:{os.environ.get('PYTHONPATH', '')}",
+    )
+    assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize(
+    ("recipe", "words"),
+    [
+        ("[map]\nby = 't-sne'\n", "not built in this version"),
+        ("[gather]\nfrom = 'gone.csv'\n", "gone.csv: there is no such file"),
+        ("[gather]\nfrom = 'bad.csv'\nkey = 'id'\n", 'the key "A" stands at documents 1 and 2'),
+        (None, "cannot be read"),
+    ],
+)
+def test_a_wrong_recipe_or_input_gives_one_clear_line_and_no_file(
+    tmp_path: Path, recipe: str | None, words: str
+) -> None:
+    (tmp_path / "bad.csv").write_text("id,note\nA,x\nA,y\n")
+    if recipe is not None:
+        (tmp_path / "r.toml").write_text(recipe)
+    done = run("run", str(tmp_path / "r.toml"), "--out", str(tmp_path / "out"), home=tmp_path)
+    assert done.returncode == 2
+    assert words in done.stderr
+    assert len(done.stderr.strip().splitlines()) == 1
+    assert not (tmp_path / "out").exists() or not list((tmp_path / "out").iterdir())
+
+
+def test_a_stopped_run_says_so_and_leaves_nothing(tmp_path: Path) -> None:
+    text = "\n".join(" ".join(f"w{(row * 31 + step * step) % 4000}" for step in range(120)) for row in range(12_000))
+    (tmp_path / "long.csv").write_text("note\n" + text)
+    (tmp_path / "r.toml").write_text("[gather]\nfrom = 'long.csv'\n")
+    words = [sys.executable, "-m", "jagged_lens", "run", str(tmp_path / "r.toml"), "--out", str(tmp_path / "out")]
+    process = subprocess.Popen(words, stderr=subprocess.PIPE, text=True)
+    time.sleep(2.5)
+    process.send_signal(signal.SIGINT)
+    _, said = process.communicate(timeout=60)
+    assert process.returncode == 130
+    assert "stopped" in said
+    assert not (tmp_path / "out").exists() or not list((tmp_path / "out").iterdir())
+
+
+def test_texts_that_look_like_formulas_are_guarded_and_numbers_are_not(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text('id,title,note,crop\n=1,+t,"slugs, frost",@x\nB,-u,slugs frost,y\nC,,,z\n')
+    (tmp_path / "r.toml").write_text(
+        "[gather]\nfrom='a.csv'\nkey='id'\ntext=['note']\nlabels=['crop']\n[terms]\nleast-documents=1\nmost-share=1.0\n[weigh]\nglobal='lifted'\n"
+    )
+    assert run("run", str(tmp_path / "r.toml"), "--out", str(tmp_path / "o"), home=tmp_path).returncode == 0
+    documents = rows(tmp_path / "o" / "documents.csv")
+    assert [(row["key"], row["title"], row["label.crop"]) for row in documents[:2]] == [
+        ("'=1", "'+t", "'@x"),
+        ("B", "'-u", "y"),
+    ]
+    assert (documents[2]["group"], documents[2]["x"], documents[2]["trust"], documents[2]["nearest"]) == (
+        "-1",
+        "",
+        "",
+        "",
+    )
+    assert (tmp_path / "o" / "documents.csv").read_bytes().count(b"\r\n") == 4
+
+
+def test_numbers_read_back_the_same() -> None:
+    values = np.random.default_rng(0).normal(size=1000).astype(np.float32)
+    assert np.array_equal(np.array([np.float32(text) for text in numbers(values)]), values)
+
+
+def test_info_names_every_setting(tmp_path: Path) -> None:
+    said = run("info", home=tmp_path)
+    assert said.returncode == 0
+    for words in ("[clean]", "stop-words", "pairs-from = 0.8", "Allowed:"):
+        assert words in said.stdout
+    given = run("info", str(demo_recipe()), home=tmp_path)
+    assert "pairs-from = 0.5" in given.stdout
