@@ -7,10 +7,12 @@ decomposition", 2015), grown until they satisfy their equation.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg import qr
 from scipy.sparse import csr_array
 
 from jagged_lens.parallel import steady_blas
@@ -19,7 +21,7 @@ from jagged_lens.weigh import VectorSpace
 
 _BLOCK = 12
 _MOST_BLOCKS = 60
-_ACCURACY = 1e-9
+_ACCURACY = 1e-8
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,11 +60,11 @@ def pca(space: VectorSpace, seed: int, progress: Progress = unheard) -> Projecti
 def _right_vectors(
     x: csr_array, mean: NDArray[np.float64], wanted: int, seed: int, progress: Progress
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """The first `wanted` right singular vectors (rows) of x - 1 meanᵀ, and their squared singular values.
+    """The first `wanted` right singular vectors (rows) of A = x - 1 meanᵀ, and their squared singular values.
 
-    Vectors beyond the rank are zero.
+    Vectors beyond the rank are zero. The Krylov space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
     """
-    _n, m = x.shape
+    n, m = x.shape
     across = x.T.tocsr()
 
     def times(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -71,38 +73,52 @@ def _right_vectors(
     def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
         return np.asarray(across @ vectors) - np.outer(mean, vectors.sum(axis=0))
 
-    block = _fresh(np.zeros((m, 0)), np.random.default_rng(seed).standard_normal((m, min(_BLOCK, m))))
-    basis, images = block, times(block)
-    vectors = np.zeros((m, wanted))
-    values = np.zeros(wanted)
-    for round_ in range(_MOST_BLOCKS):
-        progress(round_ / _MOST_BLOCKS)
-        energies, turns = np.linalg.eigh(images.T @ images)
-        best = turns[:, ::-1][:, :wanted]
-        count = best.shape[1]
-        values[:count] = np.maximum(energies[::-1][:count], 0)
-        vectors[:, :count] = basis @ best
-        if values[0] <= 1e-24:
-            return np.zeros((wanted, m)), np.zeros(wanted)
-        error = np.linalg.norm(back(images @ best) - vectors[:, :count] * values[:count], axis=0)
-        if (error <= _ACCURACY * values[0]).all():
-            break
-        block = _fresh(basis, back(images[:, -block.shape[1] :]))
-        if block.shape[1] == 0:
-            break
-        basis = np.hstack((basis, block))
-        images = np.hstack((images, times(block)))
-    vectors[:, values <= 1e-20 * values[0]] = 0
-    signs = np.sign(vectors[np.abs(vectors).argmax(axis=0), np.arange(wanted)])
-    return (vectors * np.where(signs == 0, 1, signs)).T, values
+    tall = n >= m
+    side = m if tall else n
+    vectors, values = _leading(
+        (lambda block: back(times(block))) if tall else (lambda block: times(back(block))), side, wanted, seed, progress
+    )
+    if not tall:
+        lengths = np.sqrt(np.where(values > 0, values, 1.0))
+        vectors = back(vectors) / lengths
+    found = np.zeros((m, wanted))
+    squares = np.zeros(wanted)
+    real = values > 1e-20 * max(values[0], 1e-4)
+    found[:, : len(values)][:, real], squares[: len(values)][real] = vectors[:, real], values[real]
+    signs = np.sign(found[np.abs(found).argmax(axis=0), np.arange(wanted)])
+    return (found * np.where(signs == 0, 1, signs)).T, squares
 
 
-def _fresh(basis: NDArray[np.float64], block: NDArray[np.float64]) -> NDArray[np.float64]:
-    """An orthonormal basis of what `block` adds to `basis`."""
-    before = np.linalg.norm(block, axis=0).max(initial=0.0)
-    for _ in range(2):  # twice is enough to be orthogonal to working accuracy
-        block = block - basis @ (basis.T @ block)
-    left, sizes, _ = np.linalg.svd(block, full_matrices=False)
-    left = left[:, sizes > 1e-11 * max(before, 1e-300)]
-    left = left - basis @ (basis.T @ left)
-    return np.linalg.qr(left)[0] if left.shape[1] else left
+def _leading(
+    gram: Callable[[NDArray[np.float64]], NDArray[np.float64]], side: int, wanted: int, seed: int, progress: Progress
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """The leading eigenvectors (columns) and eigenvalues of a symmetric operator on `side` dimensions, by block Lanczos
+    with all blocks kept and orthogonalised anew."""
+    width = min(_BLOCK, side)
+    most = min(side, _BLOCK * _MOST_BLOCKS)
+    basis = np.zeros((side, most + width), order="F")
+    inner = np.zeros((most + width, most + width))
+    block = np.linalg.qr(np.random.default_rng(seed).standard_normal((side, width)))[0]
+    size = 0
+    while True:
+        progress(size / most)
+        new = slice(size, size + block.shape[1])
+        basis[:, new] = block
+        size = new.stop
+        own = basis[:, :size]
+        images = gram(block)
+        inner[:size, new] = own.T @ images
+        inner[new, :size] = inner[:size, new].T
+        energies, turns = np.linalg.eigh(inner[:size, :size])
+        values, best = np.maximum(energies[::-1][:wanted], 0), turns[:, ::-1][:, :wanted]
+        scale = max(float(energies[-1]), 1e-300)
+        rest = images - own @ inner[:size, new]
+        rest -= own @ (own.T @ rest)  # once more: rounding of the first time is of the order of what is left
+        fresh, coupling, order = qr(rest, mode="economic", pivoting=True)
+        kept = np.abs(np.diag(coupling)) > 1e-11 * scale
+        # gram(V y) = V inner y + fresh coupling y, so what is missing is the coupling of the last block's share.
+        error = np.linalg.norm(coupling @ best[new][order], axis=0)
+        if (error <= _ACCURACY * scale).all() or not kept.any() or size + int(kept.sum()) > most:
+            return own @ best, values
+        block = fresh[:, kept] - own @ (own.T @ fresh[:, kept])
+        block = np.linalg.qr(block)[0]
