@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
     QCheckBox,
     QComboBox,
     QDoubleSpinBox,
@@ -39,27 +40,27 @@ _QUESTIONS = {
 }
 
 
-class _Number(QDoubleSpinBox):
-    """A number field without needless zeros, that the wheel changes only when it has the focus."""
+class _CalmWheel:
+    """The wheel scrolls the leaf; it changes a field only when that has the focus."""
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None:
+            super().wheelEvent(event) if self.hasFocus() else event.ignore()  # type: ignore[misc,attr-defined]
+
+
+class _Number(_CalmWheel, QDoubleSpinBox):
+    """A number field without needless zeros."""
 
     def textFromValue(self, value: float) -> str:
         return plain(value)
 
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is not None:
-            super().wheelEvent(event) if self.hasFocus() else event.ignore()
+
+class _Whole(_CalmWheel, QSpinBox):
+    pass
 
 
-class _Whole(QSpinBox):
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is not None:
-            super().wheelEvent(event) if self.hasFocus() else event.ignore()
-
-
-class _Choice(QComboBox):
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is not None:
-            super().wheelEvent(event) if self.hasFocus() else event.ignore()
+class _Choice(_CalmWheel, QComboBox):
+    pass
 
 
 class Control(QWidget):
@@ -87,6 +88,9 @@ class Control(QWidget):
         row.addWidget(label, 0, Qt.AlignmentFlag.AlignVCenter)
         self.field, self._read, self._write = self._made()
         self.field.setMinimumHeight(int(label.fontMetrics().height() * 1.7))
+        for spin in (self.field, *self.field.findChildren(QAbstractSpinBox)):
+            if isinstance(spin, QAbstractSpinBox):
+                spin.setMinimumWidth(int(label.fontMetrics().averageCharWidth() * 8))
         self.field.setToolTip(setting.help)
         for widget in (self.field, *self.field.findChildren(QWidget)):
             if not widget.accessibleName():
@@ -140,6 +144,8 @@ class Control(QWidget):
             return self._boxes()
         if setting.choices:
             choice = _Choice()
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(5)
             choice.addItems(setting.choices)
             choice.currentTextChanged.connect(self._apply_now)
             return choice, choice.currentText, choice.setCurrentText

@@ -102,6 +102,8 @@ class LensPlate(QWidget):
         painter.drawRoundedRect(plate, 5, 5)
         profile = QRectF(plate.right() - 42, plate.top() + 9, 26, plate.height() - 18)
         paint_profile(painter, profile, [tooth_share(step, self._bench.results) for step in STEPS])
+        if self.compact:
+            return
         text = plate.adjusted(10, 6, -50, -6)
         painter.setPen(theme.colour("spine_muted"))
         painter.setFont(theme.ui_font(0.8))
@@ -200,7 +202,7 @@ class StepButton(QAbstractButton):
         metrics = QFontMetricsF(small)
         painter.setFont(small)
         lines = (
-            [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._under().split("  ")[0])]
+            [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._under().split(" ")[0])]
         )
         for place, (pen, words) in enumerate(lines):
             painter.setPen(pen)

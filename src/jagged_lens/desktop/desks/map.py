@@ -106,8 +106,19 @@ class MapDesk(Desk):
         return False
 
     def _place_trust_card(self) -> None:
+        """In the corner where it hides the fewest points; at the lower left if that is as good as any."""
         self.trust_card.adjustSize()
-        self.trust_card.move(10, self.canvas.height() - self.trust_card.height() - 10)
+        size = self.trust_card.size()
+        left, right = 10, self.canvas.width() - size.width() - 10
+        top, bottom = 10, self.canvas.height() - size.height() - 10
+        places = self.canvas.screen_positions()
+
+        def hidden(corner: QPoint) -> int:
+            inside = np.abs(places - (corner.x() + size.width() / 2, corner.y() + size.height() / 2))
+            return int((inside < (size.width() / 2 + 5, size.height() / 2 + 5)).all(axis=1).sum())
+
+        corners = [QPoint(left, bottom), QPoint(right, bottom), QPoint(left, top), QPoint(right, top)]
+        self.trust_card.move(min(corners, key=hidden))
         self.canvas.covered = [self.trust_card.geometry()] if self.trust_button.isChecked() else []
 
     def refresh(self) -> None:
