@@ -36,7 +36,7 @@ def test_all_seven_steps_are_computed_and_say_so(window: MainWindow) -> None:
         button = window.spine.steps[step]
         assert window.bench.step_ready(step)
         assert any(character.isdigit() for character in button.result), step
-    assert window.spine.steps["gather"].result == "120 documents"
+    assert window.spine.steps["gather"].result == "640 documents"
 
 
 def test_figures_equal_those_of_a_run(window: MainWindow, tmp_path: Path) -> None:
@@ -48,7 +48,7 @@ def test_figures_equal_those_of_a_run(window: MainWindow, tmp_path: Path) -> Non
     assert spine["clean"].startswith(f"{counts['clean']['kept']:,} tokens")
     assert spine["terms"] == f"{counts['terms']['kept']:,} terms   of {counts['terms']['different']:,}"
     assert spine["compare"] == f"{counts['compare']['pairs']} close pairs"
-    assert spine["group"] == f"9 groups   {counts['group']['quality']:.2f} tight"
+    assert spine["group"] == f"10 groups   {counts['group']['quality']:.2f} tight"
     assert spine["map"] == f"{counts['map']['trust']:.0%} neighbours kept"
 
 
@@ -117,8 +117,8 @@ def test_k_is_typed_the_spine_answers_and_undo_takes_it_back(window: MainWindow,
     assert desk.table.rows.rowCount() == 5
     window.undo.trigger()
     settle(window)
-    assert field.value() == 9
-    assert desk.table.rows.rowCount() == 9
+    assert field.value() == 10
+    assert desk.table.rows.rowCount() == 10
 
 
 def test_what_is_not_allowed_is_said_under_its_field(window: MainWindow, qtbot: QtBot) -> None:

@@ -54,7 +54,7 @@ def test_a_changed_setting_changes_what_depends_on_it_and_undo_takes_it_back(ben
     assert bench.results["space"] is space
     bench.undo()
     until(bench, lambda: not bench.working)
-    assert len(bench.results["grouping"]) == 9
+    assert len(bench.results["grouping"]) == 10
     bench.redo()
     until(bench, lambda: not bench.working)
     assert len(bench.results["grouping"]) == 4

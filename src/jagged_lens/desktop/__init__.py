@@ -36,6 +36,8 @@ def show(path: Path | None, pictures: Path | None = None) -> int:
     bench = Bench(state, worker)
     window = MainWindow(bench, worker, memory)
     window.show()
+    if pictures is None:
+        window.start_tour_once()
     if state.recipe.gather.from_:
         bench.compute()
     if pictures is not None:

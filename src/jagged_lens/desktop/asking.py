@@ -20,12 +20,15 @@ class Asker(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._newest: dict[str, tuple[int, Callable[[Any], None]]] = {}
+        self._finished = False
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._answered.connect(self._hand_on)
 
     def ask(self, topic: str, question: Callable[[], Any], then: Callable[[Any], None]) -> None:
         """Run `question` in a thread, then `then` with its answer in the interface thread."""
+        if self._finished:
+            return
         number = self._newest.get(topic, (0, then))[0] + 1
         self._newest[topic] = (number, then)
 
@@ -50,7 +53,8 @@ class Asker(QObject):
             self._newest[topic] = (number + 1, then)
 
     def finish(self) -> None:
-        """Wait for what is under way; for the end of the window."""
+        """Wait for what is under way and ask no more; for the end of the window."""
+        self._finished = True
         self._pool.clear()
         self._pool.waitForDone()
 

@@ -24,14 +24,17 @@ class MarkedText(QTextBrowser):
         self._fits = fits
         self.setOpenLinks(False)
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFont(theme.reading_font())
+        self._take_look()
+        theme.changed.connect(self._take_look)
         self.setAccessibleName("Text of the document")
         self.document().setDocumentMargin(2)  # type: ignore[union-attr]
-        widest = int(QFontMetricsF(self.font()).averageCharWidth() * 75)
-        self.setMaximumWidth(max(widest, 300))
         if fits:  # as high as its text
             self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def _take_look(self) -> None:
+        self.setFont(theme.reading_font())
+        self.setMaximumWidth(max(int(QFontMetricsF(self.font()).averageCharWidth() * 75), 300))
 
     def show_text(self, text: str, marks: Iterable[Mark] = (), differs: Iterable[tuple[int, int]] = ()) -> None:
         """Show a text; marks are shaded by strength, stretches that differ are underlined."""

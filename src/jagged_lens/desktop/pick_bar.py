@@ -18,6 +18,8 @@ class PickBar(QFrame):
 
     map_wanted = pyqtSignal()
     reader_wanted = pyqtSignal()
+    keep_wanted = pyqtSignal()
+    aside_wanted = pyqtSignal()
 
     def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -32,15 +34,19 @@ class PickBar(QFrame):
         row.addWidget(self.count)
         self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
         self.on_map = self._action("Show on map", "Go to the map with this pick", self.map_wanted.emit)
+        self.keep = self._action("Keep as…", "Keep this pick under a name (Ctrl+M)", self.keep_wanted.emit)
+        self.aside = self._action(
+            "Set aside…", "Take what is picked out of all lenses (Ctrl+Backspace)", self.aside_wanted.emit
+        )
         self.copy = self._action(
             "Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick
         )
         self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
-        for button in (self.read, self.on_map, self.copy, self.clear):
+        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
             row.addWidget(button)
         row.addStretch(1)
         self.said = QLabel()
-        self.said.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self.said, "muted")
         row.addWidget(self.said)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
@@ -67,14 +73,15 @@ class PickBar(QFrame):
     def refresh(self) -> None:
         count = len(self._bench.pick)
         self.count.setText(f"{count:,} picked" if count else "Nothing picked")
-        for button in (self.read, self.on_map, self.copy, self.clear):
+        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
             button.setVisible(count > 0)
 
     def copy_pick(self) -> None:
         corpus = self._bench.results["corpus"]
-        lines = ["\t".join(["key", "title", *(label.name for label in corpus.labels)])]
+        labels = self._bench.labels()
+        lines = ["\t".join(["key", "title", *(label.name for label in labels)])]
         for row in self._bench.pick.rows:
-            values = (label.value(row) for label in corpus.labels)
+            values = (label.value(row) for label in labels)
             lines.append("\t".join([corpus.keys[row], corpus.titles[row], *values]))
         clipboard = QApplication.clipboard()
         assert clipboard is not None

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt, QUrl
+from PyQt6.QtGui import QDesktopServices, QFontMetricsF, QPainter, QPen
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
     QListView,
+    QPushButton,
     QScrollArea,
     QSplitter,
     QStackedWidget,
@@ -25,22 +25,28 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.group_colours import group_colour
+from jagged_lens.desktop.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.marked_text import Mark, MarkedText
 from jagged_lens.desktop.words import amount
-from jagged_lens.explain import PairParts, pair_parts, term_marks, unshared_words
-from jagged_lens.gather import Corpus
+from jagged_lens.explain import Marks, PairParts, pair_parts, term_marks, unshared_words
+from jagged_lens.gather import Corpus, query_of
 from jagged_lens.group import letter, telling_terms
 from jagged_lens.project import Bench
+from jagged_lens.weigh import VectorSpace
 
 _MOST_CHIPS = 6
 _META_LABELS = 5
 
 
-def meta(corpus: Corpus, row: int) -> str:
-    """The labels of a document, and how long it is, in one line."""
-    values = [value for label in corpus.labels[:_META_LABELS] if (value := label.value(row))]
-    return " · ".join([*values, amount(len(corpus.texts[row].split()), "word")])
+def meta(bench: Bench, row: int) -> str:
+    """The labels of a document, how long it is, and why it is set aside, in one line."""
+    corpus: Corpus = bench.results["corpus"]
+    own = {label.name for label in bench.state.labels}
+    shown = [label for at, label in enumerate(bench.labels()) if at < _META_LABELS or label.name in own]
+    values = [value for label in shown if (value := label.value(row))]
+    reason = dict(bench.state.aside).get(corpus.keys[row])
+    aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
+    return " · ".join([*values, amount(len(corpus.texts[row].split()), "word"), *aside])
 
 
 class _Picked(QAbstractListModel):
@@ -65,9 +71,7 @@ class _Picked(QAbstractListModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return corpus.titles[row]
         if role == Qt.ItemDataRole.UserRole:
-            grouping = self._bench.results.get("grouping")
-            group = int(grouping.group[row]) if grouping is not None and row < len(grouping.group) else -1
-            return group, corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
+            return self._bench.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
         return None
 
 
@@ -120,7 +124,7 @@ def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(group_colour(group))
     painter.drawRoundedRect(chip, 3, 3)
-    painter.setPen(Qt.GlobalColor.white)
+    painter.setPen(letter_ink())
     painter.setFont(theme.ui_font(0.9, bold=True))
     painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, letter(group))
 
@@ -128,24 +132,31 @@ def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
 class DocumentView(QWidget):
     """Title, labels and text of one document."""
 
-    def __init__(self, parent: QWidget | None = None, fits: bool = False, mark: str = "") -> None:
-        super().__init__(parent)
+    def __init__(self, bench: Bench, fits: bool = False, mark: str = "") -> None:
+        super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(3)
+        self._bench = bench
         self._mark = mark
+        self._row = -1
         self.title = QLabel()
         self.title.setFont(theme.ui_font(1.02, bold=True))
         self.title.setWordWrap(True)
         self.title.setTextFormat(Qt.TextFormat.PlainText)
         self.meta = QLabel()
         self.meta.setFont(theme.ui_font(0.9))
-        self.meta.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self.meta, "muted")
         self.meta.setWordWrap(True)
         self.meta.setTextFormat(Qt.TextFormat.PlainText)
         self.text = MarkedText(self, fits)
+        self.origin = QPushButton()
+        self.origin.setProperty("flat", "true")
+        self.origin.setToolTip("Open the file that this document came from")
+        self.origin.clicked.connect(self._open_origin)
         column.addWidget(self.title)
         column.addWidget(self.meta)
+        column.addWidget(self.origin, 0, Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.text, 0 if fits else 1)
 
     def show_document(
@@ -153,10 +164,18 @@ class DocumentView(QWidget):
     ) -> None:
         title = corpus.titles[row]
         self.title.setText(f"{self._mark}  {title}" if self._mark else title)
-        self.meta.setText(meta(corpus, row))
+        self._row = row
+        self.meta.setText(meta(self._bench, row))
+        self.origin.setText(corpus.origins[row])
+        self.origin.setVisible(self._bench.origin(row) is not None)
         text = corpus.texts[row]
         self.text.setAccessibleName(f"Text of {title}")
         self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or ())
+
+    def _open_origin(self) -> None:
+        path = self._bench.origin(self._row)
+        if path is not None:
+            QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))
 
 
 class Reader(QWidget):
@@ -166,14 +185,33 @@ class Reader(QWidget):
         super().__init__(parent)
         self._bench = bench
         self._asker = asker
-        self._pair: tuple[int, int] | None = None
-        self.on_terms: Callable[[list[str]], None] | None = None
+        self._pair: tuple[int, int, str] | None = None
+        self._query = query_of("")
+        self._hung = (bench.state.labels, bench.state.aside)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 14, 12, 12)
         column.setSpacing(8)
         self.heading = QLabel()
         self.heading.setFont(theme.ui_font(1.12, bold=True))
-        column.addWidget(self.heading)
+        head = QHBoxLayout()
+        head.setSpacing(4)
+        head.addWidget(self.heading, 1)
+        self.terms_button = QPushButton("Terms")
+        self.terms_button.setCheckable(True)
+        self.terms_button.setToolTip("Mark the terms of the lens in the text, darker the more they weigh (Ctrl+T)")
+        self.terms_button.toggled.connect(self.show_again)
+        self.back_button, self.forward_button = QPushButton("‹"), QPushButton("›")
+        for button, name, tip, does in (
+            (self.back_button, "Back", "To what was picked before (Alt+Left)", bench.pick.back),
+            (self.forward_button, "Forward", "To what was picked after (Alt+Right)", bench.pick.forward),
+        ):
+            button.setAccessibleName(name)
+            button.setToolTip(tip)
+            button.setProperty("flat", "true")
+            button.clicked.connect(lambda _, does=does: does())
+        for button in (self.terms_button, self.back_button, self.forward_button):
+            head.addWidget(button)
+        column.addLayout(head)
         self.pages = QStackedWidget()
         column.addWidget(self.pages, 1)
         self._make_empty()
@@ -181,6 +219,8 @@ class Reader(QWidget):
         self._make_pair()
         bench.pick.changed.subscribe(self.show_pick)
         bench.part_changed.subscribe(self._part_changed)
+        bench.state_changed.subscribe(self._state_changed)
+        theme.changed.connect(self.show_again)
         self.show_pick()
 
     def _make_empty(self) -> None:
@@ -190,7 +230,7 @@ class Reader(QWidget):
         )
         self.empty.setWordWrap(True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.empty.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self.empty, "muted")
         self.pages.addWidget(self.empty)
 
     def _make_list(self) -> None:
@@ -216,7 +256,7 @@ class Reader(QWidget):
         assert selection is not None
         selection.currentChanged.connect(self._read_current)
         self.splitter.addWidget(self.list)
-        self.one = DocumentView()
+        self.one = DocumentView(self._bench)
         self.splitter.addWidget(self.one)
         self.splitter.setSizes([330, 300])
         self.splitter.setChildrenCollapsible(False)
@@ -228,15 +268,15 @@ class Reader(QWidget):
         column = QVBoxLayout(inner)
         column.setContentsMargins(0, 0, 6, 0)
         column.setSpacing(12)
-        self.first, self.second = DocumentView(fits=True, mark="1"), DocumentView(fits=True, mark="2")
+        self.first, self.second = DocumentView(self._bench, True, "1"), DocumentView(self._bench, True, "2")
         rule = QFrame()
         rule.setFrameShape(QFrame.Shape.HLine)
-        rule.setStyleSheet(f"color: {theme.now.hairline}")
+        theme.tone(rule, "hairline")
         key = QHBoxLayout()
         self.key = QLabel("Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has.")
         self.key.setFont(theme.ui_font(0.88))
         self.key.setWordWrap(True)
-        self.key.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self.key, "muted")
         key.addWidget(self.key)
         column.addWidget(self.first)
         column.addWidget(rule)
@@ -252,11 +292,10 @@ class Reader(QWidget):
 
     def show_pair(self, first: int, second: int, heading: str, parts: PairParts | None = None) -> None:
         """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
-        self._pair = (first, second)
         results = self._bench.results
         rows = results["space"].terms.rows
         self._bench.pick.set((int(rows[first]), int(rows[second])))
-        self._pair = (first, second)
+        self._pair = (first, second, heading)
         self.heading.setText(heading)
         self.pages.setCurrentIndex(2)
         corpus = results["corpus"]
@@ -284,6 +323,7 @@ class Reader(QWidget):
     def show_pick(self) -> None:
         """Show what is picked: nothing, one document, or a list."""
         self._asker.forget("marks of a pair")
+        self._asker.forget("marks of a document")
         self._pair = None
         pick = self._bench.pick
         if not pick.rows or "corpus" not in self._bench.results:
@@ -307,7 +347,39 @@ class Reader(QWidget):
             self._read(self.model.rows[index.row()])
 
     def _read(self, row: int) -> None:
-        self.one.show_document(self._bench.results["corpus"], row)
+        results = self._bench.results
+        corpus, space = results["corpus"], results.get("space")
+        hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
+        self.one.show_document(corpus, row, hits)
+        place = np.flatnonzero(self._bench.lens_rows() == row)
+        if (
+            not self.terms_button.isChecked()
+            or space is None
+            or not len(place)
+            or not self._bench.ready("tokens", "space")
+        ):
+            return
+        tokens, settings = results["tokens"], self._bench.recipe.terms
+
+        def found() -> list[Mark]:
+            return weight_marks(space, int(place[0]), term_marks(tokens, space.terms, settings, int(place[0])))
+
+        self._asker.ask(
+            "marks of a document", found, lambda marks: self.one.show_document(corpus, row, [*marks, *hits])
+        )
+
+    def mark_hits(self, words: str) -> None:
+        """Mark what is looked for in the texts that are shown; "" marks nothing."""
+        self._query = query_of(words)
+        self.show_again()
+
+    def show_again(self) -> None:
+        """Show the same once more: marks, labels or the look changed."""
+        if self._pair is not None and self._bench.ready("tokens", "space"):
+            self.show_pair(*self._pair)
+        elif self.model.rows and "corpus" in self._bench.results and self.pages.currentIndex() == 1:
+            row = self.list.currentIndex().row()
+            self._read(self.model.rows[row if 0 <= row < len(self.model.rows) else 0])
 
     def _tell_apart(self, rows: tuple[int, ...]) -> None:
         self.apart.setText("")
@@ -327,13 +399,32 @@ class Reader(QWidget):
 
         self._asker.ask("telling terms of the pick", found, show)
 
+    def _state_changed(self) -> None:
+        """Labels and what is set aside stand in the line below a title."""
+        hung = (self._bench.state.labels, self._bench.state.aside)
+        if hung != self._hung:
+            self._hung = hung
+            self.show_again()
+
     def _part_changed(self, name: str) -> None:
+        if name == "grouping" and self._bench.ready("grouping"):
+            self.list.viewport().update()  # type: ignore[union-attr]
         if name == "corpus" and self._bench.ready("corpus"):
             rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
             self._bench.pick.set(rows, self._bench.pick.reading)
 
 
-def pair_marks(parts: PairParts, marks: Any) -> list[Mark]:
+def weight_marks(space: VectorSpace, row: int, marks: Marks) -> list[Mark]:
+    """The terms of one document, each stretch as strong as its term weighs there."""
+    own = slice(space.weights.indptr[row], space.weights.indptr[row + 1])
+    weight = dict(zip(space.weights.indices[own].tolist(), np.abs(space.weights.data[own]).tolist(), strict=True))
+    heaviest = max(weight.values(), default=1.0) or 1.0
+    places = zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True)
+    longest_first = sorted(places, key=lambda place: place[1] - place[2])
+    return [(start, end, weight.get(column, 0.0) / heaviest) for column, start, end in longest_first]
+
+
+def pair_marks(parts: PairParts, marks: Marks) -> list[Mark]:
     """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
     if not len(parts.parts) or parts.measure == "euclidean":
         shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())

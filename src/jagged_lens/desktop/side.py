@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
@@ -12,6 +13,8 @@ from jagged_lens.project import Bench
 
 class Side(QFrame):
     """Brings one of the two leaves up."""
+
+    wanted = pyqtSignal()
 
     def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -41,12 +44,22 @@ class Side(QFrame):
         column.addWidget(self.leaves, 1)
         self.settings_button.clicked.connect(self.show_settings)
         self.reader_button.clicked.connect(self.show_reader)
-        self.show_settings()
+        self.bring_settings()
 
     def show_settings(self) -> None:
+        """Bring the settings up, and the side with them where it is folded."""
+        self.bring_settings()
+        self.wanted.emit()
+
+    def show_reader(self) -> None:
+        """Bring the reader up, and the side with it where it is folded."""
+        self.bring_reader()
+        self.wanted.emit()
+
+    def bring_settings(self) -> None:
         self.settings_button.setChecked(True)
         self.leaves.setCurrentWidget(self.settings)
 
-    def show_reader(self) -> None:
+    def bring_reader(self) -> None:
         self.reader_button.setChecked(True)
         self.leaves.setCurrentWidget(self.reader)

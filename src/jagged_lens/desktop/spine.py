@@ -2,14 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import (
+    QAction,
+    QColor,
+    QFontMetricsF,
+    QIcon,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+)
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
-from jagged_lens.desktop.words import TITLES, result_words, setting_words, tooth_share, tooth_words
+from jagged_lens.desktop.words import TITLES, result_words, setting_words, tooth_words
 from jagged_lens.lens import PARTS, STEPS
-from jagged_lens.project import Bench
+from jagged_lens.project import Bench, share_through
 
 TOOTH = 28
 _STEP = {part.name: part.step for part in PARTS}
@@ -41,6 +55,7 @@ class Spine(QWidget):
         column.addStretch(1)
         bench.part_changed.subscribe(self._part_changed)
         bench.state_changed.subscribe(self.refresh)
+        theme.changed.connect(self.update)
         self.refresh()
 
     def show_step(self, step: str) -> None:
@@ -72,54 +87,99 @@ class Spine(QWidget):
         painter.fillRect(self.width() - TOOTH, 0, TOOTH, self.height(), theme.colour("paper"))
 
 
-class LensPlate(QWidget):
-    """The lens in front: its name and its profile, the row of its teeth drawn small."""
+class LensPlate(QAbstractButton):
+    """The lens in front: its name and its profile, the row of its teeth drawn small. A click lists all lenses."""
 
     def __init__(self, bench: Bench, parent: QWidget) -> None:
         super().__init__(parent)
         self._bench = bench
         self.compact = False
+        self.actions_of_lens: list[QAction] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(self.open_list)
         self.refresh()
 
     def refresh(self) -> None:
-        name = self._bench.state.lens.name
-        self.setAccessibleName(f"Lens: {name}")
+        state = self._bench.state
+        count = len(state.lenses)
+        self._under = f"{state.active + 1} of {count} lenses" if count > 1 else "1 lens"
+        if self._bench.hold:
+            self._under = "held"
+        self.setAccessibleName(f"Lens {state.lens.name}, {self._under}")
         self.setToolTip(
-            "The lens: one complete way of looking at the documents.\nIts profile shows how much comes through each step."
+            "The lens: one complete way of looking at the documents.\n"
+            "Its profile shows how much comes through each step. Click to choose, double, rename or add a lens."
         )
         self.update()
 
+    def menu(self) -> QMenu:
+        """The list of all lenses, each with its profile, and what can be done with the one in front."""
+        menu = QMenu(self)
+        state = self._bench.state
+        for at, lens in enumerate(state.lenses):
+            action = QAction(QIcon(profile_picture(self._bench.profile(at))), lens.name, menu)
+            action.setCheckable(True)
+            action.setChecked(at == state.active)
+            action.triggered.connect(partial(self._bench.choose_lens, at))
+            menu.addAction(action)
+        menu.addSeparator()
+        menu.addActions(self.actions_of_lens)
+        return menu
+
+    def open_list(self) -> None:
+        menu = self.menu()
+        menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
+
     def sizeHint(self) -> QSize:
-        return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.6))
+        return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 4.3))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         plate = QRectF(10, 0, self.width() - TOOTH - 20, self.height())
-        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setPen(QPen(theme.colour("gold"), 1.5) if self.hasFocus() else Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("spine_card"))
-        painter.drawRoundedRect(plate, 5, 5)
-        profile = QRectF(plate.right() - 42, plate.top() + 9, 26, plate.height() - 18)
-        paint_profile(painter, profile, [tooth_share(step, self._bench.results) for step in STEPS])
+        painter.drawRoundedRect(plate.adjusted(1, 1, -1, -1), 5, 5)
+        shares = [share_through(step, self._bench.results) for step in STEPS]
+        paint_profile(painter, QRectF(plate.right() - 50, plate.top() + 9, 26, plate.height() - 18), shares)
         if self.compact:
             return
-        text = plate.adjusted(10, 6, -50, -6)
-        painter.setPen(theme.colour("spine_muted"))
-        painter.setFont(theme.ui_font(0.8))
-        painter.drawText(text, Qt.AlignmentFlag.AlignTop, "Lens")
         painter.setPen(theme.colour("spine_ink"))
-        font = theme.ui_font(1.1, bold=True)
-        painter.setFont(font)
-        name = QFontMetricsF(font).elidedText(self._bench.state.lens.name, Qt.TextElideMode.ElideRight, text.width())
-        painter.drawText(text, Qt.AlignmentFlag.AlignBottom, name)
+        painter.setFont(theme.ui_font(0.8))
+        painter.drawText(QRectF(plate.right() - 20, plate.top(), 14, plate.height()), Qt.AlignmentFlag.AlignCenter, "▾")
+        line = QFontMetricsF(theme.ui_font()).height()
+        text = QRectF(plate.left() + 10, plate.top() + line * 0.45, plate.width() - 66, line * 1.15)
+        font = theme.ui_font(1.08, bold=True)
+        for words, ink, face in (
+            ("Lens", "spine_muted", theme.ui_font(0.8)),
+            (self._bench.state.lens.name, "spine_ink", font),
+            (self._under, "gold" if self._bench.hold else "spine_muted", theme.ui_font(0.86)),
+        ):
+            painter.setPen(theme.colour(ink))
+            painter.setFont(face)
+            shown = QFontMetricsF(face).elidedText(words, Qt.TextElideMode.ElideRight, text.width())
+            painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, shown)
+            text.translate(0, line * 1.15)
+
+
+def profile_picture(shares: Sequence[float] | None) -> QPixmap:
+    """A profile as a small picture; a hairline where it is not known yet."""
+    picture = QPixmap(28, 36)
+    picture.fill(theme.colour("spine"))
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    paint_profile(painter, QRectF(3, 3, 22, 30), list(shares or [0.0] * len(STEPS)))
+    painter.end()
+    return picture
 
 
 def paint_profile(painter: QPainter, area: QRectF, shares: list[float]) -> None:
     """The row of teeth, small: one triangle a step."""
     painter.save()
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor("#D9B75F"))
+    painter.setBrush(theme.colour("gold"))
     height = area.height() / len(shares)
     for place, share in enumerate(shares):
         top = area.top() + place * height
@@ -211,7 +271,7 @@ class StepButton(QAbstractButton):
                 row, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(words, Qt.TextElideMode.ElideRight, width)
             )
         if self.hasFocus():
-            painter.setPen(QPen(QColor("#D9B75F"), 1.5))
+            painter.setPen(QPen(theme.colour("gold"), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(body.adjusted(3, 4, -4, -4), 4, 4)
 
@@ -223,7 +283,7 @@ class StepButton(QAbstractButton):
 
     def _paint_tooth(self, painter: QPainter, body: QRectF, ink: QColor) -> None:
         """Filled: how much came through; in outline: out of date; filling from the left while the step runs."""
-        length = 5 + tooth_share(self.step, self._bench.results) * (TOOTH - 7)
+        length = 5 + share_through(self.step, self._bench.results) * (TOOTH - 7)
         if not self.result:
             length = TOOTH * 0.5
         edge, middle, half = body.right(), body.center().y(), body.height() / 2 - 2

@@ -8,11 +8,21 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QAbstractTableModel, QItemSelectionModel, QModelIndex, QPersistentModelIndex, Qt, pyqtSignal
+from PyQt6.QtCore import (
+    QAbstractTableModel,
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    Qt,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop import theme
+
+_MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
 
 
 @dataclass(frozen=True)
@@ -164,7 +174,7 @@ class TableView(QTableView):
 
     def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
         """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
-        first = not self.rows.columns
+        first = [column.title for column in self.rows.columns] != [column.title for column in columns]
         current = self.current_row()
         self.rows.show(columns, size)
         across = self.horizontalHeader()
@@ -176,7 +186,7 @@ class TableView(QTableView):
                 self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
             across.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
         if 0 <= current < size:
-            self.go_to(current)
+            self.show_chosen([current])
 
     def current_row(self) -> int:
         """The row of the arrays that the cursor is on; -1 where there is none."""
@@ -188,6 +198,26 @@ class TableView(QTableView):
         places = np.flatnonzero(self.rows.order == row)
         if len(places):
             self.setCurrentIndex(self.rows.index(int(places[0]), 0))
+
+    def show_chosen(self, rows: Sequence[int]) -> None:
+        """Show rows of the arrays as chosen without telling anybody: they were chosen elsewhere."""
+        places = np.flatnonzero(np.isin(self.rows.order, np.array(rows, np.int64)))
+        chosen = QItemSelection()
+        last = len(self.rows.columns) - 1
+        for place in places[:_MOST_SHOWN].tolist():
+            chosen.select(self.rows.index(place, 0), self.rows.index(place, last))
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.blockSignals(True)
+        selection.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        if len(places):
+            index = self.rows.index(int(places[0]), 0)
+            selection.setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
+            self.scrollTo(index)
+        selection.blockSignals(False)
+        viewport = self.viewport()
+        assert viewport is not None
+        viewport.update()
 
     def chosen_rows(self) -> list[int]:
         selection = self.selectionModel()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
 
@@ -32,6 +32,8 @@ class Theme:
     on_ochre_ground: str
     quiet: str
     tooth: str
+    gold: str
+    dark: bool
 
 
 LIGHT = Theme(
@@ -54,9 +56,45 @@ LIGHT = Theme(
     on_ochre_ground="#26222E",
     quiet="#BDB6C9",
     tooth="#2B2538",
+    gold="#D9B75F",
+    dark=False,
+)
+DARK = Theme(
+    paper="#1E1B26",
+    band="#23202C",
+    card="#27232F",
+    ink="#EDE9F2",
+    muted="#A9A2B6",
+    hairline="#3B3547",
+    spine="#15121B",
+    spine_ink="#F4F1F8",
+    spine_muted="#A9A0BA",
+    spine_card="#2A2533",
+    verdigris="#5CC2B0",
+    on_verdigris="#15121B",
+    tint="#26423F",
+    madder="#E58A95",
+    ochre="#E6BC62",
+    ochre_ground="#E6BC62",
+    on_ochre_ground="#15121B",
+    quiet="#564F66",
+    tooth="#4A4359",
+    gold="#D9B75F",
+    dark=True,
 )
 
 now = LIGHT
+colour_blind = False
+reading_scale = 1.0
+
+
+class _Announcer(QObject):
+    changed = pyqtSignal()
+
+
+_announcer = _Announcer()
+changed = _announcer.changed
+"""Emitted when the look, the colours or the reading size changed; whoever holds colours of its own takes them anew."""
 
 
 def ui_font(scale: float = 1.0, bold: bool = False) -> QFont:
@@ -76,7 +114,7 @@ def reading_font(scale: float = 1.0) -> QFont:
     )
     font = QFont(face)
     font.setStyleHint(QFont.StyleHint.Serif)
-    font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale)
+    font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale * reading_scale)
     return font
 
 
@@ -106,6 +144,22 @@ class Quiet(QProxyStyle):
             pressed = QApplication.queryKeyboardModifiers() & Qt.KeyboardModifier.AltModifier
             return int(bool(pressed))
         return super().styleHint(hint, option, widget, returned)
+
+
+def tone(widget: QWidget, name: str) -> None:
+    """Give a widget's text a tone of the look, which follows when the look changes."""
+    widget.setProperty("tone", name)
+
+
+def use(app: QApplication, look: str, for_colour_blind: bool = False, reading: float = 1.0) -> None:
+    """Change to the light or dark look, or that of the system; and the colours and the size of text that is read."""
+    global now, colour_blind, reading_scale
+    hints = app.styleHints()
+    system = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    now = DARK if look == "dark" or (look == "system" and system) else LIGHT
+    colour_blind, reading_scale = for_colour_blind, reading
+    dress(app)
+    changed.emit()
 
 
 def dress(app: QApplication) -> None:
@@ -138,6 +192,9 @@ def dress(app: QApplication) -> None:
 
 def _sheet(t: Theme) -> str:
     return f"""
+    *[tone="muted"] {{ color: {t.muted}; }}
+    *[tone="madder"] {{ color: {t.madder}; }}
+    *[tone="hairline"] {{ color: {t.hairline}; }}
     QMainWindow, QDialog {{ background: {t.paper}; }}
     QMenuBar {{ background: {t.band}; color: {t.ink}; padding: 2px 4px; }}
     QMenuBar::item {{ padding: 4px 9px; background: transparent; }}

@@ -1,4 +1,4 @@
-"""The window: menu bar, spine, desk, side and pick bar."""
+"""The window: menu bar, spine, desks, side and pick bar."""
 
 from __future__ import annotations
 
@@ -6,27 +6,29 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QSettings, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QEventLoop, QSettings, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
     QLineEdit,
     QMainWindow,
     QMenu,
     QMessageBox,
     QSplitter,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from jagged_lens import __version__
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.about import about_text
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.commands import MENUS, Command
+from jagged_lens.desktop.desk_area import DeskArea
 from jagged_lens.desktop.desks.base import Desk
 from jagged_lens.desktop.desks.clean import CleanDesk
 from jagged_lens.desktop.desks.compare import CompareDesk
@@ -35,19 +37,24 @@ from jagged_lens.desktop.desks.group import GroupDesk
 from jagged_lens.desktop.desks.map import MapDesk
 from jagged_lens.desktop.desks.terms import TermsDesk
 from jagged_lens.desktop.desks.weigh import WeighDesk
+from jagged_lens.desktop.find_bar import FindBar
+from jagged_lens.desktop.finder import Finder
 from jagged_lens.desktop.link import Link
 from jagged_lens.desktop.pick_bar import PickBar
+from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.spine import Spine
+from jagged_lens.desktop.tour import Tour
 from jagged_lens.desktop.words import TITLES
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import STEPS, Worker, recipe_text
+from jagged_lens.lens import STEPS, Recipe, Worker, recipe_text
 from jagged_lens.project import Bench
 
 _DESKS: tuple[type[Desk], ...] = (GatherDesk, CleanDesk, TermsDesk, WeighDesk, CompareDesk, GroupDesk, MapDesk)
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100
 _FOLD_BELOW = 1180
+_SIDE = 358
 
 
 class MainWindow(QMainWindow):
@@ -56,25 +63,56 @@ class MainWindow(QMainWindow):
     def __init__(self, bench: Bench, worker: Worker, memory: QSettings | None = None) -> None:
         super().__init__()
         self.bench = bench
+        self._worker = worker
         self._memory = memory
+        self.preferences = Preferences.read(memory)
+        self.step = "map"
         self.asker = Asker(self)
         self.asker.failed.connect(self._trouble)
         self.link = Link(bench, worker, self)
         self.spine = Spine(bench)
         self.side = Side(bench, self.asker)
         self.pick_bar = PickBar(bench)
+        self.find_bar = FindBar(bench, self.asker)
         self.desks = {kind.step: kind(bench, self.asker, self.side) for kind in _DESKS}
-        self.stack = QStackedWidget()
-        for desk in self.desks.values():
-            self.stack.addWidget(desk)
+        self.area = DeskArea(self.desks)
+        self._lay_out()
+        self.commands = self._commands()
+        self._make_menus()
+        self._make_keys()
+        self.spine.chosen.connect(self.show_step)
+        self.pick_bar.map_wanted.connect(partial(self.show_step, "map"))
+        self.pick_bar.reader_wanted.connect(self.show_reader)
+        self.pick_bar.aside_wanted.connect(self.set_aside)
+        self.pick_bar.keep_wanted.connect(self.keep_pick)
+        self.find_bar.found.connect(self._found)
+        self.side.wanted.connect(self._show_side)
+        bench.state_changed.subscribe(self._state_changed)
+        bench.trouble.subscribe(self._trouble)
+        hints = QApplication.styleHints()
+        assert hints is not None
+        hints.colorSchemeChanged.connect(self._system_look_changed)
+        self.resize(1280, 800)
+        self._recall()
+        self._take_preferences()
+        self._state_changed()
+        self.show_step("map")
+
+    @property
+    def desk(self) -> Desk:
+        """The desk in front."""
+        return self.desks[self.step]
+
+    def _lay_out(self) -> None:
         self.splitter = QSplitter(Qt.Orientation.Horizontal)
-        self.splitter.addWidget(self.stack)
+        self.splitter.addWidget(self.area)
         self.splitter.addWidget(self.side)
         self.splitter.setStretchFactor(0, 1)
         self.splitter.setCollapsible(0, False)
         self.splitter.setHandleWidth(1)
         self.side.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 38))
-        self.splitter.setSizes([690, 358])
+        self.splitter.setSizes([690, _SIDE])
+        self._folded = False
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -85,43 +123,26 @@ class MainWindow(QMainWindow):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addLayout(middle, 1)
+        column.addWidget(self.find_bar)
         column.addWidget(self.pick_bar)
         self.setCentralWidget(whole)
-        self._make_menus()
-        self._make_keys()
-        self.spine.chosen.connect(self.show_step)
-        self.pick_bar.map_wanted.connect(lambda: self.show_step("map"))
-        self.pick_bar.reader_wanted.connect(self.show_reader)
-        bench.state_changed.subscribe(self._state_changed)
-        bench.trouble.subscribe(self._trouble)
-        self.resize(1280, 800)
-        self._recall()
-        self._state_changed()
-        self.show_step("map")
-
-    @property
-    def desk(self) -> Desk:
-        """The desk in front."""
-        return self.desks[self.step]
 
     def show_step(self, step: str) -> None:
         """Bring the desk of a step to the front, and the leaf of the side that fits it."""
         self.step = step
-        self.stack.setCurrentWidget(self.desks[step])
+        self.area.show_step(step)
         self.spine.show_step(step)
         self.side.settings.show_step(step)
         if step in _SETTINGS_FIRST:
-            self.side.show_settings()
+            self.side.bring_settings()
         else:
-            self.side.show_reader()
+            self.side.bring_reader()
         self.desk.take_focus()
 
     def show_settings(self) -> None:
-        self.side.show()
         self.side.show_settings()
 
     def show_reader(self) -> None:
-        self.side.show()
         self.side.show_reader()
 
     def open_path(self, path: Path) -> None:
@@ -133,66 +154,354 @@ class MainWindow(QMainWindow):
             return
         self.show_step("gather" if path.suffix.lower() != ".toml" else self.step)
 
+    # The table of commands.
+
+    def _commands(self) -> list[Command]:
+        bench = self.bench
+        picked = lambda: len(bench.pick) > 0  # noqa: E731
+        several = lambda: len(bench.state.lenses) > 1  # noqa: E731
+        project, edit, lens, pick, view, help_ = MENUS
+        steps = [
+            Command(
+                view,
+                f"&{number}  {TITLES[step]}",
+                partial(self.show_step, step),
+                f"Alt+{number}",
+                f"Go to the desk {TITLES[step]}.",
+            )
+            for number, step in enumerate(STEPS, 1)
+        ]
+        return [
+            Command(project, "&Open…", self._open_file, "Ctrl+O", "Open a recipe, a table or a text file."),
+            Command(project, "Open &folder…", self._open_folder, "Ctrl+Shift+O", "Open a folder of text files."),
+            Command(
+                project, "Open the &demo", lambda: self.open_path(demo_recipe()), "", "Open the Larkmoor return notes."
+            ),
+            Command(
+                project, "&Save recipe as…", self._save_recipe, "Ctrl+S", "Save the settings of this lens.", rule=True
+            ),
+            Command(
+                project,
+                "Se&ttings…",
+                self._show_preferences,
+                "Ctrl+,",
+                "Look, reading size, memory, threads.",
+                rule=True,
+            ),
+            Command(project, "&Quit", self.close, "Ctrl+Q", "Close the window.", rule=True),
+            Command(
+                edit,
+                "&Undo",
+                bench.undo,
+                "Ctrl+Z",
+                "Take the last change back.",
+                enabled=lambda: bench.history.undo_words is not None,
+            ),
+            Command(
+                edit,
+                "&Redo",
+                bench.redo,
+                "Ctrl+Shift+Z",
+                "Do again what was taken back.",
+                enabled=lambda: bench.history.redo_words is not None,
+            ),
+            Command(
+                edit,
+                "&Find in all texts…",
+                self.find_bar.open_bar,
+                "Ctrl+F",
+                "Words, word* and phrases; the hits become the pick.",
+                rule=True,
+            ),
+            Command(edit, "Filter what is in front", self._find_in_front, "/", "Filter the table of this desk."),
+            Command(
+                lens,
+                "&New lens",
+                self.new_lens,
+                "Ctrl+Shift+N",
+                "One more lens with the default settings, on the same documents.",
+            ),
+            Command(
+                lens, "&Double", self.double_lens, "Ctrl+D", "Try a variant: what is the same in both is computed once."
+            ),
+            Command(lens, "&Rename…", self.rename_lens, "F2", "Give this lens another name."),
+            Command(lens, "De&lete", self.delete_lens, "", "Delete this lens; undo brings it back.", enabled=several),
+            Command(
+                lens,
+                "Next lens",
+                partial(self._next_lens, 1),
+                "Ctrl+PgDown",
+                "Bring the next lens to the front.",
+                rule=True,
+                enabled=several,
+            ),
+            Command(
+                lens,
+                "Previous lens",
+                partial(self._next_lens, -1),
+                "Ctrl+PgUp",
+                "Bring the previous lens to the front.",
+                enabled=several,
+            ),
+            Command(
+                lens, "Move up", partial(self._move_lens, -1), "", "Move this lens up in the list.", enabled=several
+            ),
+            Command(
+                lens, "Move down", partial(self._move_lens, 1), "", "Move this lens down in the list.", enabled=several
+            ),
+            Command(
+                lens,
+                "&Hold",
+                lambda: bench.set_hold(not bench.hold),
+                "Ctrl+H",
+                "Change several settings before anything is computed.",
+                rule=True,
+            ),
+            Command(lens, "&Compute anew", bench.compute, "F5", "Compute what is out of date."),
+            Command(lens, "&Stop", bench.stop, "Ctrl+.", "Stop the work; what was there before stays."),
+            Command(pick, "&All", bench.pick_all, "Ctrl+Shift+A", "Pick all documents of the lens."),
+            Command(pick, "&None", bench.pick.clear, "", "Pick nothing.", enabled=picked),
+            Command(pick, "&Invert", bench.invert_pick, "Ctrl+I", "Pick all that is not picked."),
+            Command(
+                pick,
+                "&Grow by nearest",
+                bench.grow_pick,
+                "Ctrl+G",
+                "Add the nearest neighbours of all that is picked.",
+                enabled=picked,
+            ),
+            Command(
+                pick, "&Keep as…", self.keep_pick, "Ctrl+M", "Keep the pick under a name.", rule=True, enabled=picked
+            ),
+            Command(
+                pick,
+                "&Label…",
+                self.label_pick,
+                "Ctrl+L",
+                "Give what is picked a value of a label of your own.",
+                enabled=picked,
+            ),
+            Command(
+                pick,
+                "&Set aside…",
+                self.set_aside,
+                "Ctrl+Backspace",
+                "Take what is picked out of all lenses, with a reason.",
+                enabled=picked,
+            ),
+            Command(
+                pick, "&Bring back", self._bring_back, "", "Bring back what is picked and set aside.", enabled=picked
+            ),
+            Command(pick, "Pick what is set aside", self._pick_aside, "", "Pick the documents that are set aside."),
+            Command(
+                pick,
+                "Cop&y",
+                self.pick_bar.copy_pick,
+                "Ctrl+Shift+C",
+                "Copy key, title and labels, tab separated.",
+                rule=True,
+                enabled=picked,
+            ),
+            Command(
+                pick,
+                "Show on &map",
+                partial(self.show_step, "map"),
+                "",
+                "Go to the map with this pick.",
+                enabled=picked,
+            ),
+            *steps,
+            Command(
+                view, "&Beside…", self.toggle_beside, "Ctrl+\\", "Put another desk beside the one in front.", rule=True
+            ),
+            Command(
+                view, "&Settings of the step", self.show_settings, "F8", "Bring up the settings of the step.", rule=True
+            ),
+            Command(view, "&Reader", self.show_reader, "F9", "Bring up the reader."),
+            Command(view, "&Fold the side", self._fold, "Ctrl+F9", "Fold the side away, or open it."),
+            Command(
+                view,
+                "Mark &terms",
+                self.side.reader.terms_button.toggle,
+                "Ctrl+T",
+                "Mark the terms of the lens in the text.",
+                rule=True,
+            ),
+            Command(view, "Back", bench.pick.back, "Alt+Left", "To what was picked before."),
+            Command(view, "Forward", bench.pick.forward, "Alt+Right", "To what was picked after."),
+            Command(help_, "&Find a command, document or term…", self.show_finder, "Ctrl+K", "Anything by its name."),
+            Command(help_, "&Keys of this desk", self._show_keys, "F1", "List the keys."),
+            Command(help_, "&Tour", self.start_tour, "", "Five short cards that point at real things."),
+            Command(help_, "&About", self._about, "", "Version and licences.", rule=True),
+        ]
+
     def _make_menus(self) -> None:
         bar = self.menuBar()
         assert bar is not None
-        project = bar.addMenu("&Project")
-        edit = bar.addMenu("&Edit")
-        lens = bar.addMenu("&Lens")
-        pick = bar.addMenu("P&ick")
-        view = bar.addMenu("&View")
-        help_ = bar.addMenu("&Help")
-        assert project
-        assert edit
-        assert lens
-        assert pick
-        assert view
-        assert help_
-        self._add(project, "&Open…", "Ctrl+O", self._open_file)
-        self._add(project, "Open &folder…", "Ctrl+Shift+O", self._open_folder)
-        self._add(project, "Open the &demo", "", lambda: self.open_path(demo_recipe()))
-        project.addSeparator()
-        self._add(project, "&Save recipe as…", "Ctrl+S", self._save_recipe)
-        project.addSeparator()
-        self._add(project, "&Quit", "Ctrl+Q", self.close)
-        self.undo = self._add(edit, "&Undo", "Ctrl+Z", self.bench.undo)
-        self.redo = self._add(edit, "&Redo", "Ctrl+Shift+Z", self.bench.redo)
-        self._add(lens, "&Compute anew", "F5", self.bench.compute)
-        self._add(lens, "&Stop", "Ctrl+.", self.bench.stop)
-        self._add(pick, "&Clear", "", self.bench.pick.clear)
-        self._add(pick, "Cop&y", "Ctrl+Shift+C", self.pick_bar.copy_pick)
-        self._add(pick, "Show on &map", "", lambda: self.show_step("map"))
-        for number, step in enumerate(STEPS, 1):
-            self._add(view, f"&{number}  {TITLES[step]}", f"Alt+{number}", partial(self.show_step, step))
-        view.addSeparator()
-        self._add(view, "&Settings of the step", "F8", self.show_settings)
-        self._add(view, "&Reader", "F9", self.show_reader)
-        self._add(view, "&Fold the side", "Ctrl+F9", lambda: self.side.setVisible(not self.side.isVisible()))
-        self._add(help_, "&Keys of this desk", "F1", self._show_keys)
-        self._add(help_, "&About", "", self._about)
+        self.actions_by_name: dict[str, QAction] = {}
+        for title in MENUS:
+            menu = bar.addMenu(title)
+            assert menu is not None
+            for command in self.commands:
+                if command.menu == title:
+                    if command.rule:
+                        menu.addSeparator()
+                    menu.addAction(self._action(command))
+            if title == "P&ick":
+                menu.addSeparator()
+                self._kept_menu = menu.addMenu("Kept picks")
+                self._narrow_menu = menu.addMenu("Narrow to a kept pick")
+            menu.aboutToShow.connect(self._enable_commands)
+        names = ("New lens", "Double", "Rename", "Delete", "Move up", "Move down", "Hold")
+        self.spine.lens.actions_of_lens = [self.actions_by_name[name] for name in names]
+        self.actions_by_name["Hold"].setCheckable(True)
+        self.undo, self.redo = self.actions_by_name["Undo"], self.actions_by_name["Redo"]
         self._title = QLabel()
-        self._title.setStyleSheet(f"color: {theme.now.muted}; padding: 6px 12px 0px 0px")
+        theme.tone(self._title, "muted")
+        self._title.setContentsMargins(0, 6, 12, 0)
         self._title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         bar.setCornerWidget(self._title)
 
-    def _add(self, menu: QMenu, words: str, key: str, does: Callable[[], object]) -> QAction:
-        action = QAction(words, self)
-        if key:
-            action.setShortcut(QKeySequence(key))
-        action.triggered.connect(lambda _=False: does())
-        menu.addAction(action)
+    def _action(self, command: Command) -> QAction:
+        action = QAction(command.words, self)
+        if len(command.key) > 1:  # a single key is a shortcut of its own, that a field keeps for itself
+            action.setShortcut(QKeySequence(command.key))
+        action.setStatusTip(command.help)
+        action.setToolTip(command.help)
+        action.triggered.connect(lambda _=False: command.does() if command.enabled() else None)
+        self.actions_by_name[command.name] = action
         return action
+
+    def _enable_commands(self) -> None:
+        for command in self.commands:
+            self.actions_by_name[command.name].setEnabled(command.enabled())
 
     def _make_keys(self) -> None:
         """Single keys, which a field that is typed into keeps for itself."""
-        for key, does in {
-            "/": lambda: self.desk.find_in_front(),
-            "J": lambda: self._step_pair(1),
-            "K": lambda: self._step_pair(-1),
+        single: dict[str, Callable[[], None]] = {
+            "/": self._find_in_front,
+            "J": partial(self._step_pair, 1),
+            "K": partial(self._step_pair, -1),
             "Escape": self._escape,
-        }.items():
+        }
+        for key, does in single.items():
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.activated.connect(does)
+
+    # Lenses.
+
+    def new_lens(self) -> None:
+        state = self.bench.state
+        plain = Recipe(gather=state.recipe.gather)
+        self.bench.change(state.with_new_lens(plain, "New lens"), "new lens")
+
+    def double_lens(self) -> None:
+        state = self.bench.state
+        self.bench.change(state.with_new_lens(state.recipe, f"{state.lens.name}, varied"), "double the lens")
+
+    def rename_lens(self) -> None:
+        state = self.bench.state
+        name = self._asked("Rename the lens", "Name", state.lens.name)
+        if name:
+            self.bench.change(state.renamed(name), "rename the lens")
+
+    def delete_lens(self) -> None:
+        state = self.bench.state
+        self.bench.change(state.without_lens(), f"delete {state.lens.name}")
+
+    def _next_lens(self, by: int) -> None:
+        self.bench.choose_lens((self.bench.state.active + by) % len(self.bench.state.lenses))
+
+    def _move_lens(self, by: int) -> None:
+        self.bench.change(self.bench.state.moved(by), "move the lens")
+
+    # The pick.
+
+    def keep_pick(self) -> None:
+        name = self._asked("Keep the pick", "Name", f"Pick {len(self.bench.state.kept) + 1}")
+        if name:
+            self.bench.keep_pick(name)
+            self.pick_bar.say(f"Kept as {name}.")
+
+    def label_pick(self) -> None:
+        own = [label.name for label in self.bench.state.labels]
+        label = self._asked("Label the pick", "Label", own[-1] if own else "mine", own)
+        if not label:
+            return
+        if label in (one.name for one in self.bench.results["corpus"].labels):
+            QMessageBox.information(
+                self, "Jagged Lens", f"{label} came with the data. Choose another name for a label of your own."
+            )
+            return
+        value = self._asked("Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
+        if value is not None:
+            self.bench.label_pick(label, value)
+
+    def set_aside(self) -> None:
+        reason = self._asked("Set aside", "Reason", "", empty=True)
+        if reason is not None:
+            count = len(self.bench.pick)
+            self.bench.set_pick_aside(reason)
+            self.pick_bar.say(f"{count:,} set aside. Undo brings them back.")
+
+    def _bring_back(self) -> None:
+        self.bench.bring_back(self.bench.picked_keys())
+
+    def _pick_aside(self) -> None:
+        rows = self.bench.rows_of_keys(key for key, _ in self.bench.state.aside)
+        self.bench.pick.set(rows)
+        self.pick_bar.say("" if rows else "Nothing is set aside.")
+
+    def _asked(
+        self, title: str, label: str, text: str, choices: list[str] | None = None, empty: bool = False
+    ) -> str | None:
+        """A line of text from the user; None where they thought better of it, or left empty what must not be."""
+        if choices:
+            words, fine = QInputDialog.getItem(self, title, label, choices, len(choices) - 1, True)
+        else:
+            words, fine = QInputDialog.getText(self, title, label, QLineEdit.EchoMode.Normal, text)
+        words = " ".join(words.split())
+        return words if fine and (words or empty) else None
+
+    def _found(self, words: str) -> None:
+        self.side.reader.mark_hits(words)
+        if words:
+            self.side.bring_reader()
+
+    # What is in front.
+
+    def toggle_beside(self) -> None:
+        """Put another desk beside this one, or take it away."""
+        if self.area.beside:
+            self.area.put_beside("")
+            return
+        menu = QMenu(self)
+        for step in STEPS:
+            if step != self.step:
+                menu.addAction(TITLES[step], partial(self.area.put_beside, step))
+        menu.setAccessibleName("Which desk stands beside this one")
+        menu.popup(self.area.mapToGlobal(self.area.rect().topLeft()))
+        self._beside_menu = menu
+
+    def show_finder(self) -> None:
+        self.finder = Finder(self.bench, self.asker, self.commands, self._read_found, self._read_term, self)
+        self.finder.show()
+        self.finder.field.setFocus()
+
+    def _read_found(self, row: int) -> None:
+        self.bench.pick.set([row])
+        self.show_reader()
+
+    def _read_term(self, column: int) -> None:
+        self.show_step("terms")
+        desk = self.desks["terms"]
+        assert isinstance(desk, TermsDesk)
+        row = int(self.bench.results["terms"].kept[column])
+        desk.table.go_to(row)
+        desk.pick_documents(row)
+
+    def _find_in_front(self) -> None:
+        self.desk.find_in_front()
 
     def _step_pair(self, by: int) -> None:
         if isinstance(self.desk, CompareDesk):
@@ -202,8 +511,12 @@ class MainWindow(QMainWindow):
         field = QApplication.focusWidget()
         if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
             field.clear()
+        elif self.find_bar.isVisible():
+            self.find_bar.close_bar()
         else:
             self.bench.pick.clear()
+
+    # Files.
 
     def _open_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -226,37 +539,78 @@ class MainWindow(QMainWindow):
         )
         if name:
             try:
-                Path(name).write_text(recipe_text(self.bench.recipe), "utf-8")
+                Path(name).write_text(f"# {self.bench.state.lens.name}\n{recipe_text(self.bench.recipe)}", "utf-8")
             except OSError as error:
                 QMessageBox.warning(self, "Jagged Lens", f"The recipe was not saved.\n\n{name}: {error.strerror}")
             else:
                 self.pick_bar.say(f"Saved {Path(name).name}.")
 
+    # Help.
+
+    def keys(self) -> list[tuple[str, str]]:
+        """The keys of the desk in front, then those of all desks: key and what it does."""
+        common = [(command.key, command.help) for command in self.commands if command.key]
+        return [*self.desk.keys, *common, ("Esc", "Close the find bar, clear the filter or the pick.")]
+
     def _show_keys(self) -> None:
-        common = [
-            ("Alt+1 … 7", "the seven steps"),
-            ("F8, F9", "settings, reader"),
-            ("/", "filter what is in front"),
-            ("Ctrl+Z", "undo"),
-            ("Ctrl+.", "stop the work"),
-            ("Esc", "clear the filter or the pick"),
-        ]
         rows = "".join(
-            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>"
-            for key, words in [*self.desk.keys, *common]
+            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in self.keys()
         )
         box = QMessageBox(self)
         box.setWindowTitle(f"Keys of {TITLES[self.step]}")
-        box.setText(f"<table cellpadding=3>{rows}</table>")
-        box.exec()
+        box.setText(f"<table cellpadding=1>{rows}</table>")
+        box.open()
+        self.keys_box = box
 
     def _about(self) -> None:
-        QMessageBox.about(
-            self,
-            "About Jagged Lens",
-            f"Jagged Lens {__version__}\n\nWeighted n-gram vector spaces of documents: compared, grouped, mapped and read.\n\n"
-            "Free software under the GNU General Public License, version 3 or later. It comes without any warranty.",
-        )
+        box = QMessageBox(self)
+        box.setWindowTitle("About Jagged Lens")
+        words, licences = about_text()
+        box.setText(words)
+        box.setDetailedText(licences)
+        box.open()
+        self.about_box = box
+
+    def start_tour(self) -> None:
+        """Five cards, from wherever we are; the map is brought to the front for it."""
+        self.show_step("map")
+        pointed = (self.spine, self.area, self.side, self.spine.steps["compare"], self.spine.lens)
+        self.tour = Tour(self, pointed)
+        self.tour.ended.connect(self._tour_ended)
+
+    def start_tour_once(self) -> None:
+        """The tour for whoever has never seen it; afterwards it only comes when it is called."""
+        if self._memory is not None and self._memory.value("tour-seen") is None:
+            self.start_tour()
+
+    def _tour_ended(self) -> None:
+        if self._memory is not None:
+            self._memory.setValue("tour-seen", "true")
+
+    # Preferences.
+
+    def _show_preferences(self) -> None:
+        self.preferences_window = PreferencesWindow(self.preferences, self.prefer, self)
+        self.preferences_window.show()
+
+    def prefer(self, preferences: Preferences) -> None:
+        """Take over other preferences and keep them."""
+        self.preferences = preferences
+        preferences.write(self._memory)
+        self._take_preferences()
+
+    def _system_look_changed(self, _: Qt.ColorScheme) -> None:
+        self._take_preferences()
+
+    def _take_preferences(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        wanted = self.preferences
+        self._worker.budget = int(wanted.memory * 1e9)
+        self._worker.threads = wanted.threads
+        theme.use(app, wanted.look, wanted.colour_blind, wanted.reading)
+
+    # What changed.
 
     def _state_changed(self) -> None:
         source = self.bench.recipe.gather.from_
@@ -267,6 +621,13 @@ class MainWindow(QMainWindow):
         for action, words, verb in ((self.undo, history.undo_words, "&Undo"), (self.redo, history.redo_words, "&Redo")):
             action.setEnabled(words is not None)
             action.setText(f"{verb} {words}" if words else verb)
+        self.actions_by_name["Hold"].setChecked(self.bench.hold)
+        for menu, within in ((self._kept_menu, False), (self._narrow_menu, True)):
+            if menu is not None:
+                menu.clear()
+                menu.setEnabled(bool(self.bench.state.kept))
+                for one in self.bench.state.kept:
+                    menu.addAction(f"{one.name}  ({len(one.keys):,})", partial(self.bench.pick_kept, one.name, within))
 
     def _trouble(self, words: str, details: str) -> None:
         self.pick_bar.say(words.split(". ")[0])
@@ -275,9 +636,31 @@ class MainWindow(QMainWindow):
             box.setDetailedText(details)
             box.open()
 
+    # Sizes.
+
+    def _fold(self) -> None:
+        self.side.setVisible(not self.side.isVisible())
+
+    def _show_side(self) -> None:
+        """A leaf was asked for: open the side, over the desk where the window is narrow."""
+        if self._folded:
+            width = max(_SIDE, self.side.minimumWidth())
+            self.side.setParent(self.splitter.parentWidget())
+            place = self.splitter.geometry()
+            self.side.setGeometry(place.right() - width + 1, place.top(), width, place.height())
+        self.side.show()
+        self.side.raise_()
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.spine.set_compact(self.width() < _COMPACT_BELOW)
+        narrow = self.width() < _FOLD_BELOW
+        if narrow != self._folded:
+            self._folded = narrow
+            if not narrow:
+                self.splitter.addWidget(self.side)
+                self.splitter.setSizes([self.width() - self.spine.width() - _SIDE, _SIDE])
+            self.side.setVisible(not narrow)
 
     def _recall(self) -> None:
         if self._memory is None:
@@ -298,8 +681,6 @@ class MainWindow(QMainWindow):
 
 def wait_until(done: Callable[[], bool], seconds: float) -> bool:
     """Let the window live until something is so; False where it was not in time. For pictures and tests."""
-    from PyQt6.QtCore import QEventLoop
-
     loop = QEventLoop()
     ticks, limit = QTimer(), QTimer()
     ticks.timeout.connect(lambda: loop.quit() if done() else None)

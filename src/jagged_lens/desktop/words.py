@@ -6,8 +6,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from jagged_lens.clean import account
 from jagged_lens.lens import Recipe
 from jagged_lens.setting import Declared
@@ -67,14 +65,6 @@ def result_words(step: str, results: dict[str, Any]) -> str:
         return ""
 
 
-def tooth_share(step: str, results: dict[str, Any]) -> float:
-    """How much came through a step, from 0 to 1: the length of its tooth."""
-    try:
-        return float(np.clip(_SHARES[step](results), 0.0, 1.0))
-    except KeyError:
-        return 0.0
-
-
 def tooth_words(step: str) -> str:
     """What a step's tooth measures."""
     return {
@@ -132,16 +122,6 @@ def _tokens_words(results: dict[str, Any]) -> str:
     return f"{amount(losses[-1].left, 'token')}   −{lost:.0%}"
 
 
-def _in_pairs(results: dict[str, Any]) -> float:
-    pairs = results["pairs"]
-    return len(np.union1d(pairs.first, pairs.second)) / max(pairs.documents, 1)
-
-
-def _texts(results: dict[str, Any]) -> float:
-    lengths = np.diff(results["corpus"].texts.starts)
-    return float((lengths > 0).mean()) if len(lengths) else 0.0
-
-
 def _trust_words(results: dict[str, Any]) -> str:
     overall = results["layout"].overall
     return "no place to trust" if overall != overall else f"{overall:.0%} neighbours kept"
@@ -164,13 +144,4 @@ _RESULTS: dict[str, Callable[[dict[str, Any]], str]] = {
     "compare": lambda r: amount(len(r["pairs"]), "close pair"),
     "group": lambda r: f"{amount(len(r['grouping']), 'group')}   {r['grouping'].quality:.2f} tight",
     "map": _trust_words,
-}
-_SHARES: dict[str, Callable[[dict[str, Any]], float]] = {
-    "gather": _texts,
-    "clean": lambda r: account(r["tokens"])[-1].left / max(len(r["tokens"].reason), 1),
-    "terms": lambda r: len(r["terms"].kept) / max(len(r["terms"].vocabulary), 1),
-    "weigh": lambda r: float((~r["space"].empty).mean()) if len(r["space"].empty) else 0.0,
-    "compare": _in_pairs,
-    "group": lambda r: r["grouping"].quality,
-    "map": lambda r: np.nan_to_num(r["layout"].overall),
 }

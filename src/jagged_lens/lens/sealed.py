@@ -65,7 +65,7 @@ class SealedMemory:
     """The most recently used results within a budget of bytes. The newest is always kept."""
 
     def __init__(self, budget: int) -> None:
-        self._budget = budget
+        self.budget = budget
         self._kept: OrderedDict[str, Sealed] = OrderedDict()
 
     def get(self, key: str) -> Any | None:
@@ -76,7 +76,7 @@ class SealedMemory:
 
     def put(self, key: str, result: Any) -> Any:
         self._kept[key] = sealed = seal(result)
-        while len(self._kept) > 1 and sum(one.size for one in self._kept.values()) > self._budget:
+        while len(self._kept) > 1 and sum(one.size for one in self._kept.values()) > self.budget:
             os.close(self._kept.popitem(last=False)[1].descriptor)
         return sealed.result
 

@@ -8,11 +8,12 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jagged_lens.clean import clean, list_file
 from jagged_lens.compare import find_pairs, nearest_neighbours, runs_of, similarity_distribution
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import gather, source_files
+from jagged_lens.gather import Corpus, gather, source_files
 from jagged_lens.group import k_means, tell_groups
 from jagged_lens.lens.recipe import Recipe
 from jagged_lens.map import NEAREST, pca, trusted
@@ -23,10 +24,12 @@ from jagged_lens.weigh import weigh
 
 @dataclass(frozen=True)
 class Job:
-    """What all parts work for: a recipe, and the folder that its relative paths are relative to."""
+    """What all parts work for: a recipe, the folder that its relative paths are relative to, and the keys of the documents
+    that are set aside."""
 
     recipe: Recipe
     folder: Path
+    aside: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -71,6 +74,13 @@ def _word_state(job: Job) -> object:
     return c.case, c.accents, c.word_form, c.language
 
 
+def _rows(job: Job, corpus: Corpus) -> NDArray[np.int32]:
+    """The corpus rows in the lens: all but those set aside."""
+    if not job.aside:
+        return np.arange(len(corpus), dtype=np.int32)
+    return np.array([row for row, key in enumerate(corpus.keys) if key not in job.aside], np.int32)
+
+
 def _wanted(job: Job) -> int:
     """So many neighbours serve both the table and the trust of the map."""
     return max(job.recipe.compare.neighbours, NEAREST)
@@ -83,9 +93,9 @@ PARTS: tuple[Part, ...] = (
         "ngrams",
         "terms",
         ("corpus", "tokens"),
-        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge),
+        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge, sorted(j.aside)),
         lambda j, r, p: count_ngrams(
-            r["tokens"], np.arange(len(r["corpus"]), dtype=np.int32), j.recipe.terms.words, j.recipe.terms.bridge, p
+            r["tokens"], _rows(j, r["corpus"]), j.recipe.terms.words, j.recipe.terms.bridge, p
         ),
     ),
     Part(

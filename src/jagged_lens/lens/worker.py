@@ -24,6 +24,7 @@ from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens.chain import compute, keys_of
 from jagged_lens.lens.sealed import SealedMemory, unseal
 from jagged_lens.lens.steps import Job, Part
+from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
 
 _SHARES_APART = 0.04  # seconds between two news of the share done
@@ -91,9 +92,14 @@ News = Planned | Began | Share | Done | Failed | Finished | Restarted
 
 
 class Worker:
-    """The window's end: ask for work, and read what there is to say about it."""
+    """The window's end: ask for work, and read what there is to say about it.
 
-    def __init__(self) -> None:
+    budget: bytes of results that are remembered; threads: how many compute. Both may be changed between requests.
+    """
+
+    def __init__(self, budget: int = BUDGET, threads: int | None = None) -> None:
+        self.budget = budget
+        self.threads = threads or os.cpu_count() or 1
         self._context = multiprocessing.get_context("spawn")
         self._number = 0
         self._asked_to_stop = 0.0
@@ -126,7 +132,7 @@ class Worker:
         self._asked_to_stop = 0.0
         # A dead worker is noticed, and another one started, where the news are read.
         with contextlib.suppress(OSError):
-            self.connection.send((self._number, job))
+            self.connection.send((self._number, job, self.budget, self.threads))
         return self._number
 
     def stop(self) -> None:
@@ -216,9 +222,10 @@ def _serve(connection: Connection, wanted: Any) -> None:
     memory = SealedMemory(BUDGET)
     try:
         while True:
-            number, job = connection.recv()
+            number, job, memory.budget, threads = connection.recv()
             while connection.poll():
-                number, job = connection.recv()
+                number, job, memory.budget, threads = connection.recv()
+            set_threads(threads)
             _work(connection, wanted, memory, number, job)
     except (EOFError, OSError):
         return  # the window is gone

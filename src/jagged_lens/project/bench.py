@@ -3,10 +3,15 @@ whoever wants to show it subscribes. Everything the window does is a call that a
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import Label
 from jagged_lens.lens import (
     PARTS,
     Began,
@@ -20,9 +25,11 @@ from jagged_lens.lens import (
     Restarted,
     Share,
     Worker,
+    keys_of,
     read_recipe,
 )
 from jagged_lens.project.pick import Pick
+from jagged_lens.project.profile import profile
 from jagged_lens.project.state import History, LensState, ProjectState
 from jagged_lens.signal import Signal
 
@@ -31,21 +38,34 @@ _MOST_DEATHS = 2
 
 
 def opened(path: Path | None) -> ProjectState:
-    """The project that a path means: a recipe (.toml), or a table, a text file or a folder with the default recipe."""
+    """The project that a path means: a recipe (.toml), or a table, a text file or a folder with the default recipe.
+
+    Recipes beside it named NAME.*.toml are further lenses, in the order of their names.
+    """
     if path is None:
         return ProjectState((LensState("First lens", Recipe()),), 0, Path.cwd())
     path = path.expanduser().absolute()
     if path.suffix.lower() == ".toml":
-        return ProjectState((LensState("First lens", read_recipe(path)),), 0, path.parent)
+        lenses = [LensState(_lens_name(path), read_recipe(path))]
+        for other in sorted(path.parent.glob(f"{path.stem}.*.toml")):
+            lenses.append(LensState(_lens_name(other), read_recipe(other)))
+        return ProjectState(tuple(lenses), 0, path.parent)
     recipe = Recipe().with_setting("gather", "from", path.name)
     return ProjectState((LensState("First lens", recipe),), 0, path.parent)
+
+
+def _lens_name(path: Path) -> str:
+    """The first comment line of a recipe names its lens; else its file does."""
+    first = path.read_text("utf-8-sig").partition("\n")[0]
+    return first[1:].strip().rstrip(".") if first.startswith("#") and len(first) < 50 else path.stem
 
 
 class Bench:
     """The project in front of the user.
 
     results: the newest result of each part. fresh: the parts whose result belongs to the recipe as it is now; the others
-    are out of date, or not there. errors: by part. share: how much of each part under way is done.
+    are out of date, or not there. errors: by part. share: how much of each part under way is done. hold: while it is
+    True, changed settings are not computed.
 
     Signals: state_changed() when settings changed, part_changed(name) when a part began, went on, failed or was done,
     settled() when nothing is under way any more, trouble(words, details) for what the user must be told.
@@ -60,6 +80,7 @@ class Bench:
         self.share: dict[str, float] = {}
         self.seconds: dict[str, float] = {}
         self.working = False
+        self.hold = False
         self.state_changed = Signal()
         self.part_changed = Signal()
         self.settled = Signal()
@@ -68,6 +89,8 @@ class Bench:
         self._keys: dict[str, str] = {}
         self._number = 0
         self._deaths = 0
+        self._profiles: dict[Job, tuple[float, ...]] = {}
+        self._behind: tuple[int, Job, dict[str, Any]] | None = None
 
     @property
     def state(self) -> ProjectState:
@@ -77,11 +100,23 @@ class Bench:
     def recipe(self) -> Recipe:
         return self.state.recipe
 
+    def job(self, lens: int | None = None) -> Job:
+        """What the worker is asked for: the lens in front, or another."""
+        state = self.state
+        recipe = state.recipe if lens is None else state.lenses[lens].recipe
+        return Job(recipe, state.folder, frozenset(key for key, _ in state.aside))
+
+    def profile(self, lens: int) -> tuple[float, ...] | None:
+        """The shares that come through the steps of a lens; None while they are not known."""
+        if lens == self.state.active and self.results:
+            return profile(self.results)
+        return self._profiles.get(self.job(lens))
+
     def open(self, path: Path) -> None:
         """Go over to another project. JaggedLensError where it cannot be opened; the present one then stays."""
         state = opened(path)
         self.history = History(state)
-        self.pick.clear()
+        self.pick.forget()
         self.results.clear()
         self._keys.clear()
         self._all_out_of_date()
@@ -91,7 +126,18 @@ class Bench:
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
         changed = self.recipe.with_setting(step, key, value)
-        self._change(self.state.with_recipe(changed), f"{step}: {key}")
+        self.change(self.state.with_recipe(changed), f"{step}: {key}")
+
+    def change(self, state: ProjectState, words: str) -> None:
+        """Go on to another state; `words` say in the menu what undo would take back."""
+        if self.history.change(state, words):
+            self._changed()
+
+    def choose_lens(self, lens: int) -> None:
+        """Bring another lens to the front."""
+        if lens != self.state.active and 0 <= lens < len(self.state.lenses):
+            self.history.look(self.state.chosen(lens))
+            self._changed()
 
     def undo(self) -> None:
         if self.history.undo_words is not None and self.history.undo():
@@ -101,19 +147,29 @@ class Bench:
         if self.history.redo():
             self._changed()
 
-    def _change(self, state: ProjectState, words: str) -> None:
-        if self.history.change(state, words):
-            self._changed()
+    def set_hold(self, hold: bool) -> None:
+        """Hold: settings can be changed without anything being computed; letting go computes."""
+        self.hold = hold
+        self.state_changed.emit()
+        if not hold:
+            self.compute()
 
     def _changed(self) -> None:
         self._deaths = 0
         self.state_changed.emit()
-        self.compute()
+        if not self.hold:
+            self.compute()
+            return
+        keys = keys_of(self.job()).of
+        self.fresh = {name for name, key in keys.items() if self._keys.get(name) == key}
+        for part in PARTS:
+            self.part_changed.emit(part.name)
 
     def compute(self) -> None:
         """Ask for all results of the lens in front."""
         self.working = True
-        self._number = self._worker.ask(Job(self.recipe, self.state.folder))
+        self._behind = None
+        self._number = self._worker.ask(self.job())
 
     def stop(self) -> None:
         """Give up what is under way; the results that were there stay."""
@@ -141,12 +197,101 @@ class Bench:
             return None
         return sum(1.0 if name in self.fresh else self.share.get(name, 0.0) for name in names) / len(names)
 
+    # What hangs on documents: outside a document is its key, inside its corpus row.
+
+    def labels(self) -> tuple[Label, ...]:
+        """The labels that came with the documents, then those of the user's own."""
+        corpus = self.results.get("corpus")
+        if corpus is None:
+            return ()
+        own = []
+        for label in self.state.labels:
+            values = dict(label.values)
+            own.append(Label.of(label.name, (values.get(key, "") for key in corpus.keys)))
+        return (*corpus.labels, *own)
+
+    def picked_keys(self) -> list[str]:
+        corpus = self.results.get("corpus")
+        return [corpus.keys[row] for row in self.pick.rows] if corpus is not None else []
+
+    def rows_of_keys(self, keys: Iterable[str]) -> list[int]:
+        """The corpus rows of those keys that are there."""
+        wanted = frozenset(keys)
+        corpus = self.results.get("corpus")
+        return [row for row, key in enumerate(corpus.keys) if key in wanted] if corpus is not None else []
+
+    def origin(self, row: int) -> Path | None:
+        """The file that a document came from, where it is still there."""
+        source = self.state.folder / Path(self.recipe.gather.from_).expanduser()
+        corpus = self.results.get("corpus")
+        if corpus is None:
+            return None
+        base = source if source.is_dir() else source.parent
+        return next((path for path in (base / corpus.origins[row], source) if path.is_file()), None)
+
+    def lens_rows(self) -> NDArray[np.int32]:
+        """The corpus rows of the documents in the lens, in order; empty before there are any."""
+        terms = self.results.get("terms")
+        return terms.rows if terms is not None else np.zeros(0, np.int32)
+
+    def group_of(self, row: int) -> int:
+        """The group of a corpus row; -1 where it has none."""
+        grouping, rows = self.results.get("grouping"), self.lens_rows()
+        place = int(np.searchsorted(rows, row))
+        if grouping is None or len(grouping.group) != len(rows) or place >= len(rows) or rows[place] != row:
+            return -1
+        return int(grouping.group[place])
+
+    def pick_all(self) -> None:
+        self.pick.set(self.lens_rows().tolist())
+
+    def invert_pick(self) -> None:
+        self.pick.set(np.setdiff1d(self.lens_rows(), np.array(self.pick.rows, np.int64)).tolist())
+
+    def grow_pick(self) -> None:
+        """Add the nearest neighbours of every picked document."""
+        neighbours = self.results.get("neighbours")
+        if neighbours is None:
+            return
+        rows = self.lens_rows()
+        inside = np.flatnonzero(np.isin(rows, np.array(self.pick.rows, np.int64)))
+        near = neighbours.row[inside, : self.recipe.compare.neighbours]
+        self.pick.set((*self.pick.rows, *rows[near[near >= 0]].tolist()), self.pick.reading)
+
+    def keep_pick(self, name: str) -> None:
+        """Keep the pick under a name."""
+        self.change(self.state.with_kept(name, self.picked_keys()), f"keep {name}")
+
+    def pick_kept(self, name: str, within: bool = False) -> None:
+        """Pick what was kept under a name, or what of it is picked already."""
+        keys = next((one.keys for one in self.state.kept if one.name == name), frozenset())
+        rows = self.rows_of_keys(keys)
+        self.pick.set(set(rows) & set(self.pick.rows) if within else rows)
+
+    def label_pick(self, name: str, value: str) -> None:
+        """Give the picked documents a value of a label of the user's own; "" takes it away."""
+        self.change(self.state.with_label(name, self.picked_keys(), value), f"label {name}")
+
+    def set_pick_aside(self, reason: str) -> None:
+        """Set the picked documents aside; they stay in the project and can be brought back."""
+        self.change(self.state.set_aside(self.picked_keys(), reason), "set aside")
+
+    def bring_back(self, keys: Iterable[str]) -> None:
+        self.change(self.state.brought_back(keys), "bring back")
+
     def _all_out_of_date(self) -> None:
         self.fresh.clear()
         self.errors.clear()
         self.share.clear()
 
     def _hear(self, news: News) -> None:
+        if isinstance(news, Restarted):
+            self._behind = None
+            self._hear_restart(news.reason)
+            return
+        if self._behind is not None and news.number == self._behind[0]:
+            self._hear_behind(news)
+            return
         if news.number != self._number:
             return
         match news:
@@ -177,8 +322,6 @@ class Bench:
                 self.trouble.emit(str(error), details)
             case Finished():
                 self._settle()
-            case Restarted(reason=reason):
-                self._hear_restart(reason)
 
     def _hear_restart(self, reason: str) -> None:
         self._deaths += 1
@@ -192,6 +335,28 @@ class Bench:
     def _settle(self) -> None:
         self.working = False
         self.share.clear()
+        if len(self.fresh) == len(PARTS):
+            self._profiles[self.job()] = profile(self.results)
         for part in PARTS:
             self.part_changed.emit(part.name)
         self.settled.emit()
+        self._look_behind()
+
+    def _look_behind(self) -> None:
+        """Nothing else is to be done: compute a lens whose profile is not known. Any change goes before it."""
+        unknown = (self.job(lens) for lens in range(len(self.state.lenses)))
+        job = next((job for job in unknown if job not in self._profiles), None)
+        if job is not None and len(self.fresh) == len(PARTS) and not self.working:
+            self._behind = (self._worker.ask(job), job, {})
+
+    def _hear_behind(self, news: News) -> None:
+        assert self._behind is not None
+        _, job, results = self._behind
+        match news:
+            case Done(part=part, result=result):
+                results[part] = result
+            case Finished():
+                self._behind = None
+                self._profiles[job] = profile(results)
+                self.state_changed.emit()
+                self._look_behind()

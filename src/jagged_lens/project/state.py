@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -18,12 +19,39 @@ class LensState:
 
 
 @dataclass(frozen=True)
+class KeptPick:
+    """A pick kept under a name: the keys of its documents."""
+
+    name: str
+    keys: frozenset[str]
+
+
+@dataclass(frozen=True)
+class OwnLabel:
+    """A label of the user's own: pairs of document key and value. It behaves like one that came with the data."""
+
+    name: str
+    values: tuple[tuple[str, str], ...]
+
+    def given(self, keys: Iterable[str], value: str) -> OwnLabel:
+        """This label with a value given to some documents; "" takes it away."""
+        changed = {**dict(self.values), **dict.fromkeys(keys, value)}
+        return OwnLabel(self.name, tuple(sorted((key, one) for key, one in changed.items() if one)))
+
+
+@dataclass(frozen=True)
 class ProjectState:
-    """The lenses, which of them is in front, and the folder that relative paths are relative to."""
+    """The lenses, which of them is in front, the folder that relative paths are relative to, and what hangs on documents.
+
+    aside: pairs of document key and reason; those documents take part in no lens, from Terms on.
+    """
 
     lenses: tuple[LensState, ...]
     active: int
     folder: Path
+    kept: tuple[KeptPick, ...] = ()
+    labels: tuple[OwnLabel, ...] = ()
+    aside: tuple[tuple[str, str], ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -35,8 +63,77 @@ class ProjectState:
 
     def with_recipe(self, recipe: Recipe) -> ProjectState:
         """This state with another recipe in the lens in front."""
-        changed = dataclasses.replace(self.lens, recipe=recipe)
-        return dataclasses.replace(self, lenses=(*self.lenses[: self.active], changed, *self.lenses[self.active + 1 :]))
+        return self._with_lens(dataclasses.replace(self.lens, recipe=recipe))
+
+    def renamed(self, name: str) -> ProjectState:
+        """The lens in front under another name; a name that is taken gets a number."""
+        taken = {lens.name for at, lens in enumerate(self.lenses) if at != self.active}
+        return self._with_lens(dataclasses.replace(self.lens, name=free_name(name, taken)))
+
+    def with_new_lens(self, recipe: Recipe, name: str) -> ProjectState:
+        """One more lens behind the one in front, and in front."""
+        new = LensState(free_name(name, {lens.name for lens in self.lenses}), recipe)
+        at = self.active + 1
+        return dataclasses.replace(self, lenses=(*self.lenses[:at], new, *self.lenses[at:]), active=at)
+
+    def without_lens(self) -> ProjectState:
+        """Without the lens in front, unless it is the only one."""
+        if len(self.lenses) == 1:
+            return self
+        lenses = self.lenses[: self.active] + self.lenses[self.active + 1 :]
+        return dataclasses.replace(self, lenses=lenses, active=min(self.active, len(lenses) - 1))
+
+    def moved(self, by: int) -> ProjectState:
+        """The lens in front moved up or down in the order."""
+        to = min(max(self.active + by, 0), len(self.lenses) - 1)
+        others = list(self.lenses[: self.active] + self.lenses[self.active + 1 :])
+        others.insert(to, self.lens)
+        return dataclasses.replace(self, lenses=tuple(others), active=to)
+
+    def chosen(self, active: int) -> ProjectState:
+        """Another lens in front."""
+        return dataclasses.replace(self, active=active)
+
+    def with_kept(self, name: str, keys: Iterable[str]) -> ProjectState:
+        """A pick kept under a name; one that had the name is replaced."""
+        others = tuple(one for one in self.kept if one.name != name)
+        return dataclasses.replace(self, kept=(*others, KeptPick(name, frozenset(keys))))
+
+    def without_kept(self, name: str) -> ProjectState:
+        return dataclasses.replace(self, kept=tuple(one for one in self.kept if one.name != name))
+
+    def with_label(self, name: str, keys: Iterable[str], value: str) -> ProjectState:
+        """A value of a label of the user's own given to some documents."""
+        found = next((one for one in self.labels if one.name == name), OwnLabel(name, ()))
+        others = tuple(one for one in self.labels if one.name != name)
+        new = found.given(keys, value)
+        return dataclasses.replace(self, labels=(*others, new) if new.values else others)
+
+    def set_aside(self, keys: Iterable[str], reason: str) -> ProjectState:
+        """Some documents set aside, with the reason."""
+        return dataclasses.replace(
+            self, aside=tuple(sorted({**dict(self.aside), **dict.fromkeys(keys, reason)}.items()))
+        )
+
+    def brought_back(self, keys: Iterable[str]) -> ProjectState:
+        gone = set(keys)
+        return dataclasses.replace(self, aside=tuple(one for one in self.aside if one[0] not in gone))
+
+    def _with_lens(self, lens: LensState) -> ProjectState:
+        return dataclasses.replace(self, lenses=(*self.lenses[: self.active], lens, *self.lenses[self.active + 1 :]))
+
+
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """The name, or with a number where it is taken.
+
+    >>> free_name("Stems", ["Stems", "Stems 2"]), free_name(" ", [])
+    ('Stems 3', 'Lens')
+    """
+    wanted = " ".join(name.split()) or "Lens"
+    found, number = wanted, 2
+    while found in set(taken):
+        found, number = f"{wanted} {number}", number + 1
+    return found
 
 
 class History:
@@ -67,6 +164,10 @@ class History:
         self._states.append((words, state))
         self._at += 1
         return True
+
+    def look(self, state: ProjectState) -> None:
+        """Another view of the same project (which lens is in front): changed in place, nothing to undo."""
+        self._states[self._at] = (self._states[self._at][0], state)
 
     def undo(self) -> bool:
         self._at -= bool(self._at)

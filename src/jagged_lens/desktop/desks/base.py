@@ -40,7 +40,7 @@ class Desk(QWidget):
         title.setFont(theme.ui_font(1.5, bold=True))
         head.addWidget(title)
         self.figures = QLabel()
-        self.figures.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self.figures, "muted")
         self.figures.setMinimumWidth(40)
         head.addWidget(self.figures, 1, Qt.AlignmentFlag.AlignVCenter)
         self.tools = QHBoxLayout()
@@ -50,7 +50,7 @@ class Desk(QWidget):
         self._notice = Notice()
         column.addWidget(self._notice)
         self._waiting = QLabel("This is being computed. What is here will be shown as soon as it is ready.")
-        self._waiting.setStyleSheet(f"color: {theme.now.muted}")
+        theme.tone(self._waiting, "muted")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._waiting, 1)
         self.content = QWidget()
@@ -110,10 +110,14 @@ class Desk(QWidget):
         super().showEvent(event)
         self._due.start()
 
+    def look_again(self) -> None:
+        """Draw the same results again, when it is next seen: the look or what hangs on documents changed."""
+        self._stale = True
+        self._due.start()
+
     def _part_changed(self, name: str) -> None:
         if name in self.needs:
-            self._stale = True
-            self._due.start()
+            self.look_again()
 
     def _refresh_if_ready(self) -> None:
         error = next((self.bench.errors[name] for name in self.needs if name in self.bench.errors), None)
@@ -142,6 +146,7 @@ class Notice(QFrame):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.words.setTextFormat(Qt.TextFormat.PlainText)
+        self.words.setAccessibleName("Notice")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         row.addWidget(self.words, 1)
         copy = QPushButton("Copy")
@@ -174,5 +179,5 @@ def heading(words: str, scale: float = 1.0) -> QLabel:
 def muted(words: str = "", scale: float = 0.92) -> QLabel:
     label = QLabel(words)
     label.setFont(theme.ui_font(scale))
-    label.setStyleSheet(f"color: {theme.now.muted}")
+    theme.tone(label, "muted")
     return label

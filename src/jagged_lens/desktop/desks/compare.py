@@ -185,7 +185,7 @@ class CompareDesk(Desk):
         def show(parts: PairParts) -> None:
             self._show_why(parts)
             self.side.reader.show_pair(first, second, heading_, parts)
-            self.side.show_reader()
+            self.side.bring_reader()
 
         self.asker.ask("parts of a pair", lambda: pair_parts(space, measure, first, second), show)
 

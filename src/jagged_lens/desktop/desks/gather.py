@@ -22,16 +22,24 @@ class GatherDesk(Desk):
         self.attention.layout().insertWidget(1, self.pick_empty)  # type: ignore[union-attr,attr-defined]
         self.body.addWidget(self.attention)
         self.table = TableView("Documents")
-        self.table.row_changed.connect(lambda row: self.bench.pick.set(self.table.chosen_rows() or [row], row))
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
         self.table.read_wanted.connect(self.read_document)
         self.body.addWidget(self.table, 1)
+        self.bench.state_changed.subscribe(self.look_again)
+        self._choosing = False
+        self.bench.pick.changed.subscribe(self._show_pick)
         self.keys = [("Space", "read the document under the cursor"), ("Ctrl+C", "copy the chosen rows")]
 
     def _pick_chosen(self) -> None:
         rows = self.table.chosen_rows()
         if rows:
+            self._choosing = True
             self.bench.pick.set(rows, self.table.current_row())
+            self._choosing = False
+
+    def _show_pick(self) -> None:
+        if not self._choosing and self.isVisible():
+            self.table.show_chosen(self.bench.pick.rows)
 
     def _pick_empty(self) -> None:
         self.bench.pick.set(np.flatnonzero(self._empty()).tolist())
@@ -43,8 +51,9 @@ class GatherDesk(Desk):
     def refresh(self) -> None:
         corpus, tokens = self.bench.results["corpus"], self.bench.results["tokens"]
         words = np.diff(tokens.row_starts)
+        labels = self.bench.labels()
         self.figures.setText(
-            f"{amount(len(corpus), 'document')} · {amount(int(words.sum()), 'word')} · {amount(len(corpus.labels), 'label')}"
+            f"{amount(len(corpus), 'document')} · {amount(int(words.sum()), 'word')} · {amount(len(labels), 'label')}"
         )
         empty = int((words == 0).sum())
         said = list(corpus.notices)
@@ -63,6 +72,11 @@ class GatherDesk(Desk):
                 tip="Words as the tokens of Clean count them, none taken out",
             ),
         ]
-        for label in corpus.labels:
+        aside = dict(self.bench.state.aside)
+        if aside:
+            reasons = [aside.get(key, "") for key in corpus.keys]
+            columns.append(Column("Set aside", lambda row: reasons[row], searched=True, ink=lambda row: "madder"))
+        for label in labels:
             columns.append(Column(label.name, lambda row, label=label: label.value(row), searched=True))  # type: ignore[misc]
-        self.table.show_rows(columns, len(corpus), [34, 10, 8] + [12] * len(corpus.labels), 0)
+        self.table.show_rows(columns, len(corpus), [34, 10, 8] + [12] * (len(columns) - 3), 0)
+        self._show_pick()

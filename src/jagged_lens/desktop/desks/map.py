@@ -29,6 +29,7 @@ class MapDesk(Desk):
 
     def build(self) -> None:
         self._colour_by = "group"
+        self._labels_shown: list[str] = []
         self.colour_button = QPushButton("Colour: group")
         self.colour_button.setToolTip("What the colours stand for")
         self.colour_menu = QMenu(self)
@@ -60,6 +61,8 @@ class MapDesk(Desk):
         self._build_trust_card()
         self._build_hover_card()
         self.bench.pick.changed.subscribe(self._show_pick)
+        theme.changed.connect(self.look_again)
+        self.bench.state_changed.subscribe(self._labels_changed)
         self.keys = [
             ("← ↑ → ↓", "walk to the nearest point in that direction; with Shift the pick grows"),
             ("Space", "read the point"),
@@ -121,9 +124,16 @@ class MapDesk(Desk):
         self.trust_card.move(min(corners, key=hidden))
         self.canvas.covered = [self.trust_card.geometry()] if self.trust_button.isChecked() else []
 
+    def _labels_changed(self) -> None:
+        """Labels of the user's own can be coloured by like those that came with the data."""
+        if [label.name for label in self.bench.labels()] != self._labels_shown or self._colour_by in (
+            label.name for label in self.bench.state.labels
+        ):
+            self.look_again()
+
     def refresh(self) -> None:
         results = self.bench.results
-        layout, neighbours, corpus = results["layout"], results["neighbours"], results["corpus"]
+        layout, neighbours = results["layout"], results["neighbours"]
         placed = int((~np.isnan(layout.positions[:, 0])).sum())
         without = len(layout.positions) - placed
         share = sum(layout.projection.explained)
@@ -134,7 +144,8 @@ class MapDesk(Desk):
         self.overall.setText(
             f"{layout.overall:.0%} stay near on this map" if known else "There are too few points to tell"
         )
-        self._fill_colour_menu([label.name for label in corpus.labels])
+        self._labels_shown = [label.name for label in self.bench.labels()]
+        self._fill_colour_menu(self._labels_shown)
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         category, categories = self._categories()
         self.canvas.show_points(layout.positions, layout.trust, category, categories)
@@ -170,7 +181,7 @@ class MapDesk(Desk):
                 words = " · ".join(terms.shown[column] for column in telling.columns(group)[:_NAMED])
                 found.append(Category(letter(group), words or "no telling terms", group_colour(group)))
             return results["grouping"].group.astype(np.int64), found
-        label = next(label for label in results["corpus"].labels if label.name == self._colour_by)
+        label = next(label for label in self.bench.labels() if label.name == self._colour_by)
         codes = label.codes[terms.rows].astype(np.int64)
         # The most frequent values have colours; what is left is one of "others", without one.
         order = np.argsort(-np.bincount(codes, minlength=len(label.values)), kind="stable")[:_MOST_VALUES]
@@ -211,7 +222,7 @@ class MapDesk(Desk):
         else:
             self.bench.pick.set(documents, reading)
         if documents:
-            self.read()
+            self.side.bring_reader()
 
     def _read(self, row: int) -> None:
         self.read_document(int(self._rows()[row]))
@@ -224,7 +235,7 @@ class MapDesk(Desk):
         document = int(self._rows()[row])
         text = " ".join(corpus.texts[document][:260].split())
         self.hover_title.setText(corpus.titles[document])
-        self.hover_meta.setText(meta(corpus, document))
+        self.hover_meta.setText(meta(self.bench, document))
         self.hover_text.setFixedWidth(self.hover_card.width() - 26)
         self.hover_text.show_text(text[:180].rsplit(" ", 1)[0] + " …" if len(text) > 180 else text)
         self.hover_text.setFixedHeight(self.hover_text.sizeHint().height())

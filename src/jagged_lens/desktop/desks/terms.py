@@ -38,7 +38,7 @@ class TermsDesk(Desk):
         self.field = self.filter_field("Filter terms ( / )", self._filter)
         self.tools.addWidget(self.field)
         self.table = TableView("Vocabulary")
-        self.table.read_wanted.connect(self._pick_documents)
+        self.table.read_wanted.connect(self.pick_documents)
         self.body.addWidget(self.table, 1)
         self.keys = [("Space", "pick the documents that hold the term"), ("Ctrl+C", "copy the chosen rows")]
 
@@ -47,7 +47,7 @@ class TermsDesk(Desk):
         kept = terms.vocabulary.why_not == WhyNot.KEPT if terms is not None and self.only_kept.isChecked() else None
         self.table.rows.filter(self.field.text(), kept)
 
-    def _pick_documents(self, row: int) -> None:
+    def pick_documents(self, row: int) -> None:
         """The documents of a kept term become the pick."""
         terms = self.bench.results["terms"]
         column = np.searchsorted(terms.kept, row)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QFontMetricsF, QHelpEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from jagged_lens.desktop import theme
@@ -55,11 +55,9 @@ class PartsBar(QWidget):
         self, painter: QPainter, area: QRectF, name: str, part: float, ground: str, ink: str, metrics: QFontMetricsF
     ) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(
-            theme.colour(ground) if ground != "quiet" else theme.mixed(theme.colour("card"), theme.colour("quiet"), 0.8)
-        )
+        painter.setBrush(theme.colour(ground) if ground != "quiet" else theme.colour("quiet"))
         painter.drawRoundedRect(area, 3, 3)
-        painter.setPen(theme.colour(ink) if ground != "quiet" else QColor("#26222E"))
+        painter.setPen(theme.colour(ink) if ground != "quiet" else theme.colour("ink"))
         inside = area.adjusted(6, 0, -4, 0)
         painter.drawText(
             inside, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(name, Qt.TextElideMode.ElideRight, inside.width())

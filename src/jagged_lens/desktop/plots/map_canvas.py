@@ -23,6 +23,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.group_colours import letter_ink
 
 _POINT = 8
 _REACH = 11  # pixels within which a point answers
@@ -78,10 +79,15 @@ class MapCanvas(pg.GraphicsView):
         self._still.setInterval(110)
         self._still.timeout.connect(self._rest)
         self._hover_at = QPointF()
+        theme.changed.connect(self._take_look)
         self.box.sigRangeChanged.connect(lambda *_: self.viewport().update())
 
     def sizeHint(self) -> QSize:
         return QSize(600, 500)
+
+    def _take_look(self) -> None:
+        self.setBackground(theme.now.paper)
+        self.viewport().update()
 
     def show_points(
         self,
@@ -268,7 +274,7 @@ class MapCanvas(pg.GraphicsView):
             )
             painter.drawRoundedRect(swatch, 3, 3)
             if category.letter:
-                painter.setPen(Qt.GlobalColor.white)
+                painter.setPen(letter_ink())
                 painter.setFont(bold)
                 painter.drawText(swatch, Qt.AlignmentFlag.AlignCenter, category.letter)
             painter.setPen(theme.colour("ink"))

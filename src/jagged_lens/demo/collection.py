@@ -1,0 +1,414 @@
+"""Makes the Larkmoor collection from hand-written material: python -m jagged_lens.demo.collection FOLDER.
+
+Every sentence frame in `material/` was written by hand; this puts them together, seeded, so that the collection is the same
+each time. No two notes that are not planted as alike share more than a third of their runs of four words.
+"""
+
+from __future__ import annotations
+
+import csv
+import random
+import re
+import sys
+from collections import Counter, defaultdict
+from dataclasses import dataclass, field, replace
+from importlib import resources
+from pathlib import Path
+
+NOTES = 640
+LATE = 30
+SEED = 20
+SHARED_AT_MOST = 1 / 3
+PLANTED = {"same": 12, "edited": 24, "holds": 12, "subject": 20}
+
+_CROPS = {
+    "bean": ("runner beans", "Runner bean", ("Fen Scarlet", "Grey Heron", "Tall Widow")),
+    "tomato": ("tomatoes", "Tomato", ("Ember Drop", "Old Parish", "Moor Lamp")),
+    "squash": ("squash", "Squash", ("Grey Lantern", "Pale Bishop", "Owl Gourd")),
+    "barley": ("barley", "Barley", ("Heron", "Moorcock", "Long Acre")),
+    "lettuce": ("lettuce", "Lettuce", ("Winter Moss", "Tin Bell", "Red Verger")),
+    "garlic": ("garlic", "Garlic", ("Mardle Hard", "Lamb Soft", "Sexton")),
+    "poppy": ("poppies", "Poppy", ("Dusk", "Lady Soot", "Tinker")),
+    "leek": ("leeks", "Leek", ("Salt Road", "Curlew", "Old Beam")),
+    "pea": ("peas", "Pea", ("Tall Candle", "Purple Monk", "Sally Gate")),
+    "beet": ("beets", "Beet", ("Bull Ring", "Drummer", "Cold Ember")),
+}
+_DISTRICTS = {
+    "Marlpit": "heavy clay",
+    "Upper Sallow": "loam",
+    "Otter Bank": "sand",
+    "Low Hythe": "peat",
+    "Cinder Row": "chalk",
+    "Brackenside": "loam",
+}
+_SEASONS = {
+    "wet": ("slugs", "slugs", "slugs", "blight", "blight", "rust", "rust", "mice"),
+    "dry": ("drought", "drought", "drought", "mildew", "mildew", "birds", "bolting"),
+    "cold": ("frost", "frost", "frost", "slugs", "bolting", "mice"),
+    "mild": ("birds", "birds", "mildew", "mice", "rust", "bolting", "blight"),
+    "windy": ("wind", "wind", "wind", "birds", "drought"),
+}
+_REGISTERS = ("plain",) * 9 + ("terse",) * 4 + ("chatty",) * 4 + ("list",) * 2 + ("angry",) * 2
+_FOOTER_DISTRICT = "Otter Bank"
+_FOOTER = "Otter Bank Growers' Shelf. Please bring the envelope back to the counter."
+_SLIPS = {
+    "which": "wich",
+    "their": "thier",
+    "until": "untill",
+    "seedling": "seedlin",
+    "seedlings": "seedlngs",
+    "tomatoes": "tomatos",
+    "received": "recieved",
+    "weather": "wether",
+    "growing": "growin",
+    "through": "thru",
+    "leaves": "leafs",
+    "would": "woud",
+    "again": "agian",
+    "neighbours": "neigbours",
+    "believe": "beleive",
+    "morning": "mornig",
+    "plants": "plnats",
+    "because": "becuase",
+}
+# Function words and what may stand for them: the terms of a sentence stay, its runs do not.
+_OTHERWISE = {
+    "the": "those", "a": "one", "an": "one", "and": "then", "of": "from", "in": "during", "on": "upon", "to": "towards",
+    "with": "along with", "was": "had been", "were": "had been", "had": "has had", "is": "has been", "i": "we", "my": "our",
+    "it": "this", "they": "these", "them": "these", "at": "around", "by": "near", "for": "over", "from": "out of", "as": "just as",
+    "but": "yet", "not": "never", "up": "upwards", "that": "this", "than": "more than", "so": "and so", "are": "were", "no": "not any",
+    "off": "away from", "over": "across", "me": "us", "you": "one", "this": "that", "until": "up to", "which": "and that", "all": "each",
+    "after": "later than", "when": "once", "or": "or else", "out": "outwards", "be": "become", "did": "does", "do": "did",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Note:
+    """One return note, and the trouble that it was made from (which the collection does not say)."""
+
+    crop: str
+    variety: str
+    plot: int
+    district: str
+    year: int
+    season: str
+    trouble: str
+    text: str
+
+    @property
+    def title(self) -> str:
+        return f"{_CROPS[self.crop][1]} ‘{self.variety}’, plot {self.plot}"
+
+
+@dataclass
+class Collection:
+    """The notes in order, their keys, the planted pairs (first, second, kind), and the notes that come late."""
+
+    notes: list[Note]
+    planted: list[tuple[str, str, str]]
+    late: list[Note]
+
+    def key(self, place: int) -> str:
+        return f"LM-{place + 1:04d}"
+
+
+@dataclass
+class _Maker:
+    """Frames and slots, and the runs that were used so far."""
+
+    random: random.Random
+    frames: dict[str, list[str]]
+    slots: dict[str, list[str]]
+    holders: dict[tuple[str, ...], list[int]] = field(default_factory=lambda: defaultdict(list))
+    sizes: list[int] = field(default_factory=list)
+
+    def sentences(self, section: str, count: int, note: Note) -> list[str]:
+        """Different frames of a section with their slots filled."""
+        chosen = self.random.sample(self.frames[section], min(count, len(self.frames[section])))
+        return [self._filled(frame, note) for frame in chosen]
+
+    def _filled(self, frame: str, note: Note) -> str:
+        def slot(match: re.Match[str]) -> str:
+            name = match[1]
+            if name == "v":
+                return note.variety
+            if name in ("crop", "cs"):
+                return _CROPS[note.crop][0]
+            return self.random.choice(self.slots[name])
+
+        text = re.sub(r"\{(\w+)\}", slot, frame)
+        return text[0].upper() + text[1:]
+
+    def note(self) -> Note:
+        """A note that shares little with every note before it."""
+        for _ in range(400):
+            draft = self._draft()
+            words = words_of(draft.text)
+            if 40 <= len(words) <= 140 and self.is_new(draft.text):
+                self.remember(draft.text)
+                return draft
+        raise AssertionError("the material does not reach for so many notes")
+
+    def is_new(self, text: str) -> bool:
+        own = runs_of(text)
+        shared = Counter(holder for run in own for holder in self.holders[run])
+        return all(count <= SHARED_AT_MOST * min(len(own), self.sizes[holder]) for holder, count in shared.items())
+
+    def remember(self, text: str) -> None:
+        own = runs_of(text)
+        for run in own:
+            self.holders[run].append(len(self.sizes))
+        self.sizes.append(len(own))
+
+    def _draft(self) -> Note:
+        pick = self.random
+        crop = pick.choice(sorted(_CROPS))
+        district = pick.choice(sorted(_DISTRICTS))
+        season = pick.choice(sorted(_SEASONS))
+        note = Note(
+            crop,
+            pick.choice(_CROPS[crop][2]),
+            pick.randint(1, 180),
+            district,
+            pick.randint(1, 5),
+            season,
+            pick.choice(_SEASONS[season]),
+            "",
+        )
+        return replace(note, text=self._text(note, pick.choice(_REGISTERS)))
+
+    def _text(self, note: Note, register: str) -> str:
+        pick = self.random
+
+        def take(section: str, count: int) -> list[str]:
+            return self.sentences(section, count, note)
+
+        crop = take(note.crop, pick.randint(2, 3))
+        trouble = take(note.trouble, pick.randint(2, 3))
+        season = take(f"season_{note.season}", 1) if pick.random() < 0.6 else []
+        soil = take(f"soil_{_DISTRICTS[note.district]}", 1) if pick.random() < 0.3 else []
+        if register == "terse":
+            parts = take("open_terse", 1) + crop[:2] + trouble[:2] + take("terse", pick.randint(3, 5))
+        elif register == "list":
+            lines = take("list", pick.randint(5, 7))
+            return "\n".join([*take("open_terse", 1), *(f"- {line}" for line in lines), *crop[:2], *trouble])
+        elif register == "angry":
+            parts = take("open_angry", 1) + take("angry", 2) + trouble + crop[:1] + take("angry", 1) + take("close", 1)
+        elif register == "chatty":
+            parts = (
+                take("open_chatty", 1)
+                + season
+                + crop
+                + take("chatty", 2)
+                + trouble
+                + take("taste", 1)
+                + take("seed", 1)
+            )
+        else:
+            middle = season + soil + crop
+            parts = (
+                take("open_plain", 1)
+                + middle
+                + trouble
+                + take("taste", pick.randint(0, 1))
+                + take("seed", pick.randint(0, 1))
+            )
+            parts += take("close", pick.randint(0, 1))
+        if len(parts) > 7 and pick.random() < 0.5:
+            half = len(parts) // 2
+            return " ".join(parts[:half]) + "\n\n" + " ".join(parts[half:])
+        return " ".join(parts)
+
+
+def words_of(text: str) -> list[str]:
+    """Words as near-duplicates are told by them: lower case, apostrophes inside kept."""
+    return [word.lower() for word in re.findall(r"[^\W_]+(?:['’][^\W_]+)*", text)]
+
+
+def runs_of(text: str) -> set[tuple[str, ...]]:
+    words = words_of(text)
+    return {tuple(words[at : at + 4]) for at in range(max(len(words) - 3, 1))}
+
+
+def likeness(a: str, b: str) -> tuple[float, float]:
+    """Resemblance and containment of two texts."""
+    first, second = runs_of(a), runs_of(b)
+    common = len(first & second)
+    return common / len(first | second), common / min(len(first), len(second))
+
+
+def make(seed: int = SEED) -> Collection:
+    """The whole collection."""
+    maker = _Maker(random.Random(seed), *_material())
+    pick = maker.random
+    count = NOTES - sum(PLANTED.values())
+    notes = [maker.note() for _ in range(count - 10)]
+    notes = [_slipped(note, pick) if pick.random() < 0.25 else note for note in notes]
+    for place in pick.sample(range(len(notes)), 16):
+        notes[place] = replace(notes[place], text=_marked(notes[place], place, pick))
+    notes = [replace(n, text=f"{n.text}\n\n{_FOOTER}") if n.district == _FOOTER_DISTRICT else n for n in notes]
+    notes += [replace(pick.choice(notes), text="", plot=pick.randint(1, 180)) for _ in range(2)]
+    notes += [_foreign(line, pick) for line in _lines("other_languages.txt")]
+    pairs = _plant(notes, pick)
+    late = [maker.note() for _ in range(LATE)]
+    order = list(range(len(notes)))
+    pick.shuffle(order)
+    new_place = {old: new for new, old in enumerate(order)}
+    collection = Collection([notes[old] for old in order], [], late)
+    for first, second, kind in pairs:
+        a, b = sorted((new_place[first], new_place[second]))
+        collection.planted.append((collection.key(a), collection.key(b), kind))
+    collection.planted.sort()
+    return collection
+
+
+def _slipped(note: Note, pick: random.Random) -> Note:
+    """With a slip or two of the pen."""
+    text = note.text
+    for word in pick.sample(sorted(_SLIPS), 6):
+        text = re.sub(rf"\b{word}\b", _SLIPS[word], text, count=1)
+    return replace(note, text=text)
+
+
+def _marked(note: Note, place: int, pick: random.Random) -> str:
+    """As it came out of some form: markup, or an address in it."""
+    sentences = note.text.split(". ")
+    kind = place % 4
+    if kind == 0:
+        return "<p>" + ".</p>\n<p>".join(sentences) + "</p>"
+    if kind == 1:
+        return f"{note.text} More at https://larkmoor.example/plots/{note.plot}?year={note.year}."
+    if kind == 2:
+        return f"{note.text} Write to plot{note.plot}@larkmoor.example if you want some."
+    return f"<b>{note.variety}</b>&nbsp;&ndash; {note.text}"
+
+
+def _foreign(line: str, pick: random.Random) -> Note:
+    crop, _, text = line.partition("|")
+    variety = pick.choice(_CROPS[crop][2])
+    season = pick.choice(sorted(_SEASONS))
+    district = pick.choice(sorted(set(_DISTRICTS) - {_FOOTER_DISTRICT}))
+    return Note(
+        crop, variety, pick.randint(1, 180), district, pick.randint(1, 5), season, "", text.replace("{v}", variety)
+    )
+
+
+def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]:
+    """Add the planted notes; each from a note of its own that is long enough."""
+    able = [
+        at for at, note in enumerate(notes) if len(words_of(note.text)) >= 60 and note.trouble and "<" not in note.text
+    ]
+    sources = iter(pick.sample(able, len(able)))
+    pairs = []
+    for kind, count in PLANTED.items():
+        done = 0
+        while done < count:
+            source = next(sources)
+            text = _VARIED[kind](notes[source].text, pick, done / count)
+            if text is None:
+                continue
+            other = replace(notes[source], text=text, plot=notes[source].plot + 1)
+            pairs.append((source, len(notes), kind))
+            notes.append(other)
+            done += 1
+    return pairs
+
+
+def _same(text: str, pick: random.Random, strength: float) -> str | None:
+    """The same words; capitals, line ends and marks may differ."""
+    return pick.choice(
+        (text, text.replace(". ", ".\n"), text.upper() if len(text) < 260 else text, text.replace(", ", " - "))
+    )
+
+
+def _edited(text: str, pick: random.Random, strength: float) -> str | None:
+    """Words exchanged or left out, more the greater the strength; still more than half of the runs in common."""
+    pieces = text.split(" ")
+    able = [at for at, piece in enumerate(pieces) if piece.isalpha() and piece.islower()]
+    for at in pick.sample(able, 1 + round(strength * len(pieces) * 0.07)):
+        pieces[at] = pick.choice(("", "quite", "rather", "really", "some", "indeed", "nearly", "perhaps"))
+    changed = " ".join(piece for piece in pieces if piece)
+    resemblance, _ = likeness(text, changed)
+    return changed if 0.45 <= resemblance < 1 else None
+
+
+def _holds(text: str, pick: random.Random, strength: float) -> str | None:
+    """Some sentences in a row out of the note, and nothing else."""
+    sentences = re.split(r"(?<=[.!?])\s+", text.split("\n\nOtter")[0])
+    for length in range(2, len(sentences)):
+        start = pick.randrange(0, len(sentences) - length)
+        part = " ".join(sentences[start : start + length])
+        resemblance, containment = likeness(text, part)
+        if len(words_of(part)) >= 20 and resemblance < 0.38 and containment >= 0.85:
+            return part
+    return None
+
+
+def _subject(text: str, pick: random.Random, strength: float) -> str | None:
+    """The same things said with other small words, the sentences in another order."""
+    sentences = re.split(r"(?<=[.!?])\s+", text.split("\n\nOtter")[0])
+    pick.shuffle(sentences)
+    told = " ".join(_told_otherwise(sentence) for sentence in sentences)
+    resemblance, containment = likeness(text, told)
+    return told if resemblance < 0.3 and containment < 0.6 else None
+
+
+def _told_otherwise(sentence: str) -> str:
+    words = [_OTHERWISE.get(word.lower(), word) for word in sentence.split(" ")]
+    told = " ".join(words)
+    return told[:1].upper() + told[1:]
+
+
+_VARIED = {"same": _same, "edited": _edited, "holds": _holds, "subject": _subject}
+
+
+def _material() -> tuple[dict[str, list[str]], dict[str, list[str]]]:
+    frames: dict[str, list[str]] = {}
+    section: list[str] = []
+    for name in ("crops.txt", "troubles.txt", "common.txt"):
+        for line in _lines(name):
+            if line.startswith("["):
+                section = frames.setdefault(line[1:-1], [])
+            else:
+                section.append(line)
+    pairs = (line.partition(": ") for line in _lines("slots.txt"))
+    return frames, {name: values.split("|") for name, _, values in pairs}
+
+
+def _lines(name: str) -> list[str]:
+    text = resources.files("jagged_lens.demo").joinpath(f"material/{name}").read_text("utf-8")
+    return [line for line in text.splitlines() if line and not line.startswith("#")]
+
+
+def write(folder: Path) -> None:
+    """Write notes.csv, planted.csv and the late notes, a folder a district."""
+    collection = make()
+    with (folder / "notes.csv").open("w", encoding="utf-8", newline="") as file:
+        rows = csv.writer(file)
+        rows.writerow(["id", "title", "crop", "variety", "plot", "district", "year", "soil", "season", "note"])
+        for place, n in enumerate(collection.notes):
+            soil = _DISTRICTS[n.district]
+            rows.writerow(
+                [
+                    collection.key(place),
+                    n.title,
+                    n.crop,
+                    n.variety,
+                    n.plot,
+                    n.district,
+                    f"year {n.year}",
+                    soil,
+                    n.season,
+                    n.text,
+                ]
+            )
+    with (folder / "planted.csv").open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file).writerows([("first", "second", "kind"), *collection.planted])
+    for number, note in enumerate(collection.late, 1):
+        path = folder / "late" / note.district.lower().replace(" ", "-") / f"{note.crop}-{number:02d}.txt"
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(f"{note.title}\n\n{note.text}\n", "utf-8")
+
+
+if __name__ == "__main__":
+    write(Path(sys.argv[1]))

@@ -1,0 +1,38 @@
+"""What About says: the version, and the licence of everything that is used."""
+
+from __future__ import annotations
+
+import importlib.metadata
+import platform
+from typing import Any
+
+from jagged_lens import __version__
+
+_USED = (
+    "PyQt6", "pyqtgraph", "numpy", "scipy", "threadpoolctl", "PyStemmer", "charset-normalizer", "pydantic", "click", "tqdm",
+    "tomli-w", "platformdirs",
+)  # fmt: skip
+
+
+def about_text() -> tuple[str, str]:
+    """The words, and the list of licences."""
+    words = (
+        f"Jagged Lens {__version__}\n\nWeighted n-gram vector spaces of documents: compared, grouped, mapped and read.\n\n"
+        "Free software under the GNU General Public License, version 3 or later. It comes without any warranty.\n"
+        f"Python {platform.python_version()}. The licences of what it is built with are among the details."
+    )
+    return words, "\n".join(_licence(name) for name in _USED)
+
+
+def _licence(name: str) -> str:
+    try:
+        about: Any = importlib.metadata.metadata(name)
+    except importlib.metadata.PackageNotFoundError:
+        return f"{name}: not installed"
+    kinds = [line.split(" :: ")[-1] for line in about.get_all("Classifier") or [] if line.startswith("License")]
+    said = (
+        about.get("License-Expression")
+        or ", ".join(kinds)
+        or (about.get("License") or "see its own files").splitlines()[0]
+    )
+    return f"{name} {about['Version']}: {said}"

@@ -1,0 +1,80 @@
+"""The Larkmoor collection is what it says it is."""
+
+import csv
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.demo.collection import PLANTED, Collection, likeness, make, runs_of, words_of, write
+
+HERE = demo_recipe().parent
+
+
+@pytest.fixture(scope="module")
+def made() -> Collection:
+    return make()
+
+
+def test_what_ships_is_what_the_code_makes(tmp_path: Path) -> None:
+    write(tmp_path)
+    for path in sorted(tmp_path.rglob("*")):
+        if path.is_file():
+            assert path.read_bytes() == (HERE / path.relative_to(tmp_path)).read_bytes(), path.name
+
+
+def test_it_holds_what_the_demo_needs(made: Collection) -> None:
+    texts = [note.text for note in made.notes]
+    lengths = [len(words_of(text)) for text in texts if text]
+    assert len(texts) == 640
+    assert texts.count("") == 2
+    own = [len(words_of(note.text)) for note in made.notes if note.trouble and note.text]
+    assert sum(40 <= length <= 160 for length in own) / len(own) > 0.95
+    assert max(lengths) < 180
+    assert len({note.crop for note in made.notes}) == 10
+    assert sum("<" in text or "&" in text for text in texts) >= 6
+    assert any("https://" in text for text in texts)
+    footers = Counter(note.district for note in made.notes if "bring the envelope back" in note.text)
+    assert footers.most_common(1)[0][0] == "Otter Bank"
+    assert len(made.late) == 30
+
+
+def test_at_least_five_hundred_frames_were_written() -> None:
+    folder = HERE.parent / "material"
+    lines = [
+        line
+        for name in ("crops", "troubles", "common")
+        for line in (folder / f"{name}.txt").read_text("utf-8").splitlines()
+    ]
+    frames = [line for line in lines if line and line[0] not in "#["]
+    assert len(frames) == len(set(frames)) >= 500
+
+
+def test_planted_pairs_are_of_the_kind_that_the_key_says(made: Collection) -> None:
+    text = {made.key(place): note.text for place, note in enumerate(made.notes)}
+    assert Counter(kind for _, _, kind in made.planted) == PLANTED
+    for first, second, kind in made.planted:
+        resemblance, containment = likeness(text[first], text[second])
+        same = words_of(text[first]) == words_of(text[second])
+        assert same == (kind == "same"), (first, second)
+        assert (resemblance >= 0.4) == (kind in ("same", "edited"))
+        assert (containment >= 0.8) == (kind in ("same", "holds")) or kind == "edited"
+    with (HERE / "planted.csv").open(encoding="utf-8", newline="") as file:
+        assert [tuple(row.values()) for row in csv.DictReader(file)] == made.planted
+
+
+def test_notes_that_are_not_planted_share_at_most_a_third_of_their_runs(made: Collection) -> None:
+    connected = {frozenset(pair[:2]) for pair in made.planted}
+    runs = {made.key(place): runs_of(note.text) for place, note in enumerate(made.notes) if note.text}
+    holders: dict[tuple[str, ...], list[str]] = {}
+    for key, own in runs.items():
+        for run in own:
+            holders.setdefault(run, []).append(key)
+    shared: Counter[tuple[str, str]] = Counter()
+    for keys in holders.values():
+        if len(keys) <= 200:  # the footer of one district, which all its notes share
+            shared.update((a, b) for at, a in enumerate(keys) for b in keys[at + 1 :])
+    for (a, b), count in shared.items():
+        if frozenset((a, b)) not in connected:
+            assert count <= len(runs[a] | runs[b]) / 3, (a, b)
