@@ -23,6 +23,7 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import write_json, write_run
 from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, compute, read_recipe, sections_of, settings_of
+from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
 
@@ -98,6 +99,18 @@ def info(recipe: Path | None) -> None:
             value = given[step][key] if given else setting.default
             click.echo(f"{key} = {_toml(value)}")
             click.echo(f"    {setting.help} Allowed: {setting.allowed}.")
+
+
+@main.command("install-desktop")
+def install_desktop() -> None:
+    """Put the entry, icon, AppStream file and MIME type of Jagged Lens in place for this user."""
+    data = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    try:
+        for path in install(data):
+            click.echo(path)
+    except OSError as error:
+        click.echo(f"jagged-lens: {data}: cannot be written ({error.strerror})", err=True)
+        sys.exit(1)
 
 
 def _run(recipe_path: Path, out: Path) -> None:

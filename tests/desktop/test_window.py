@@ -211,7 +211,7 @@ def _luminance(colour: QColor) -> float:
     return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
 
-def _contrast(a: QColor, b: QColor) -> float:
+def contrast(a: QColor, b: QColor) -> float:
     high, low = sorted((_luminance(a), _luminance(b)), reverse=True)
     return (high + 0.05) / (low + 0.05)
 
@@ -225,13 +225,13 @@ def _contrast(a: QColor, b: QColor) -> float:
     ],
 )  # fmt: skip
 def test_text_stands_out(ink: str, ground: str) -> None:
-    assert _contrast(theme.colour(ink), theme.colour(ground)) >= 4.5
+    assert contrast(theme.colour(ink), theme.colour(ground)) >= 4.5
 
 
 def test_group_colours_carry_white_letters_and_differ() -> None:
     colours = [group_colour(number) for number in range(24)]
     assert len({colour.name() for colour in colours}) == 24
-    assert all(_contrast(QColor("white"), colour) >= 4.4 for colour in colours)
+    assert all(contrast(QColor("white"), colour) >= 4.4 for colour in colours)
 
 
 def test_a_smaller_window_shows_names_and_numbers_only(window: MainWindow, qtbot: QtBot) -> None:

@@ -7,11 +7,13 @@ from pathlib import Path
 
 import platformdirs
 from PyQt6.QtCore import QSettings
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import Worker
+from jagged_lens.linux import icon_file
 from jagged_lens.project import Bench, opened
 
 
@@ -28,6 +30,7 @@ def show(path: Path | None, pictures: Path | None = None) -> int:
     app.setApplicationName("jagged-lens")
     app.setApplicationDisplayName("Jagged Lens")
     app.setDesktopFileName("jagged-lens")
+    app.setWindowIcon(QIcon(str(icon_file())))
     theme.dress(app)
     memory = None
     if pictures is None:

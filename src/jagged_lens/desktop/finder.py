@@ -40,7 +40,7 @@ class Finder(QDialog):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
-        self.setWindowFlag(Qt.WindowType.Popup)
+        self.setWindowFlags(Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
         self.setAccessibleName("Find a command, document or term")
         self._bench = bench
         self._asker = asker
@@ -115,6 +115,18 @@ class Finder(QDialog):
             item.setText(f"{one.kind:<10}  {item.text()}")
             self.list.addItem(item)
         self.list.setCurrentRow(0)
+
+    def done(self, result: int) -> None:
+        super().done(result)
+        parent = self.parentWidget()
+        assert parent is not None
+        parent.activateWindow()
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """A click beside it closes it."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            self.reject()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:

@@ -12,10 +12,11 @@ _PATIENCE = 120
 
 
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
-    """Draw each desk into `folder` once everything is computed; gives the files."""
+    """Draw each desk into `folder` once everything is computed, also the profiles of all lenses; gives the files."""
     folder.mkdir(parents=True, exist_ok=True)
     bench = window.bench
     wait_until(lambda: not bench.working, _PATIENCE)
+    wait_until(lambda: all(bench.profile(lens) for lens in range(len(bench.state.lenses))), 10)
     drawn = []
 
     def draw(name: str) -> None:

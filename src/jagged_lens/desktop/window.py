@@ -547,14 +547,14 @@ class MainWindow(QMainWindow):
 
     # Help.
 
-    def keys(self) -> list[tuple[str, str]]:
+    def key_list(self) -> list[tuple[str, str]]:
         """The keys of the desk in front, then those of all desks: key and what it does."""
         common = [(command.key, command.help) for command in self.commands if command.key]
         return [*self.desk.keys, *common, ("Esc", "Close the find bar, clear the filter or the pick.")]
 
     def _show_keys(self) -> None:
         rows = "".join(
-            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in self.keys()
+            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in self.key_list()
         )
         box = QMessageBox(self)
         box.setWindowTitle(f"Keys of {TITLES[self.step]}")
