@@ -18,11 +18,10 @@ import click
 from tqdm import tqdm
 
 from jagged_lens import __version__
-from jagged_lens.clean import account
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import write_json, write_run
-from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, compute, read_recipe, sections_of, settings_of
+from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, Worker, compute, read_recipe, sections_of, settings_of
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
@@ -146,7 +145,7 @@ def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
     terms, space, pairs, grouping, layout = (
         results[name] for name in ("terms", "space", "pairs", "grouping", "layout")
     )
-    losses = account(results["tokens"])
+    losses = results["tokens"].account
     kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
     return {
         "gather": {"documents": len(results["corpus"])},
@@ -204,16 +203,19 @@ def _stop(number: int, frame: FrameType | None) -> None:
 
 
 def _window(file: Path | None, pictures: Path | None = None) -> int:
+    worker = Worker()  # first, so that it gets ready while Qt is loaded here
     try:
         from jagged_lens.desktop import show
+
+        return show(file, worker, pictures)
     except ImportError as error:
         click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)
         return 1
-    try:
-        return show(file, pictures)
     except RecipeError as error:
         click.echo(f"jagged-lens: {_one_line(error)}", err=True)
         return WRONG
+    finally:
+        worker.close()
 
 
 def _one_line(error: JaggedLensError) -> str:

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import corpus_of
-from jagged_lens.clean import BUILT_IN, CleanSettings, Reason, Tokens, account, clean, read_list
+from jagged_lens.clean import BUILT_IN, CleanSettings, Reason, Tokens, clean, read_list
 from jagged_lens.errors import SourceError
 
 HERE = Path("/")
@@ -71,7 +71,7 @@ def test_a_stem_remembers_how_it_was_written() -> None:
 def test_every_token_is_kept_or_taken_once(texts: list[str], kind: str, case: str, numbers: str, shortest: int) -> None:
     settings = CleanSettings(tokens=kind, case=case, numbers=numbers, shortest=shortest)
     tokens = clean(corpus_of(*texts), settings, HERE)
-    losses = account(tokens)
+    losses = tokens.account
     assert losses[0].left == len(tokens.form)
     assert losses[-1].left == losses[0].left - sum(loss.taken for loss in losses) == int(tokens.kept.sum())
     assert tokens.kept_by_row().sum() == tokens.kept.sum()

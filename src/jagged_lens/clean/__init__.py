@@ -1,6 +1,6 @@
 """Clean: a corpus to tokens, and the account of what was lost."""
 
-from jagged_lens.clean.clean import Loss, Tokens, account, clean, folding
+from jagged_lens.clean.clean import Loss, Tokens, clean, folding
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
@@ -14,7 +14,6 @@ __all__ = [
     "Reason",
     "Split",
     "Tokens",
-    "account",
     "clean",
     "folding",
     "list_file",

@@ -20,6 +20,15 @@ from jagged_lens.progress import Progress, part, unheard
 from jagged_lens.strings import Strings
 
 
+@dataclass(frozen=True)
+class Loss:
+    """One line of the account: the rule, how many tokens it took, how many were left after it."""
+
+    rule: Reason
+    taken: int
+    left: int
+
+
 @dataclass(frozen=True, eq=False)
 class Tokens:
     """All t tokens of n documents, kept or not.
@@ -27,7 +36,8 @@ class Tokens:
     row_starts: int64, n + 1. Of each token: form (int32, into the tables of forms), start and length (int32, its span
     in code points in the document's text), reason (uint8, a Reason), sentence_end (bool, one lies between it and the
     next). Of each form: written (as in the text), folded (int32 into `spellings`: after case and accents), word
-    (int32 into `words`: after stems; -1 where the form is taken). words: what terms are made of.
+    (int32 into `words`: after stems; -1 where the form is taken). words: what terms are made of. account: how many tokens each
+    rule took.
     """
 
     row_starts: NDArray[np.int64]
@@ -41,6 +51,7 @@ class Tokens:
     word: NDArray[np.int32]
     spellings: Strings
     words: Strings
+    account: tuple[Loss, ...]
 
     @property
     def kept(self) -> NDArray[np.bool_]:
@@ -52,19 +63,13 @@ class Tokens:
         return np.diff(np.concatenate(([0], np.cumsum(self.kept)))[self.row_starts])
 
 
-@dataclass(frozen=True)
-class Loss:
-    """One line of the account: the rule, how many tokens it took, how many were left after it."""
+def account(reasons: NDArray[np.uint8]) -> tuple[Loss, ...]:
+    """The account of losses: all tokens, then each rule that took some, in the order of the work. The last `left` is kept.
 
-    rule: Reason
-    taken: int
-    left: int
-
-
-def account(tokens: Tokens) -> tuple[Loss, ...]:
-    """The account of losses: all tokens, then each rule that took some, in the order of the work. The last `left` is kept."""
-    by_reason = np.bincount(tokens.reason, minlength=len(Reason))
-    left = len(tokens.reason)
+    reasons: the Reason of each token.
+    """
+    by_reason = np.bincount(reasons, minlength=len(Reason))
+    left = len(reasons)
     lines = [Loss(Reason.KEPT, 0, left)]
     for rule in Reason:
         if rule != Reason.KEPT and by_reason[rule]:
@@ -109,18 +114,20 @@ def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progr
     word_of_spelling = np.full(len(spellings), -1, np.int32)
     word_of_spelling[reasons == Reason.KEPT] = [number_of.setdefault(form, len(number_of)) for form in forms]
     by_form = reasons[folded] if len(folded) else np.zeros(0, np.uint8)
+    reason = np.where(found.taken > 0, found.taken, by_form[found.form]).astype(np.uint8)
     return Tokens(
         found.row_starts,
         found.form,
         found.start,
         found.length,
-        np.where(found.taken > 0, found.taken, by_form[found.form]).astype(np.uint8),
+        reason,
         found.sentence_end,
         Strings.of(found.forms),
         folded,
         word_of_spelling[folded] if len(folded) else np.zeros(0, np.int32),
         Strings.of(spellings),
         Strings.of(number_of),
+        account(reason),
     )
 
 

@@ -34,7 +34,8 @@ class Pairs:
     """p pairs, by similarity falling, then first, second.
 
     first < second: int32 rows. similarity: float32. kind: uint8, a Kind. family: int32, from 0 by lowest row, of the
-    documents connected by same, edited or holds; -1 for a pair of kind subject. documents: of how many.
+    documents connected by same, edited or holds; -1 for a pair of kind subject. documents: of how many;
+    paired: how many of them are in a pair.
     """
 
     first: NDArray[np.int32]
@@ -43,6 +44,7 @@ class Pairs:
     kind: NDArray[np.uint8]
     family: NDArray[np.int32]
     documents: int
+    paired: int
 
     def __len__(self) -> int:
         return len(self.first)
@@ -65,7 +67,8 @@ def find_pairs(space: VectorSpace, runs: Runs, settings: CompareSettings, progre
     corpus_rows = space.terms.rows
     kind = kinds_of_pairs(runs, corpus_rows[first], corpus_rows[second])
     family = _families(first, second, kind, len(space.empty))
-    return Pairs(first, second, similarity, kind, family, len(space.empty))
+    paired = len(np.unique(np.concatenate((first, second))))
+    return Pairs(first, second, similarity, kind, family, len(space.empty), paired)
 
 
 def _above(

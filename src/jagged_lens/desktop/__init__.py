@@ -17,14 +17,13 @@ from jagged_lens.linux import icon_file
 from jagged_lens.project import Bench, opened
 
 
-def show(path: Path | None, pictures: Path | None = None) -> int:
+def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int:
     """Open the window on a file (None: on nothing) and stay until it is closed; the exit status.
 
-    pictures: draw every view into this folder instead, and leave. RecipeError where the file is a recipe that cannot be
-    used.
+    worker: computes for the window; closed by whoever started it. pictures: draw every view into this folder instead, and
+    leave. RecipeError where the file is a recipe that cannot be used.
     """
     state = opened(path)
-    worker = Worker()
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("jagged-lens")
@@ -49,8 +48,5 @@ def show(path: Path | None, pictures: Path | None = None) -> int:
         for file in draw_all(window, pictures):
             print(file)
         window.close()
-        status = 0
-    else:
-        status = app.exec()
-    worker.close()
-    return status
+        return 0
+    return app.exec()

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from jagged_lens.clean import account
 from jagged_lens.lens import Recipe
 from jagged_lens.setting import Declared
 
@@ -117,7 +116,7 @@ def _compare(recipe: Recipe) -> str:
 
 
 def _tokens_words(results: dict[str, Any]) -> str:
-    losses = account(results["tokens"])
+    losses = results["tokens"].account
     lost = 1 - losses[-1].left / max(losses[0].left, 1)
     return f"{amount(losses[-1].left, 'token')}   −{lost:.0%}"
 

@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from jagged_lens.clean import account
 from jagged_lens.lens import STEPS
 
 
@@ -31,7 +30,7 @@ def profile(results: dict[str, Any]) -> tuple[float, ...]:
 
 def _in_pairs(results: dict[str, Any]) -> float:
     pairs = results["pairs"]
-    return float(len(np.union1d(pairs.first, pairs.second)) / max(pairs.documents, 1))
+    return float(pairs.paired / max(pairs.documents, 1))
 
 
 def _with_text(results: dict[str, Any]) -> float:
@@ -41,7 +40,7 @@ def _with_text(results: dict[str, Any]) -> float:
 
 _SHARES: dict[str, Callable[[dict[str, Any]], float]] = {
     "gather": _with_text,
-    "clean": lambda r: account(r["tokens"])[-1].left / max(len(r["tokens"].reason), 1),
+    "clean": lambda r: r["tokens"].account[-1].left / max(r["tokens"].account[0].left, 1),
     "terms": lambda r: len(r["terms"].kept) / max(len(r["terms"].vocabulary), 1),
     "weigh": lambda r: float((~r["space"].empty).mean()) if len(r["space"].empty) else 0.0,
     "compare": _in_pairs,

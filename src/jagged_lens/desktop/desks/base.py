@@ -30,6 +30,7 @@ class Desk(QWidget):
         self.asker = asker
         self.side = side
         self._stale = True
+        self._drawn: tuple[int, ...] = ()  # which results were drawn last
         self.keys: list[tuple[str, str]] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 14, 10)
@@ -117,15 +118,17 @@ class Desk(QWidget):
 
     def _part_changed(self, name: str) -> None:
         if name in self.needs:
-            self.look_again()
+            self._due.start()
 
     def _refresh_if_ready(self) -> None:
         error = next((self.bench.errors[name] for name in self.needs if name in self.bench.errors), None)
         error = error or (next(iter(self.bench.errors.values()), None) if not self.bench.ready(*self.needs) else None)
         self._notice.say(str(error) if error else "")
         ready = self.bench.ready(*self.needs)
-        if ready and self._stale and self.isVisible():
+        newest = tuple(id(self.bench.results.get(name)) for name in self.needs)
+        if ready and (self._stale or newest != self._drawn) and self.isVisible():
             self._stale = False
+            self._drawn = newest
             self.content.show()
             self._waiting.hide()
             self.refresh()

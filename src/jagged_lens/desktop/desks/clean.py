@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import Qt
 
-from jagged_lens.clean import Reason, account
+from jagged_lens.clean import Reason
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
 from jagged_lens.desktop.plots.bars import FallingBar
 from jagged_lens.desktop.table import Column, TableView
@@ -43,7 +43,7 @@ class CleanDesk(Desk):
 
     def refresh(self) -> None:
         tokens = self.bench.results["tokens"]
-        losses = account(tokens)
+        losses = tokens.account
         self.figures.setText(
             f"{amount(losses[0].left, 'token')} · {losses[-1].left:,} kept · {len(tokens.words):,} different"
         )

@@ -17,18 +17,21 @@ from PyQt6.QtGui import (
     QPainter,
     QPainterPath,
     QPen,
+    QPixmap,
     QPolygonF,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
+from pyqtgraph.Qt import internals
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.group_colours import letter_ink
+from jagged_lens.desktop.plots.name_places import NamePlaces
 
 _POINT = 8
+_SPRITE = 12  # pixels, with room for the smooth edge of a point
 _REACH = 11  # pixels within which a point answers
 _RING_BELOW = 0.25
-_WEIGHED = 800  # so many points, evenly taken, say where a name would cover many
 
 
 @dataclass(frozen=True)
@@ -67,6 +70,12 @@ class MapCanvas(pg.GraphicsView):
         self.show_names = True
         self.neighbours_of: Callable[[int], NDArray[np.int32]] | None = None
         self.covered: list[QRect] = []  # where something else lies over the map
+        self._drawn_rows: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._sprite: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._sprites = QPixmap(1, 1)
+        self._fragments = internals.PrimitiveArray(QPainter.PixmapFragment, 10)
+        self._middles: NDArray[np.float64] = np.zeros((0, 2))
+        self._by_size: NDArray[np.int64] = np.zeros(0, np.int64)
         self._pick: NDArray[np.int64] = np.zeros(0, np.int64)
         self._cursor = -1
         self._hover = -1
@@ -80,10 +89,20 @@ class MapCanvas(pg.GraphicsView):
         self._still.timeout.connect(self._rest)
         self._hover_at = QPointF()
         theme.changed.connect(self._take_look)
-        self.box.sigRangeChanged.connect(lambda *_: self.viewport().update())
+        self._moving = QTimer(self)
+        self._moving.setSingleShot(True)
+        self._moving.setInterval(120)
+        self._moving.timeout.connect(self.viewport().update)
+        self._named_view: tuple[object, ...] = ()
+        self._offsets: dict[int, tuple[float, float]] = {}
+        self.box.sigRangeChanged.connect(self._moved)
 
     def sizeHint(self) -> QSize:
         return QSize(600, 500)
+
+    def _moved(self, *_: object) -> None:
+        self._moving.start()
+        self.viewport().update()
 
     def _take_look(self) -> None:
         self.setBackground(theme.now.paper)
@@ -130,13 +149,14 @@ class MapCanvas(pg.GraphicsView):
 
     def screen_positions(self) -> NDArray[np.float64]:
         """Where each point lies in this widget, in pixels (n × 2)."""
-        if not len(self.positions):
+        return self._on_screen(self.positions)
+
+    def _on_screen(self, positions: NDArray[np.float64]) -> NDArray[np.float64]:
+        if not len(positions):
             return np.zeros((0, 2))
         a = self.box.mapViewToScene(pg.Point(0, 0))
         b = self.box.mapViewToScene(pg.Point(1, 1))
-        return np.column_stack(
-            (a.x() + self.positions[:, 0] * (b.x() - a.x()), a.y() + self.positions[:, 1] * (b.y() - a.y()))
-        )
+        return np.column_stack((a.x() + positions[:, 0] * (b.x() - a.x()), a.y() + positions[:, 1] * (b.y() - a.y())))
 
     def point_at(self, place: QPointF) -> int:
         """The point under a place on the screen; -1 where there is none."""
@@ -151,29 +171,61 @@ class MapCanvas(pg.GraphicsView):
         return self.box.mapSceneToView(place)
 
     def _draw(self) -> None:
-        self.box.clear()
         placed = ~np.isnan(self.positions[:, 0])
         ring = placed & self.show_rings & ~(self.trust >= _RING_BELOW)
         self.rings = int(ring.sum())
-        for number in range(-1, len(self.categories)):
-            colour = self.categories[number].colour if number >= 0 else theme.colour("muted")
-            for hollow in (True, False):
-                rows = np.flatnonzero(placed & (self.category == number) & (ring == hollow))
-                if len(rows):
-                    # A ring is a pixel smaller, since its pen adds to it.
-                    item = pg.ScatterPlotItem(
-                        self.positions[rows, 0],
-                        self.positions[rows, 1],
-                        size=_POINT - 1 if hollow else _POINT,
-                        pxMode=True,
-                        pen=pg.mkPen(colour, width=1.3) if hollow else None,
-                        brush=pg.mkBrush(theme.colour("paper", 150)) if hollow else pg.mkBrush(colour),
-                        symbol="o",
-                    )
-                    self.box.addItem(item, ignoreBounds=True)
+        # Rings first, so that what can be trusted lies on top.
+        self._drawn_rows = np.concatenate((np.flatnonzero(ring), np.flatnonzero(placed & ~ring)))
+        look = np.where(self.category < 0, len(self.categories), self.category)[self._drawn_rows]
+        self._sprite = look * 2 + ring[self._drawn_rows]
+        self._sprites = self._drawn_sprites()
+        # The middle of each category, by median: it moves with the picture like any point.
+        self._named_view = ()
+        self._middles = np.full((len(self.categories), 2), np.nan)
+        for number in range(len(self.categories)):
+            own = self.positions[placed & (self.category == number)]
+            if len(own):
+                self._middles[number] = np.median(own, axis=0)
+        self._by_size = np.argsort(
+            -np.bincount(self.category[placed & (self.category >= 0)], minlength=len(self.categories)), kind="stable"
+        )
         self.viewport().update()
 
-    # What lies above the points is drawn in pixels.
+    def _drawn_sprites(self) -> QPixmap:
+        """A dot and a ring of each category's colour, side by side."""
+        scale = self.devicePixelRatioF()
+        colours = [category.colour for category in self.categories] + [theme.colour("muted")]
+        picture = QPixmap(round(_SPRITE * 2 * len(colours) * scale), round(_SPRITE * scale))
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.scale(scale, scale)
+        for number, colour in enumerate(colours):
+            middle = QPointF(_SPRITE * (2 * number + 0.5), _SPRITE / 2)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            painter.drawEllipse(middle, _POINT / 2, _POINT / 2)
+            painter.setPen(QPen(colour, 1.3))
+            painter.setBrush(theme.colour("paper", 150))
+            painter.drawEllipse(middle + QPointF(_SPRITE, 0), _POINT / 2 - 0.6, _POINT / 2 - 0.6)
+        painter.end()
+        return picture
+
+    def _paint_points(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        """All points that are in sight, as copies of their sprites: one call, from arrays."""
+        own = places[self._drawn_rows]
+        seen = ((own > -_SPRITE) & (own < (self.width() + _SPRITE, self.height() + _SPRITE))).all(axis=1)
+        scale = self.devicePixelRatioF()
+        size = _SPRITE * scale
+        self._fragments.resize(int(seen.sum()))
+        cells = self._fragments.ndarray()
+        # x, y, and in the picture of sprites left, top, width, height; scale across and down, rotation, opacity.
+        cells[:, :2] = own[seen]
+        cells[:, 2] = self._sprite[seen] * size
+        cells[:, 3:] = (0, size, size, 1 / scale, 1 / scale, 0, 1)
+        painter.drawPixmapFragments(*self._fragments.drawargs(), self._sprites)  # type: ignore[call-arg]
+
+    # Everything is drawn in pixels.
 
     def drawForeground(self, painter: QPainter | None, rect: QRectF) -> None:
         if painter is None or not len(self.positions):
@@ -182,6 +234,7 @@ class MapCanvas(pg.GraphicsView):
         painter.resetTransform()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         places = self.screen_positions()
+        self._paint_points(painter, places)
         self._paint_pick(painter, places)
         self._paint_neighbours(painter, places)
         self._name_places = []
@@ -235,15 +288,16 @@ class MapCanvas(pg.GraphicsView):
         font, bold = theme.ui_font(0.88), theme.ui_font(0.86, bold=True)
         metrics = QFontMetricsF(font)
         tall = metrics.height() * 1.45
-        taken: list[QRectF] = [QRectF(place) for place in self.covered]
-        shown = places[~np.isnan(places[:, 0])]
-        seen = shown[:: max(1, len(shown) // _WEIGHED)]
-        sizes = np.bincount(self.category[self.category >= 0], minlength=len(self.categories))
-        for number in np.argsort(-sizes, kind="stable").tolist():
-            own = places[(self.category == number) & ~np.isnan(places[:, 0])]
-            if not len(own):
-                continue
-            middle = np.median(own, axis=0)
+        covered = [(r.left(), r.top(), r.right() + 1.0, r.bottom() + 1.0) for r in self.covered]
+        view = (self.box.viewRect(), self.size(), covered, id(self.categories))
+        free = None
+        if view != self._named_view and not (self._moving.isActive() and self._named_view):
+            # While the picture moves, names move with it; they look for better places when it rests.
+            free = NamePlaces(places[~np.isnan(places[:, 0])], self.width(), self.height(), covered)
+            self._named_view, self._offsets = view, {}
+        middles = self._on_screen(self._middles)
+        for number in self._by_size.tolist():
+            middle = middles[number]
             if not (0 < middle[0] < self.width() and 0 < middle[1] < self.height()):
                 continue
             category = self.categories[number]
@@ -254,10 +308,13 @@ class MapCanvas(pg.GraphicsView):
             )
             name = metrics.elidedText(category.name, Qt.TextElideMode.ElideRight, 240)
             size = (chip + 8 + metrics.horizontalAdvance(name) + 8, tall)
-            plate = self._free_place(middle, size, taken, seen)
-            if plate is None:
+            corner = free.place(middle, size) if free is not None else None
+            if corner is not None:
+                self._offsets[number] = (corner[0] - middle[0], corner[1] - middle[1])
+            if number not in self._offsets:
                 continue
-            taken.append(plate.adjusted(-3, -3, 3, 3))
+            corner = (middle[0] + self._offsets[number][0], middle[1] + self._offsets[number][1])
+            plate = QRectF(*corner, *size)
             self._name_places.append((plate, number))
             centre = QPointF(*middle)
             if not plate.adjusted(-26, -26, 26, 26).contains(centre):
@@ -280,31 +337,6 @@ class MapCanvas(pg.GraphicsView):
             painter.setPen(theme.colour("ink"))
             painter.setFont(font)
             painter.drawText(plate.adjusted(chip + 7, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
-
-    def _free_place(
-        self, middle: NDArray[np.float64], size: tuple[float, float], taken: list[QRectF], seen: NDArray[np.float64]
-    ) -> QRectF | None:
-        """Near the middle, on no other plate, and over as few points as can be; None where all is taken."""
-        width, tall = size
-        bounds = QRectF(2, 2, self.width() - 4, self.height() - 4)
-        best, least = None, np.inf
-        for ring in range(10):
-            for turn in range(1 if ring == 0 else 12):
-                angle = 2 * np.pi * turn / 12 - np.pi / 2
-                x = middle[0] + np.cos(angle) * ring * width * 0.3 - width / 2
-                y = middle[1] + np.sin(angle) * ring * tall * 1.25 - tall / 2
-                plate = QRectF(x, y, width, tall)
-                plate.moveLeft(min(max(plate.left(), bounds.left()), bounds.right() - width))
-                plate.moveTop(min(max(plate.top(), bounds.top()), bounds.bottom() - tall))
-                if any(plate.intersects(other) for other in taken):
-                    continue
-                inside = (np.abs(seen[:, 0] - plate.center().x()) < width / 2 + 4) & (
-                    np.abs(seen[:, 1] - plate.center().y()) < tall / 2 + 4
-                )
-                cost = float(inside.mean()) * 60 + ring * 0.35
-                if cost < least:
-                    best, least = plate, cost
-        return best
 
     # The hand.
 

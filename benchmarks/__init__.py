@@ -1,0 +1,1 @@
+"""Speed figures, one command: python -m benchmarks. Never part of the tests."""

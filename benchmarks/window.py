@@ -1,0 +1,159 @@
+"""The window: start to first picture, the longest gap of a 10 ms timer during a run, frames a second of the map."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from benchmarks.synthetic import write
+
+_STARTS = 3
+_POINTS = 20_000
+_FRAMES = 60
+
+
+def start_to_first_picture() -> float:
+    """Median seconds from starting the process to the demo's map being drawn; warm, offscreen."""
+    code = (
+        "import sys, time\n"
+        "from jagged_lens.lens import Worker\n"
+        "if __name__ == '__main__':\n"
+        "    worker = Worker()\n"
+        "    from PyQt6.QtWidgets import QApplication\n"
+        "    from jagged_lens.demo import demo_recipe\n"
+        "    from jagged_lens.desktop import theme\n"
+        "    from jagged_lens.desktop.window import MainWindow, wait_until\n"
+        "    from jagged_lens.project import Bench, opened\n"
+        "    app = QApplication([]); theme.dress(app)\n"
+        "    bench = Bench(opened(demo_recipe()), worker); window = MainWindow(bench, worker); window.show(); bench.compute()\n"
+        "    wait_until(lambda: bench.ready('layout', 'grouping', 'telling') and window.desks['map'].content.isVisible(), 60)\n"
+        "    window.grab()\n"
+        "    print(time.time()); window.close(); worker.close()\n"
+    )
+    seconds = []
+    with tempfile.TemporaryDirectory() as folder:
+        script = Path(folder) / "start.py"
+        script.write_text(code)
+        for _ in range(_STARTS + 1):  # the first one warms the disk
+            begin = time.time()
+            done = subprocess.run(
+                [sys.executable, str(script)],
+                capture_output=True,
+                text=True,
+                check=True,
+                env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+            )
+            seconds.append(float(done.stdout.split()[-1]) - begin)
+    return float(np.median(seconds[1:]))
+
+
+@lru_cache(maxsize=1)
+def application() -> Any:
+    """The one application, kept until the process ends."""
+    from PyQt6.QtWidgets import QApplication
+
+    return QApplication([])
+
+
+def longest_gap(documents: int = _POINTS, words: int = 60) -> tuple[float, float]:
+    """Seconds: the longest gap of a 10 ms timer while a collection is computed and shown, and how long that took."""
+    from PyQt6.QtCore import QTimer
+
+    from jagged_lens.desktop import theme
+    from jagged_lens.desktop.window import MainWindow, wait_until
+    from jagged_lens.lens import Worker
+    from jagged_lens.project import Bench, opened
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "synthetic.csv"
+        write(path, documents, words)
+        worker = Worker()
+        theme.dress(application())
+        bench = Bench(opened(path), worker)
+        window = MainWindow(bench, worker)
+        window.show()
+        wait_until(lambda: False, 1)
+        beats: list[tuple[float, str]] = []
+        timer = QTimer()
+        timer.timeout.connect(lambda: beats.append((time.perf_counter(), ",".join(bench.share))))
+        timer.start(10)
+        begin = time.perf_counter()
+        bench.compute()
+        wait_until(lambda: not bench.working, 600)
+        took = time.perf_counter() - begin
+        wait_until(lambda: False, 1)
+        gaps = np.diff([at for at, _ in beats])
+        if "--verbose" in sys.argv:
+            for place in np.argsort(-gaps)[:6]:
+                print(
+                    f"    gap {gaps[place] * 1000:.0f} ms after {beats[place][0] - begin:.1f} s, during {beats[place + 1][1]}"
+                )
+        window.close()
+        worker.close()
+    return float(gaps.max()), took
+
+
+def frames_of_the_map() -> dict[str, float]:
+    """Frames a second of panning, zooming and hovering over many points, rasterised."""
+    from PyQt6.QtCore import QPoint, QPointF
+
+    from jagged_lens.desktop import theme
+    from jagged_lens.desktop.group_colours import group_colour
+    from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
+
+    theme.dress(application())
+    random = np.random.default_rng(1)
+    group = random.integers(0, 24, _POINTS)
+    positions = (random.normal(size=(24, 2))[group] * 4 + random.normal(size=(_POINTS, 2))).astype(np.float32)
+    canvas = MapCanvas()
+    canvas.resize(690, 720)
+    canvas.show()
+    canvas.show_points(
+        positions,
+        random.random(_POINTS).astype(np.float32),
+        group,
+        [Category(str(g), f"group {g}", group_colour(g)) for g in range(24)],
+    )
+    canvas.grab()
+
+    def timed(move: object) -> float:
+        begin = time.perf_counter()
+        for frame in range(_FRAMES):
+            move(frame)  # type: ignore[operator]
+            canvas.grab()
+        return _FRAMES / (time.perf_counter() - begin)
+
+    found = {
+        "pan": timed(lambda frame: canvas.box.translateBy(x=0.05 * (-1) ** (frame // 10), y=0.02)),
+        "zoom": timed(lambda frame: canvas.zoom(1.05 if frame % 20 < 10 else 1 / 1.05)),
+        "hover": timed(
+            lambda frame: canvas._set_hover(
+                canvas.point_at(QPointF(QPoint(100 + 7 * frame, 300))), QPointF(100 + 7 * frame, 300)
+            )
+        ),
+    }
+    canvas.close()
+    return found
+
+
+def main() -> None:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    print(f"start to first picture, warm      {start_to_first_picture():6.2f} s     (reach 3, stretch 1.5)")
+    gap, took = longest_gap()
+    print(
+        f"longest gap of a 10 ms timer      {gap * 1000:6.0f} ms    (reach 100, stretch 50; {_POINTS:,} documents in {took:.0f} s)"
+    )
+    for what, frames in frames_of_the_map().items():
+        print(f"{_POINTS:,} points, {what:<6}              {frames:6.0f} frames/s (reach 30, stretch 60)")
+
+
+if __name__ == "__main__":
+    main()
