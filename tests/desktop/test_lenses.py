@@ -101,8 +101,9 @@ def test_hold_waits_until_it_is_let_go(window: MainWindow, settle: Settle) -> No
 
 
 def test_another_desk_beside_this_one_on_the_same_pick(window: MainWindow, settle: Settle) -> None:
-    window.area.put_beside("group")
+    window.put_beside("group")
     settle(window)
+    assert window.side.isHidden()
     group, map_ = window.desks["group"], window.desks["map"]
     assert group.isVisible()
     assert map_.isVisible()

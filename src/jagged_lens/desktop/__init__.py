@@ -36,12 +36,12 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         folder = Path(platformdirs.user_config_dir("jagged-lens"))
         memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
     bench = Bench(state, worker)
+    if state.recipe.gather.from_:
+        bench.compute()  # the worker works while the window is built
     window = MainWindow(bench, worker, memory)
     window.show()
     if pictures is None:
         window.start_tour_once()
-    if state.recipe.gather.from_:
-        bench.compute()
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all
 

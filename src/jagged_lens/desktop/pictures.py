@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 
+from jagged_lens.desktop.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow, wait_until
 
 _PATIENCE = 120
@@ -42,4 +43,15 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
             bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
         window.show_reader()
     draw("map")
+    window.put_beside("group")
+    draw("beside")
+    window.area.put_beside("")
+    window.side.show()
+    if len(bench.state.lenses) > 1:
+        bench.choose_lens(1)
+        wait_until(lambda: not bench.working, _PATIENCE)
+        bench.pick.clear()
+        window.prefer(Preferences(look="dark"))
+        draw("another-lens-dark")
+        window.prefer(Preferences(look="light"))
     return drawn

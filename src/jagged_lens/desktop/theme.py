@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PyQt6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,7 @@ class Theme:
     quiet: str
     tooth: str
     gold: str
+    field: str
     dark: bool
 
 
@@ -57,6 +58,7 @@ LIGHT = Theme(
     quiet="#BDB6C9",
     tooth="#2B2538",
     gold="#D9B75F",
+    field="#FFFFFF",
     dark=False,
 )
 DARK = Theme(
@@ -80,8 +82,11 @@ DARK = Theme(
     quiet="#564F66",
     tooth="#4A4359",
     gold="#D9B75F",
+    field="#342F40",
     dark=True,
 )
+
+_MENU_PICTURE = 30
 
 now = LIGHT
 colour_blind = False
@@ -145,6 +150,14 @@ class Quiet(QProxyStyle):
             return int(bool(pressed))
         return super().styleHint(hint, option, widget, returned)
 
+    def pixelMetric(
+        self, metric: QStyle.PixelMetric, option: QStyleOption | None = None, widget: QWidget | None = None
+    ) -> int:
+        """Room in menus for the profile of a lens."""
+        if metric == QStyle.PixelMetric.PM_SmallIconSize and isinstance(widget, QMenu):
+            return _MENU_PICTURE
+        return super().pixelMetric(metric, option, widget)
+
 
 def tone(widget: QWidget, name: str) -> None:
     """Give a widget's text a tone of the look, which follows when the look changes."""
@@ -169,7 +182,7 @@ def dress(app: QApplication) -> None:
     roles = {
         QPalette.ColorRole.Window: "paper",
         QPalette.ColorRole.WindowText: "ink",
-        QPalette.ColorRole.Base: "card",
+        QPalette.ColorRole.Base: "field",
         QPalette.ColorRole.AlternateBase: "paper",
         QPalette.ColorRole.Text: "ink",
         QPalette.ColorRole.Button: "card",
@@ -215,6 +228,12 @@ def _sheet(t: Theme) -> str:
     QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}
     QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 10px; }}
     QPushButton::menu-indicator {{ width: 0px; }}
+    QLineEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; padding: 2px 5px; }}
+    QLineEdit:focus {{ border: 1px solid {t.verdigris}; }}
+    QAbstractSpinBox QLineEdit {{ border: none; padding: 0px; }}
+    QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted}; border-radius: 3px; background: {t.field}; }}
+    QCheckBox::indicator:checked {{ background: {t.verdigris}; border: 3px solid {t.field}; outline: 1px solid {t.muted}; }}
+    QCheckBox:focus {{ color: {t.verdigris}; }}
     QTableView {{ background: {t.card}; alternate-background-color: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
         selection-background-color: {t.tint}; selection-color: {t.ink}; gridline-color: transparent; outline: none; }}
     QTableView:focus {{ border: 1px solid {t.verdigris}; }}

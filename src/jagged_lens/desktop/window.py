@@ -55,6 +55,7 @@ _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100
 _FOLD_BELOW = 1180
 _SIDE = 358
+_THREE_FROM = 1500
 
 
 class MainWindow(QMainWindow):
@@ -110,8 +111,9 @@ class MainWindow(QMainWindow):
         self.splitter.setStretchFactor(0, 1)
         self.splitter.setCollapsible(0, False)
         self.splitter.setHandleWidth(1)
-        self.side.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 38))
+        self.side.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 43))
         self.splitter.setSizes([690, _SIDE])
+        self.splitter.setMinimumWidth(500)  # less than desk and side want together: below that the side folds
         self._folded = False
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -478,10 +480,16 @@ class MainWindow(QMainWindow):
         menu = QMenu(self)
         for step in STEPS:
             if step != self.step:
-                menu.addAction(TITLES[step], partial(self.area.put_beside, step))
+                menu.addAction(TITLES[step], partial(self.put_beside, step))
         menu.setAccessibleName("Which desk stands beside this one")
         menu.popup(self.area.mapToGlobal(self.area.rect().topLeft()))
         self._beside_menu = menu
+
+    def put_beside(self, step: str) -> None:
+        """Put the desk of a step beside the one in front; where the window has no room for three, the side folds."""
+        self.area.put_beside(step)
+        if step and self.width() < _THREE_FROM:
+            self.side.hide()
 
     def show_finder(self) -> None:
         self.finder = Finder(self.bench, self.asker, self.commands, self._read_found, self._read_term, self)
