@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 
+from jagged_lens.compare import Kind
 from jagged_lens.desktop.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow, wait_until
 
@@ -33,7 +34,9 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     window.show_step("compare")
     desk = window.desks["compare"]
     wait_until(lambda: desk.content.isVisible(), 5)
-    desk.table.go_to(min(6, desk.table.rows.rowCount() - 1))  # type: ignore[attr-defined]
+    edited = np.flatnonzero(bench.results["pairs"].kind == Kind.EDITED)
+    if len(edited):
+        desk.table.go_to(int(edited[-1]))  # type: ignore[attr-defined]
     draw("compare")
     window.show_step("map")
     if "grouping" in bench.results:

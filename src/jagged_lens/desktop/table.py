@@ -197,7 +197,9 @@ class TableView(QTableView):
         """Put the cursor on a row of the arrays, if it is shown."""
         places = np.flatnonzero(self.rows.order == row)
         if len(places):
-            self.setCurrentIndex(self.rows.index(int(places[0]), 0))
+            index = self.rows.index(int(places[0]), 0)
+            self.setCurrentIndex(index)
+            self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
 
     def show_chosen(self, rows: Sequence[int]) -> None:
         """Show rows of the arrays as chosen without telling anybody: they were chosen elsewhere."""

@@ -82,8 +82,9 @@ class CompareDesk(Desk):
         column.addLayout(head)
         self.bar = PartsBar()
         column.addWidget(self.bar)
+        self.most = _Line("Most, term by term")
         self.only = [_Line("Only in the first"), _Line("Only in the second")]
-        for line in self.only:
+        for line in (self.most, *self.only):
             column.addWidget(line)
         self.sum = muted("", 0.88)
         font = self.sum.font()
@@ -212,6 +213,7 @@ class CompareDesk(Desk):
                 else "Sum of √(share in the first × share in the second) over shared terms."
             )
         self.bar.show_parts(named)
+        self.most.show_words([f"{name} {part:.3f}" for name, part in named[:_NAMED]], len(parts.columns))
         for line, columns in zip(self.only, (parts.only_first, parts.only_second), strict=True):
             line.show_words([shown[int(column)] for column in columns[:_NAMED]], len(columns))
         self.sum.setText(f"{said} The parts add up to {parts.total:.4f}.")

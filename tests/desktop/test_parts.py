@@ -1,0 +1,245 @@
+"""Widgets on their own: what they show and how they answer."""
+
+from collections.abc import Iterator
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtGui import QColor, QTextCursor
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from desktop.test_window import contrast
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.about import about_text
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.group_colours import group_colour, letter_ink
+from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.plots.bars import FallingBar, PartsBar
+from jagged_lens.desktop.plots.histogram import LimitHistogram
+from jagged_lens.desktop.preferences import Preferences
+from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.errors import JaggedLensError
+
+
+@pytest.fixture(autouse=True)
+def light(qapp: QApplication) -> Iterator[None]:
+    theme.use(qapp, "light")
+    yield
+    theme.use(qapp, "light")
+
+
+@pytest.fixture
+def table(qtbot: QtBot) -> TableView:
+    names = ["leek", "Bean", "pea", "barley"]
+    times = np.array([3, 1, 3, 2])
+    view = TableView("Crops")
+    qtbot.addWidget(view)
+    view.resize(300, 200)
+    view.show_rows(
+        [
+            Column("Name", lambda row: names[row], searched=True),
+            Column("Times", lambda row: str(times[row]), times, right=True),
+        ],
+        4,
+        [10, 6],
+    )
+    view.show()
+    return view
+
+
+def shown(table: TableView, column: int = 0) -> list[str]:
+    return [table.rows.index(row, column).data() for row in range(table.rows.rowCount())]
+
+
+def test_a_table_sorts_by_number_and_by_text_and_keeps_ties_in_order(table: TableView) -> None:
+    table.sortByColumn(1, Qt.SortOrder.DescendingOrder)
+    assert shown(table) == ["leek", "pea", "barley", "Bean"]
+    table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    assert shown(table) == ["barley", "Bean", "leek", "pea"]
+    assert not table.rows.unsorted
+
+
+def test_a_table_filters_in_any_case_and_by_a_mask(table: TableView) -> None:
+    table.rows.filter("EA")
+    assert shown(table) == ["Bean", "pea"]
+    table.rows.filter("ea", np.array([True, False, True, True]))
+    assert shown(table) == ["pea"]
+    table.rows.filter("")
+    assert len(shown(table)) == 4
+
+
+def test_a_table_tells_where_its_cursor_is_and_not_what_was_chosen_elsewhere(table: TableView, qtbot: QtBot) -> None:
+    told: list[int] = []
+    table.row_changed.connect(told.append)
+    table.show_chosen([1, 2])
+    assert told == []
+    assert sorted(table.chosen_rows()) == [1, 2]
+    table.step(1)
+    assert told == [2]
+    table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    table.go_to(3)
+    assert table.current_row() == 3
+    read: list[int] = []
+    table.read_wanted.connect(read.append)
+    QTest.keyClick(table, Qt.Key.Key_Space)
+    assert read == [3]
+
+
+def test_a_table_keeps_order_and_cursor_when_its_arrays_change(table: TableView) -> None:
+    table.sortByColumn(1, Qt.SortOrder.AscendingOrder)
+    table.go_to(3)
+    table.show_rows(table.rows.columns, 4)
+    assert table.current_row() == 3
+    assert shown(table, 1) == ["1", "2", "3", "3"]
+
+
+def test_an_empty_table_bears_everything(qtbot: QtBot) -> None:
+    view = TableView("Nothing")
+    qtbot.addWidget(view)
+    view.show_rows([Column("Name", str)], 0)
+    view.step(1)
+    view.copy()
+    view.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    assert view.current_row() == -1
+    assert QApplication.clipboard().text() == "Name"  # type: ignore[union-attr]
+
+
+def test_marks_stand_where_they_should_beyond_the_basic_plane(qtbot: QtBot) -> None:
+    text = MarkedText()
+    qtbot.addWidget(text)
+    words = "😀 slugs 😀😀 frost"
+    start = words.index("frost")
+    text.show_text(words, [(start, start + 5, 1.0)], [(2, 7)])
+    assert text.toPlainText() == words
+    marked, underlined = "", ""
+    plain = words.encode("utf-16-le")
+    for unit in range(len(plain) // 2):
+        cursor = QTextCursor(text.document())
+        cursor.setPosition(unit + 1)
+        form = cursor.charFormat()
+        character = plain[2 * unit : 2 * unit + 2].decode("utf-16-le", "replace")
+        marked += character if form.background().style() != Qt.BrushStyle.NoBrush else ""
+        underlined += character if form.foreground().color() == theme.colour("madder") else ""
+    assert (marked, underlined) == ("frost", "slugs")
+    text.show_text("plain again")
+    cursor = QTextCursor(text.document())
+    cursor.setPosition(1)
+    assert cursor.charFormat().background().style() == Qt.BrushStyle.NoBrush
+
+
+def test_text_that_looks_like_markup_is_shown_as_text(qtbot: QtBot) -> None:
+    text = MarkedText()
+    qtbot.addWidget(text)
+    text.show_text("<b>bold</b> <img src='http://larkmoor.example/x.png'> &amp;")
+    assert text.toPlainText() == "<b>bold</b> <img src='http://larkmoor.example/x.png'> &amp;"
+
+
+def test_the_limit_is_moved_by_mouse_and_keys_within_its_range(qtbot: QtBot) -> None:
+    picture = LimitHistogram()
+    qtbot.addWidget(picture)
+    picture.resize(400, 120)
+    picture.show()
+    picture.show_counts(np.arange(40.0), 0.5)
+    told: list[float] = []
+    picture.limit_set.connect(told.append)
+    QTest.keyClick(picture, Qt.Key.Key_Right)
+    QTest.keyClick(picture, Qt.Key.Key_PageUp)
+    QTest.mouseClick(
+        picture, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(round(picture.place_of(0.25)), 40)
+    )
+    QTest.mouseClick(picture, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(399, 40))
+    assert told == [0.51, 0.61, pytest.approx(0.25, abs=0.006), 1.0]
+    QTest.keyClick(picture, Qt.Key.Key_Right)
+    assert told[-1] == 1.0
+
+
+def test_bars_say_their_numbers_to_those_who_do_not_see_them(qtbot: QtBot) -> None:
+    parts, falling = PartsBar(), FallingBar()
+    for widget in (parts, falling):
+        qtbot.addWidget(widget)
+        widget.resize(400, 100)
+    parts.show_parts([("slugs", 0.5), ("copper tape", 0.3), ("frost", 0.01)])
+    falling.show_lines([("all words", 0, 100), ("without numbers", 20, 80)])
+    assert parts.accessibleName() == "Parts: slugs 0.50, copper tape 0.30, frost 0.01"
+    assert falling.accessibleName() == "Tokens left: all words 100, without numbers 80"
+    parts.grab()
+    assert [words.split(":")[0] for _, words in parts._areas] == ["slugs", "copper tape", "1 more"]
+
+
+@pytest.mark.parametrize("look", ["light", "dark"])
+@pytest.mark.parametrize("colour_blind", [False, True])
+def test_group_colours_differ_and_carry_their_letter_in_every_look(
+    qapp: QApplication, look: str, colour_blind: bool
+) -> None:
+    theme.use(qapp, look, colour_blind)
+    colours = [group_colour(number) for number in range(16)]
+    assert len({colour.name() for colour in colours}) == 16
+    assert all(contrast(letter_ink(), colour) >= 4.4 for colour in colours)
+    assert all(contrast(colour, theme.colour("paper")) >= 2.5 for colour in colours)
+    assert group_colour(3) == colours[3]
+
+
+def test_only_the_newest_of_several_questions_is_answered(qtbot: QtBot) -> None:
+    asker = Asker()
+    answers: list[int] = []
+    for number in range(5):
+        asker.ask("sum", lambda number=number: number, answers.append)  # type: ignore[misc]
+    asker.ask("other", lambda: 99, answers.append)
+    qtbot.waitUntil(lambda: 99 in answers, timeout=3000)
+    assert sorted(answers) == [4, 99]
+    asker.ask("sum", lambda: 7, answers.append)
+    asker.forget("sum")
+    asker._pool.waitForDone()
+    qtbot.wait(20)
+    assert 7 not in answers
+    asker.finish()
+    asker.ask("sum", lambda: 8, answers.append)
+    assert 8 not in answers
+
+
+def test_a_question_that_fails_is_told_and_others_go_on(qtbot: QtBot) -> None:
+    asker = Asker()
+    told: list[tuple[str, str]] = []
+    asker.failed.connect(lambda words, details: told.append((words, details)))
+
+    def fails(error: Exception) -> None:
+        raise error
+
+    asker.ask("a", lambda: fails(JaggedLensError("no such thing", "row 3")), told.append)
+    asker.ask("b", lambda: fails(ZeroDivisionError("x")), told.append)
+    qtbot.waitUntil(lambda: len(told) == 2, timeout=3000)
+    assert told[0] == ("row 3: no such thing", "")
+    assert "ZeroDivisionError" in told[1][0]
+    assert "Traceback" in told[1][1]
+    asker.finish()
+
+
+def test_preferences_that_make_no_sense_have_their_default(tmp_path: object) -> None:
+    memory = QSettings(f"{tmp_path}/window.ini", QSettings.Format.IniFormat)
+    wanted = Preferences("dark", 1.3, True, 1.5, 1)
+    wanted.write(memory)
+    assert Preferences.read(memory) == wanted
+    memory.setValue("look", "purple")
+    memory.setValue("threads", "900")
+    assert Preferences.read(memory).look == "system"
+    assert Preferences.read(memory).threads == 64
+    memory.setValue("memory", "lots")
+    assert Preferences.read(memory) == Preferences()
+
+
+def test_about_names_the_licence_of_everything_used() -> None:
+    words, licences = about_text()
+    assert "General Public License" in words
+    assert all(line.partition(": ")[2] for line in licences.splitlines())
+    assert "not installed" not in licences
+
+
+def test_the_look_follows_the_system_only_when_asked(qapp: QApplication) -> None:
+    theme.use(qapp, "dark")
+    assert theme.now is theme.DARK
+    assert QColor(theme.now.ink).lightnessF() > 0.8
+    theme.use(qapp, "light", reading=1.5)
+    assert theme.now is theme.LIGHT
+    assert theme.reading_font().pointSizeF() == pytest.approx(QApplication.font().pointSizeF() * 1.12 * 1.5)

@@ -1,0 +1,47 @@
+import pytest
+
+from conftest import corpus_of
+from jagged_lens.gather import find, query_of
+
+TEXTS = (
+    "Slugs took the first sowing.",
+    "The first  sowing\nstood; no SLUG came.",
+    "Sluggish growth, slug-proof collars.",
+    "Écrit en français: l'été était sec (très sec).",
+    "a.b*c [x] 50 % don't",
+    "",
+)
+
+
+@pytest.mark.parametrize(
+    ("words", "rows"),
+    [
+        ("slugs", [0]),
+        ("slug", [1, 2]),
+        ("slug*", [0, 1, 2]),
+        ('"first sowing"', [0, 1]),
+        ('slug* "first sowing"', [0, 1]),
+        ("slugs frost", []),
+        ("ÉTÉ", [3]),
+        ("don't", [4]),
+        ("[x]", [4]),
+        ("(", [3]),
+        ("", []),
+        ("   ", []),
+        ('"', []),
+        ("*", []),
+    ],
+)
+def test_words_phrases_and_beginnings(words: str, rows: list[int]) -> None:
+    assert find(corpus_of(*TEXTS), words) == rows
+
+
+def test_hits_are_spans_of_the_text() -> None:
+    text = TEXTS[1]
+    assert [text[start:end] for start, end in query_of('slug "first sowing"').spans(text)] == ["first  sowing", "SLUG"]
+
+
+def test_progress_is_told_and_can_stop_the_search() -> None:
+    shares: list[float] = []
+    find(corpus_of(*TEXTS), "slugs", shares.append)
+    assert shares == [0.0]

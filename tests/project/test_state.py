@@ -1,0 +1,130 @@
+"""What the user can change, without a worker and without a window."""
+
+from pathlib import Path
+
+import pytest
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.errors import RecipeError
+from jagged_lens.lens import Recipe
+from jagged_lens.project import History, LensState, OwnLabel, Pick, ProjectState, opened
+
+PLAIN = ProjectState(
+    (LensState("one", Recipe()), LensState("two", Recipe().with_setting("group", "groups", 3))), 0, Path("/")
+)
+
+
+def names(state: ProjectState) -> list[str]:
+    return [lens.name for lens in state.lenses]
+
+
+def test_lenses_are_added_behind_the_one_in_front_and_named_apart() -> None:
+    state = PLAIN.with_new_lens(Recipe(), "two")
+    assert names(state) == ["one", "two 2", "two"]
+    assert state.active == 1
+    assert names(state.renamed("one")) == ["one", "one 2", "two"]
+    assert names(state.renamed("  fresh   name ")) == ["one", "fresh name", "two"]
+
+
+def test_the_last_lens_cannot_be_deleted() -> None:
+    state = PLAIN.chosen(1).without_lens()
+    assert names(state) == ["one"]
+    assert state.active == 0
+    assert state.without_lens() == state
+
+
+@pytest.mark.parametrize(
+    ("by", "order", "active"), [(1, ["two", "one"], 1), (5, ["two", "one"], 1), (-1, ["one", "two"], 0)]
+)
+def test_a_lens_is_moved_and_stays_in_front(by: int, order: list[str], active: int) -> None:
+    state = PLAIN.moved(by)
+    assert names(state) == order
+    assert state.active == active
+
+
+def test_a_kept_pick_replaces_one_of_its_name() -> None:
+    state = PLAIN.with_kept("a", ["k1"]).with_kept("b", ["k2"]).with_kept("a", ["k3", "k3"])
+    assert {one.name: one.keys for one in state.kept} == {"a": {"k3"}, "b": {"k2"}}
+    assert [one.name for one in state.without_kept("b").kept] == ["a"]
+
+
+def test_own_labels_are_given_changed_and_taken_away() -> None:
+    state = PLAIN.with_label("mine", ["k2", "k1"], "odd").with_label("mine", ["k2"], "even")
+    assert state.labels == (OwnLabel("mine", (("k1", "odd"), ("k2", "even"))),)
+    gone = state.with_label("mine", ["k1", "k2"], "")
+    assert gone.labels == ()
+
+
+def test_documents_are_set_aside_with_a_reason_and_brought_back() -> None:
+    state = PLAIN.set_aside(["k2", "k1"], "empty").set_aside(["k2"], "copy")
+    assert state.aside == (("k1", "empty"), ("k2", "copy"))
+    assert state.brought_back(["k1", "nobody"]).aside == (("k2", "copy"),)
+
+
+def test_history_goes_back_and_forth_and_forgets_what_was_undone() -> None:
+    history = History(PLAIN)
+    second, third = PLAIN.renamed("2nd"), PLAIN.renamed("3rd")
+    assert history.undo_words is None
+    assert not history.undo()
+    assert history.change(second, "rename")
+    assert not history.change(second, "rename")  # nothing changed
+    assert history.change(third, "rename again")
+    history.undo()
+    assert history.state == second
+    assert (history.undo_words, history.redo_words) == ("rename", "rename again")
+    history.undo()
+    assert history.state == PLAIN
+    assert history.redo()
+    history.change(PLAIN.renamed("other"), "another way")
+    assert history.redo_words is None
+    assert not history.redo()
+
+
+def test_looking_at_another_lens_is_nothing_to_undo() -> None:
+    history = History(PLAIN)
+    history.look(PLAIN.chosen(1))
+    assert history.state.lens.name == "two"
+    assert history.undo_words is None
+
+
+def test_the_pick_goes_back_and_forward() -> None:
+    pick = Pick()
+    pick.back()
+    assert pick.rows == ()
+    pick.set([1])
+    pick.set([2, 3], reading=3)
+    pick.clear()
+    pick.back()
+    assert (pick.rows, pick.reading) == ((2, 3), 3)
+    pick.back()
+    assert pick.rows == (1,)
+    pick.forward()
+    assert pick.rows == (2, 3)
+    pick.set([9])
+    pick.forward()
+    assert pick.rows == (9,)
+    pick.forget()
+    pick.back()
+    assert pick.rows == ()
+
+
+def test_the_demo_is_one_project_with_three_lenses() -> None:
+    state = opened(demo_recipe())
+    assert names(state) == ["Crops", "Troubles", "Too few groups"]
+    assert len({lens.recipe for lens in state.lenses}) == 3
+    assert len({lens.recipe.gather for lens in state.lenses}) == 1
+
+
+def test_a_table_or_nothing_is_opened_with_the_default_recipe(tmp_path: Path) -> None:
+    state = opened(tmp_path / "a.csv")
+    assert state.recipe.gather.from_ == "a.csv"
+    assert state.folder == tmp_path
+    assert opened(None).recipe == Recipe()
+
+
+def test_one_bad_recipe_beside_the_first_is_named(tmp_path: Path) -> None:
+    (tmp_path / "r.toml").write_text("# A lens.\n[gather]\nfrom='a.csv'\n")
+    assert names(opened(tmp_path / "r.toml")) == ["A lens"]
+    (tmp_path / "r.2.toml").write_text("[group]\ngroups = 0\n")
+    with pytest.raises(RecipeError, match=r"r\.2\.toml.*groups"):
+        opened(tmp_path / "r.toml")
