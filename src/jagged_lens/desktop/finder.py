@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
@@ -27,8 +27,8 @@ class Found:
     does: Callable[[], object]
 
 
-class Finder(QDialog):
-    """A field and what fits it; Enter takes the first, arrows choose another."""
+class Finder(QFrame):
+    """A field and what fits it, over the window; Enter takes the first, arrows choose another, Esc leaves."""
 
     def __init__(
         self,
@@ -37,16 +37,18 @@ class Finder(QDialog):
         commands: Sequence[Command],
         read: Callable[[int], None],
         read_term: Callable[[int], None],
+        leave: Callable[[], None],
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
-        self.setWindowFlags(Qt.WindowType.Dialog | Qt.WindowType.FramelessWindowHint)
+        self.setObjectName("card")
         self.setAccessibleName("Find a command, document or term")
         self._bench = bench
         self._asker = asker
         self._commands = commands
         self._read = read
         self._read_term = read_term
+        self._leave = leave
         self._found: list[Found] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
@@ -64,7 +66,7 @@ class Finder(QDialog):
         column.addWidget(self.list)
         width = min(int(self.fontMetrics().averageCharWidth() * 78), parent.width() - 40)
         self.resize(width, min(int(self.fontMetrics().height() * 24), parent.height() - 80))
-        self.move(parent.mapToGlobal(QPoint((parent.width() - width) // 2, 46)))
+        self.move((parent.width() - width) // 2, 46)
         self._look("")
 
     def _look(self, words: str) -> None:
@@ -116,17 +118,15 @@ class Finder(QDialog):
             self.list.addItem(item)
         self.list.setCurrentRow(0)
 
-    def done(self, result: int) -> None:
-        super().done(result)
-        parent = self.parentWidget()
-        assert parent is not None
-        parent.activateWindow()
-
-    def changeEvent(self, event: QEvent | None) -> None:
-        """A click beside it closes it."""
-        super().changeEvent(event)
-        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
-            self.reject()
+    def close_finder(self) -> None:
+        """Go away, and give the keyboard back."""
+        if self.isHidden():
+            return
+        self._asker.forget("finder")
+        self.field.removeEventFilter(self)
+        self.hide()
+        self.deleteLater()
+        self._leave()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
@@ -137,12 +137,16 @@ class Finder(QDialog):
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self._take()
                 return True
+            if event.key() == Qt.Key.Key_Escape:
+                self.close_finder()
+                return True
+        if event is not None and event.type() == QEvent.Type.FocusOut:
+            self.close_finder()  # a click beside it
         return False
 
     def _take(self) -> None:
         row = self.list.currentRow()
-        self._asker.forget("finder")
-        self.accept()
+        self.close_finder()
         if 0 <= row < len(self._found):
             self._found[row].does()
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QByteArray, QEventLoop, QSettings, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
+    QDialog,
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
     QMenu,
     QMessageBox,
     QSplitter,
+    QTextBrowser,
     QVBoxLayout,
     QWidget,
 )
@@ -492,8 +494,11 @@ class MainWindow(QMainWindow):
             self.side.hide()
 
     def show_finder(self) -> None:
-        self.finder = Finder(self.bench, self.asker, self.commands, self._read_found, self._read_term, self)
+        self.finder = Finder(
+            self.bench, self.asker, self.commands, self._read_found, self._read_term, self._take_keyboard, self
+        )
         self.finder.show()
+        self.finder.raise_()
         self.finder.field.setFocus()
 
     def _read_found(self, row: int) -> None:
@@ -564,11 +569,16 @@ class MainWindow(QMainWindow):
         rows = "".join(
             f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in self.key_list()
         )
-        box = QMessageBox(self)
-        box.setWindowTitle(f"Keys of {TITLES[self.step]}")
-        box.setText(f"<table cellpadding=1>{rows}</table>")
-        box.open()
-        self.keys_box = box
+        dialog = QDialog(self)
+        dialog.setWindowTitle(f"Keys of {TITLES[self.step]}")
+        column = QVBoxLayout(dialog)
+        page = QTextBrowser()
+        page.setAccessibleName("Keys")
+        page.setHtml(f"<table cellpadding=2>{rows}</table>")
+        column.addWidget(page)
+        dialog.resize(int(self.fontMetrics().averageCharWidth() * 84), min(self.height() - 80, 640))
+        dialog.open()
+        self.keys_dialog = dialog
 
     def _about(self) -> None:
         box = QMessageBox(self)
@@ -591,7 +601,13 @@ class MainWindow(QMainWindow):
         if self._memory is not None and self._memory.value("tour-seen") is None:
             self.start_tour()
 
+    def _take_keyboard(self) -> None:
+        """What lay over the window is gone: the keyboard goes back to the desk."""
+        self.activateWindow()
+        self.desk.take_focus()
+
     def _tour_ended(self) -> None:
+        self._take_keyboard()
         if self._memory is not None:
             self._memory.setValue("tour-seen", "true")
 
