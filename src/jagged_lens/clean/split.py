@@ -172,7 +172,10 @@ def _forms(
     _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
     if _all_alike(codes, starts, lengths, first[inverse]):
         spans = zip(starts[first].tolist(), ends[first].tolist(), strict=True)
-        numbers = [known.setdefault(joined[start:end].translate(_PLAIN_JOINERS), len(known)) for start, end in spans]
+        written = [joined[start:end] for start, end in spans]
+        if any(chr(joiner) in joined for joiner in _PLAIN_JOINERS):
+            written = [form.translate(_PLAIN_JOINERS) for form in written]
+        numbers = [known.setdefault(form, len(known)) for form in written]
         return np.array(numbers, np.int32)[inverse]
     # Two forms share a hash: told apart one by one. Only text made for it gets here.
     every = zip(starts.tolist(), ends.tolist(), strict=True)
