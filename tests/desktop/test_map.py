@@ -17,8 +17,12 @@ LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def canvas(window: MainWindow) -> MapCanvas:
-    return window.desks["map"].canvas  # type: ignore[attr-defined,no-any-return]
+def canvas(window: MainWindow, qtbot: QtBot) -> MapCanvas:
+    """The map at rest: names have found their places."""
+    canvas: MapCanvas = window.desks["map"].canvas  # type: ignore[attr-defined]
+    qtbot.waitUntil(lambda: not canvas._moving.isActive(), timeout=3000)
+    canvas.viewport().repaint()
+    return canvas
 
 
 def placed(canvas: MapCanvas) -> np.ndarray:
