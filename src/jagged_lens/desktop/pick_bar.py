@@ -10,8 +10,6 @@ from jagged_lens.desktop.words import TITLES
 from jagged_lens.lens import PARTS
 from jagged_lens.project import Bench
 
-_SHOWN_AFTER = 0.3
-
 
 class PickBar(QFrame):
     """Actions on the pick at the left, the progress of the work and its stop at the right."""

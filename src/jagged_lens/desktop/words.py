@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any
 
 from jagged_lens.lens import Recipe
-from jagged_lens.setting import Declared
 
 TITLES = {
     "gather": "Gather",
@@ -75,13 +74,6 @@ def tooth_words(step: str) -> str:
         "group": "Tooth: how tight the groups are.",
         "map": "Tooth: how far the map can be trusted.",
     }[step]
-
-
-def shown_value(setting: Declared, value: object) -> str:
-    """A setting's value for a person."""
-    if isinstance(value, tuple):
-        return ", ".join(map(str, value)) or "none"
-    return plain(value) if isinstance(value, float) else str(value)
 
 
 def _gather(recipe: Recipe) -> str:

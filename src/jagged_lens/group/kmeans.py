@@ -101,18 +101,8 @@ def _one_start(
     # Whatever ended the rounds, no group is left empty and the centroids are those of the rows as assigned.
     assigned, _ = _refill(assigned, closeness, k)
     centroids = _centroids(x, assigned, k)
-    closeness = np.einsum("ij,ij->i", *_own(x, centroids, assigned))
+    closeness = np.asarray(x @ centroids.T)[np.arange(len(assigned)), assigned]
     return assigned, centroids, closeness
-
-
-def _own(
-    x: csr_array, centroids: NDArray[np.float64], assigned: NDArray[np.int64]
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Cosines to all centroids, and a mask of the own one."""
-    cosines = np.asarray(x @ centroids.T)
-    own = np.zeros_like(cosines)
-    own[np.arange(len(assigned)), assigned] = 1
-    return cosines, own
 
 
 def _spread(x: csr_array, k: int, random: np.random.Generator) -> NDArray[np.float64]:
