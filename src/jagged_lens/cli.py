@@ -24,6 +24,7 @@ from jagged_lens.export import write_json, write_run
 from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, Worker, compute, read_recipe, sections_of, settings_of
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
+from jagged_lens.project import ENDING, ProjectFile, opened
 from jagged_lens.progress import Progress
 
 WRONG = 2
@@ -61,14 +62,18 @@ def demo(pictures: Path | None) -> None:
 @click.option(
     "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
 )
-def run(recipe: Path, out: Path, threads: int | None) -> None:
-    """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out."""
+@click.option("--lens", help="Of a project: the lens to run, by its name; else the one that was in front.")
+def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
+    """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out.
+
+    In place of a recipe a project (.jagged) can be given: its documents are those that were taken in.
+    """
     if threads:
         set_threads(threads)
     signal.signal(signal.SIGINT, _stop)
     signal.signal(signal.SIGTERM, _stop)
     try:
-        _run(recipe, out)
+        _run(recipe, out, lens)
     except JaggedLensError as error:
         click.echo(f"jagged-lens: {_one_line(error)}", err=True)
         sys.exit(WRONG)
@@ -112,11 +117,27 @@ def install_desktop() -> None:
         sys.exit(1)
 
 
-def _run(recipe_path: Path, out: Path) -> None:
-    recipe = read_recipe(recipe_path)
+def _job(path: Path, lens: str | None) -> Job:
+    """The job that a recipe or a project describes."""
+    if path.suffix.lower() != ENDING:
+        return Job(read_recipe(path), path.parent)
+    state = opened(path)
+    names = [one.name for one in state.lenses]
+    if lens is not None and lens not in names:
+        raise RecipeError(f'there is no lens "{lens}"', path.name, f"Its lenses are: {', '.join(names)}.")
+    if lens is not None:
+        state = state.chosen(names.index(lens))
+    own = tuple((label.name, label.values) for label in state.labels)
+    aside = frozenset(key for key, _ in state.aside)
+    return Job(state.recipe, state.folder, aside, own, state.taken, ProjectFile(path))
+
+
+def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
+    job = _job(recipe_path, lens)
+    recipe = job.recipe
     out.mkdir(parents=True, exist_ok=True)
     witness = _Bar(sys.stderr.isatty())
-    results = compute(Job(recipe, recipe_path.parent), Recent(), witness)
+    results = compute(job, Recent(), witness)
     witness.close()
     half = Path(tempfile.mkdtemp(prefix=".half-written-", dir=out))
     try:
@@ -138,6 +159,8 @@ def _run(recipe_path: Path, out: Path) -> None:
         shutil.rmtree(half, ignore_errors=True)
     for notice in results["corpus"].notices:
         click.echo(f"jagged-lens: note: {notice}", err=True)
+    for one in results["corpus"].unread:
+        click.echo(f"jagged-lens: not read: {' '.join(one.name.split())}: {one.reason}", err=True)
 
 
 def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
@@ -148,7 +171,11 @@ def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
     losses = results["tokens"].account
     kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
     return {
-        "gather": {"documents": len(results["corpus"])},
+        "gather": {
+            "documents": len(results["corpus"]),
+            "in_lens": len(results["rows"]),
+            "unread": [{"name": one.name, "reason": one.reason} for one in results["corpus"].unread],
+        },
         "clean": {
             "tokens": losses[0].left,
             "kept": losses[-1].left,

@@ -27,6 +27,11 @@ def set_threads(count: int) -> None:
     _threads = max(1, count)
 
 
+def threads() -> int:
+    """How many threads work is done on."""
+    return _threads
+
+
 @contextmanager
 def steady_blas() -> Iterator[None]:
     """Within it, BLAS works on one thread, so that sums come out the same everywhere."""

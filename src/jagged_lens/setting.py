@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import dataclasses
 import typing
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -31,22 +32,30 @@ def setting(
     unit: str = "",
     built: bool = True,
     later: tuple[str, ...] = (),
+    leaf: bool = True,
+    parse: Callable[[Any, str], Any] | None = None,
+    plain: Callable[[Any], Any] | None = None,
+    allowed: str = "",
 ) -> Any:
     """Declare one field of a settings dataclass.
 
     low, high: the smallest and largest value allowed; above: must be greater than this. span: the smallest and largest
     number of a pair "from, to", which `in_order` checks. unit: what the number counts.
     built: False if this version only takes the default. later: values the page names and this version does not build.
+    leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
+    plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
     """
-    return Field(
-        default=default,
-        ge=low,
-        le=high,
-        gt=above,
-        title=label,
-        description=help,
-        json_schema_extra={"unit": unit, "built": built, "later": list(later), "span": list(span) if span else None},
-    )
+    extra: dict[str, Any] = {
+        "unit": unit,
+        "built": built,
+        "later": list(later),
+        "span": list(span) if span else None,
+        "leaf": leaf,
+        "parse": parse,
+        "plain": plain,
+        "allowed": allowed,
+    }
+    return Field(default=default, ge=low, le=high, gt=above, title=label, description=help, json_schema_extra=extra)
 
 
 def in_order(pair: tuple[int, int], low: int, high: int) -> None:
@@ -68,6 +77,10 @@ class Declared:
     unit: str
     built: bool
     later: tuple[str, ...]
+    leaf: bool
+    parse: Callable[[Any, str], Any] | None
+    plain: Callable[[Any], Any] | None
+    words: str
     low: float | None
     high: float | None
     above: float | None
@@ -93,6 +106,8 @@ class Declared:
         """What may stand here, in words."""
         if not self.built:
             return f"only {_toml(self.default)} in this version"
+        if self.words:
+            return self.words
         if self.choices:
             listed = ", ".join(_toml(choice) for choice in self.choices)
             return f"a list of {listed}" if self.is_list else f"one of {listed}"
@@ -136,6 +151,10 @@ def declared(settings: type) -> dict[str, Declared]:
             unit=extra["unit"],
             built=extra["built"],
             later=tuple(extra["later"]),
+            leaf=extra["leaf"],
+            parse=extra["parse"],
+            plain=extra["plain"],
+            words=extra["allowed"],
             low=extra["span"][0] if extra["span"] else bounds.get("ge"),
             high=extra["span"][1] if extra["span"] else bounds.get("le"),
             above=bounds.get("gt"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from array import array
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import overload
@@ -32,6 +33,17 @@ class Strings(Sequence[str]):
         starts = np.zeros(len(encoded) + 1, np.int64)
         np.cumsum([len(item) for item in encoded], out=starts[1:])
         return cls(np.frombuffer(b"".join(encoded), np.uint8), starts)
+
+    @classmethod
+    def joined(cls, several: Sequence[Strings]) -> Strings:
+        """The strings of several, one after the other."""
+        starts = [np.zeros(1, np.int64)]
+        end = 0
+        for one in several:
+            starts.append(one.starts[1:] - one.starts[0] + end)
+            end += int(one.starts[-1] - one.starts[0])
+        data = [one.data[one.starts[0] : one.starts[-1]] for one in several]
+        return cls(np.concatenate([np.zeros(0, np.uint8), *data]), np.concatenate(starts))
 
     def __len__(self) -> int:
         return len(self.starts) - 1
@@ -71,6 +83,25 @@ class Strings(Sequence[str]):
         np.cumsum(lengths, out=starts[1:])
         places = np.repeat(self.starts[:-1][rows] - starts[:-1], lengths) + np.arange(starts[-1])
         return Strings(self.data[places], starts)
+
+
+class StringsBuilder:
+    """Strings that grow: each is packed as it comes, so that a big source is never held as so many Python texts."""
+
+    def __init__(self) -> None:
+        self._data = bytearray()
+        self._ends = array("q", [0])
+
+    def __len__(self) -> int:
+        return len(self._ends) - 1
+
+    def append(self, text: str) -> None:
+        self._data += _utf8(text)
+        self._ends.append(len(self._data))
+
+    def strings(self) -> Strings:
+        """What has been packed; the builder is not to be used any more."""
+        return Strings(np.frombuffer(self._data, np.uint8), np.array(self._ends, np.int64))
 
 
 def _utf8(text: str) -> bytes:

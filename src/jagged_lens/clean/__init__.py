@@ -1,6 +1,7 @@
 """Clean: a corpus to tokens, and the account of what was lost."""
 
 from jagged_lens.clean.clean import Loss, Tokens, clean, folding
+from jagged_lens.clean.look_over import Flag, Overview, look_over
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
@@ -10,13 +11,16 @@ from jagged_lens.clean.word_forms import stems
 __all__ = [
     "BUILT_IN",
     "CleanSettings",
+    "Flag",
     "Loss",
+    "Overview",
     "Reason",
     "Split",
     "Tokens",
     "clean",
     "folding",
     "list_file",
+    "look_over",
     "read_list",
     "split",
     "stems",

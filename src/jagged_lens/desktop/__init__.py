@@ -36,7 +36,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         folder = Path(platformdirs.user_config_dir("jagged-lens"))
         memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
     bench = Bench(state, worker)
-    if state.recipe.gather.from_:
+    if state.sources:
         bench.compute()  # the worker works while the window is built
     window = MainWindow(bench, worker, memory)
     window.show()

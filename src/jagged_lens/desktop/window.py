@@ -47,7 +47,7 @@ from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.spine import Spine
 from jagged_lens.desktop.tour import Tour
-from jagged_lens.desktop.words import TITLES
+from jagged_lens.desktop.words import TITLES, source_names
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.lens import STEPS, Recipe, Worker, recipe_text
 from jagged_lens.project import Bench
@@ -637,8 +637,7 @@ class MainWindow(QMainWindow):
     # What changed.
 
     def _state_changed(self) -> None:
-        source = self.bench.recipe.gather.from_
-        name = Path(source).name if source else "no documents"
+        name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
         self.setWindowTitle(f"{name} — Jagged Lens")
         self._title.setText(f"{name} — Jagged Lens")
         history = self.bench.history

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
 
 from jagged_lens.lens import Recipe
@@ -77,8 +76,19 @@ def tooth_words(step: str) -> str:
 
 
 def _gather(recipe: Recipe) -> str:
-    source = recipe.gather.from_
-    return Path(source).name or source or "no source yet"
+    g = recipe.gather
+    words = source_names(recipe)
+    if g.unit != "document":
+        words += f" · {g.unit}s"
+    if g.only or g.holding or g.since or g.until or g.least_words or g.most_words:
+        words += " · filtered"
+    return words + (f" · sample of {g.sample:,}" if g.sample else "")
+
+
+def source_names(recipe: Recipe) -> str:
+    """The source of a recipe by name, or how many there are."""
+    sources = recipe.gather.sources
+    return sources[0].name if len(sources) == 1 else f"{len(sources)} sources" if sources else "no source yet"
 
 
 def _clean(recipe: Recipe) -> str:

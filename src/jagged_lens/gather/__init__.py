@@ -1,19 +1,52 @@
 """Gather: sources to a corpus."""
 
-from jagged_lens.gather.corpus import Corpus, Label
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
+from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.encoding import decoded
+from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
-from jagged_lens.gather.settings import GatherSettings
-from jagged_lens.gather.sources import gather, source_files
+from jagged_lens.gather.keep import rows_to_keep
+from jagged_lens.gather.pages import PageStore
+from jagged_lens.gather.preview import Preview, preview
+from jagged_lens.gather.readers import ENDINGS
+from jagged_lens.gather.roles import ROLES, Role, source_with, warning
+from jagged_lens.gather.settings import GatherSettings, settings_from
+from jagged_lens.gather.source import Source, plain_source, source_of
+from jagged_lens.gather.sources import Means, assembled, failed_source, gather, read_source
+from jagged_lens.gather.tables import TABLES
 
 __all__ = [
+    "ENDINGS",
+    "NO_DATE",
+    "ROLES",
+    "TABLES",
     "Corpus",
     "GatherSettings",
     "Label",
+    "Means",
+    "Number",
+    "Page",
+    "PageStore",
+    "Preview",
     "Query",
+    "Role",
+    "Source",
+    "Unread",
+    "assembled",
     "decoded",
+    "failed_source",
+    "files_of",
     "find",
     "gather",
+    "plain_source",
+    "preview",
     "query_of",
-    "source_files",
+    "read_source",
+    "rows_to_keep",
+    "settings_from",
+    "source_of",
+    "source_with",
+    "split_password",
+    "tables_in",
+    "warning",
 ]

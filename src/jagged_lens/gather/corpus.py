@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+import dataclasses
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.strings import Strings
+
+NO_DATE = np.iinfo(np.int32).min
+"""Stands for a date that is not known."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,13 +33,52 @@ class Label:
     def value(self, row: int) -> str:
         return self.values[int(self.codes[row])]
 
+    def take(self, rows: NDArray[np.int64]) -> Label:
+        return Label(self.name, self.values, self.codes[rows])
+
+
+@dataclass(frozen=True, eq=False)
+class Number:
+    """A column of numbers. values: float64, NaN where there is none."""
+
+    name: str
+    values: NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Unread:
+    """A file, page or row that gave no document, and why."""
+
+    name: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Page:
+    """How the fetching of one link went.
+
+    address: as it was asked for. landed: where it led to. status: of HTTP, 0 where there was no answer. kind: its media
+    type. size: in bytes. problem: why it gave no document, "" where it did. day: when it was fetched, ISO 8601.
+    """
+
+    address: str
+    landed: str
+    status: int
+    kind: str
+    size: int
+    problem: str
+    day: str
+
 
 @dataclass(frozen=True, eq=False)
 class Corpus:
     """n documents. Outside, a document is its key; inside, its row.
 
-    keys, texts (NFC), titles, origins (the file it came from): n strings each. notices: what was passed over while
-    reading, in words.
+    keys, texts (NFC), titles, origins (the file it came from): n strings each. dates: int32, days since 1970-01-01, or
+    NO_DATE; empty where no document has one. source: int32, which source it came from. parents: the key of the whole
+    document of each unit, and spans: int32, n × 2, where it stands in that; None where the units are whole documents.
+    notices: what was found while reading, in words. unread: what gave no document. pages: the links that were fetched.
+    counts: how many documents each source gave; stamps: what was read of each, "" where that is not to be kept.
     """
 
     keys: Strings
@@ -44,6 +87,99 @@ class Corpus:
     origins: Strings
     labels: tuple[Label, ...] = ()
     notices: tuple[str, ...] = ()
+    dates: NDArray[np.int32] = field(default_factory=lambda: np.zeros(0, np.int32))
+    numbers: tuple[Number, ...] = ()
+    source: NDArray[np.int32] = field(default_factory=lambda: np.zeros(0, np.int32))
+    parents: Strings | None = None
+    spans: NDArray[np.int32] | None = None
+    unread: tuple[Unread, ...] = ()
+    pages: tuple[Page, ...] = ()
+    counts: tuple[int, ...] = ()
+    stamps: tuple[str, ...] = ()
 
     def __len__(self) -> int:
         return len(self.keys)
+
+    def date(self, row: int) -> str:
+        """The date of a document as ISO 8601; "" where it has none."""
+        if not len(self.dates) or self.dates[row] == NO_DATE:
+            return ""
+        return str(np.datetime64(int(self.dates[row]), "D"))
+
+
+def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:
+    """The documents of several sources, one after the other.
+
+    names: of the sources. A key that an earlier source has already gets the name of its own source in front, and a number
+    where that is taken too.
+    """
+    if len(corpora) == 1:
+        one = corpora[0]
+        return dataclasses.replace(one, source=np.zeros(len(one), np.int32), counts=(len(one),))
+    keys: list[str] = []
+    seen: set[str] = set()
+    notices: list[str] = []
+    for one, name in zip(corpora, names, strict=True):
+        changed = 0
+        for key in one.keys:
+            own, number = key, 1
+            while own in seen:
+                own = f"{name}/{key}" if number == 1 else f"{name} {number}/{key}"
+                number += 1
+            changed += own != key
+            seen.add(own)
+            keys.append(own)
+        notices.extend(one.notices)
+        if changed:
+            notices.append(f"{name}: {changed:,} keys were taken already, and got the name of their source in front.")
+    sizes = np.array([len(one) for one in corpora])
+    ends = np.cumsum(sizes)
+    total = int(ends[-1]) if len(ends) else 0
+    dates = np.zeros(0, np.int32)
+    if any(len(one.dates) for one in corpora):
+        filled = [one.dates if len(one.dates) else np.full(len(one), NO_DATE, np.int32) for one in corpora]
+        dates = np.concatenate(filled).astype(np.int32)
+    return Corpus(
+        Strings.of(keys),
+        Strings.joined([one.texts for one in corpora]),
+        Strings.joined([one.titles for one in corpora]),
+        Strings.joined([one.origins for one in corpora]),
+        _labels(corpora),
+        tuple(notices),
+        dates,
+        _numbers(corpora, ends - sizes, total),
+        np.repeat(np.arange(len(corpora), dtype=np.int32), sizes),
+        unread=tuple(entry for one in corpora for entry in one.unread),
+        pages=tuple(page for one in corpora for page in one.pages),
+        counts=tuple(sizes.tolist()),
+    )
+
+
+def _labels(corpora: Sequence[Corpus]) -> tuple[Label, ...]:
+    names = dict.fromkeys(label.name for one in corpora for label in one.labels)
+    found = []
+    for name in names:
+        seen: dict[str, int] = {}
+        codes = []
+        for one in corpora:
+            own = next((label for label in one.labels if label.name == name), None)
+            if own is None:
+                codes.append(np.full(len(one), seen.setdefault("", len(seen)), np.int32))
+            else:
+                place = np.array([seen.setdefault(value, len(seen)) for value in own.values], np.int32)
+                codes.append(place[own.codes] if len(own.codes) else np.zeros(0, np.int32))
+        found.append(Label(name, Strings.of(seen), np.concatenate(codes)))
+    return tuple(found)
+
+
+def _numbers(corpora: Sequence[Corpus], starts: NDArray[np.int64], total: int) -> tuple[Number, ...]:
+    names = dict.fromkeys(number.name for one in corpora for number in one.numbers)
+    found = []
+    for name in names:
+        values = np.full(total, np.nan)
+        for one, start in zip(corpora, starts.tolist(), strict=True):
+            for number in one.numbers:
+                if number.name == name:
+                    values[start : start + len(one)] = number.values
+        found.append(Number(name, values))
+    return tuple(found)

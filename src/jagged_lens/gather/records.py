@@ -2,51 +2,108 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+import math
+from array import array
+
+import numpy as np
 
 from jagged_lens.errors import SourceError
-from jagged_lens.gather.corpus import Corpus, Label
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
+from jagged_lens.gather.dates import days_of
 from jagged_lens.gather.encoding import clean_text
-from jagged_lens.strings import Strings
+from jagged_lens.strings import Strings, StringsBuilder
 
 
-@dataclass
+class _Values:
+    """One label while it grows: each distinct value once, and its code for every row."""
+
+    def __init__(self, empty_rows: int) -> None:
+        self.seen: dict[str, int] = {"": 0} if empty_rows else {}
+        self.codes = array("i", [0]) * empty_rows
+
+    def append(self, value: str) -> None:
+        self.codes.append(self.seen.setdefault(value, len(self.seen)))
+
+
 class Records:
-    """Documents while they are gathered: lists of the same length, grown by the readers."""
+    """Documents while they are gathered, grown by the readers."""
 
-    keys: list[str] = field(default_factory=list)
-    texts: list[str] = field(default_factory=list)
-    titles: list[str] = field(default_factory=list)
-    origins: list[str] = field(default_factory=list)
-    labels: dict[str, list[str]] = field(default_factory=dict)
-    notices: list[str] = field(default_factory=list)
+    def __init__(self) -> None:
+        self._keys: list[str] = []
+        self._texts = StringsBuilder()
+        self._titles = StringsBuilder()
+        self._origins = StringsBuilder()
+        self._dates: list[str] = []
+        self._labels: dict[str, _Values] = {}
+        self._numbers: dict[str, array[float]] = {}
+        self.notices: list[str] = []
+        self.unread: list[Unread] = []
+        self.pages: list[Page] = []
 
-    def add(self, key: str, text: str, title: str, origin: str, labels: dict[str, str]) -> None:
-        self.keys.append(clean_text(key))
-        self.texts.append(clean_text(text))
-        self.titles.append(" ".join(clean_text(title).split()) or key)
-        self.origins.append(origin)
-        for name, value in labels.items():
-            self.labels.setdefault(name, [""] * (len(self.keys) - 1)).append(" ".join(clean_text(value).split()))
-        for values in self.labels.values():
-            values.extend([""] * (len(self.keys) - len(values)))
+    def __len__(self) -> int:
+        return len(self._keys)
+
+    def add(
+        self,
+        key: str,
+        text: str,
+        title: str,
+        origin: str,
+        labels: dict[str, str],
+        date: str = "",
+        numbers: dict[str, float] | None = None,
+    ) -> None:
+        rows = len(self._keys)
+        self._keys.append(clean_text(key))
+        self._texts.append(clean_text(text))
+        self._titles.append(" ".join(clean_text(title).split()) or key)
+        self._origins.append(origin)
+        self._dates.append(date)
+        for name in labels:
+            if name not in self._labels:
+                self._labels[name] = _Values(rows)
+        for name, values in self._labels.items():
+            values.append(" ".join(clean_text(labels[name]).split()) if name in labels else "")
+        for name in numbers or ():
+            if name not in self._numbers:
+                self._numbers[name] = array("d", [math.nan]) * rows
+        for name, column in self._numbers.items():
+            column.append((numbers or {}).get(name, math.nan))
+
+    def miss(self, name: str, reason: str) -> None:
+        """Something gave no document, and why."""
+        self.unread.append(Unread(name, reason))
 
     def corpus(self) -> Corpus:
         """The corpus. SourceError where two documents have one key."""
         first: dict[str, int] = {}
-        for row, key in enumerate(self.keys, 1):
+        origins = self._origins.strings()
+        for row, key in enumerate(self._keys, 1):
             if key in first:
                 raise SourceError(
                     f'the key "{key}" stands at documents {first[key]} and {row}',
-                    self.origins[row - 1],
+                    origins[row - 1],
                     "Keys must be unique: choose another key column, or leave key empty.",
                 )
             first[key] = row
+        dates = np.zeros(0, np.int32)
+        if any(self._dates):
+            dates = days_of(self._dates)
+            lost = sum(bool(date.strip()) for date in self._dates) - int((dates != NO_DATE).sum())
+            if lost:
+                self.notices.append(f"{lost:,} dates could not be read and were left empty.")
         return Corpus(
-            Strings.of(self.keys),
-            Strings.of(self.texts),
-            Strings.of(self.titles),
-            Strings.of(self.origins),
-            tuple(Label.of(name, values) for name, values in self.labels.items()),
+            Strings.of(self._keys),
+            self._texts.strings(),
+            self._titles.strings(),
+            origins,
+            tuple(
+                Label(name, Strings.of(values.seen), np.array(values.codes, np.int32))
+                for name, values in self._labels.items()
+            ),
             tuple(self.notices),
+            dates,
+            tuple(Number(name, np.array(values)) for name, values in self._numbers.items()),
+            unread=tuple(self.unread),
+            pages=tuple(self.pages),
         )

@@ -2,37 +2,92 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic.dataclasses import dataclass
 
+from jagged_lens.gather.source import Source, is_plain_file, parse_sources, plain_sources
 from jagged_lens.setting import STRICT, setting
 
 
 @dataclass(frozen=True, config=STRICT)
 class GatherSettings:
-    """Where documents come from and which column is what."""
+    """Where documents come from, what one document is, and which of them are looked at.
 
-    from_: str = setting(
+    key, text, title, labels and date hold for each source that does not say its own.
+    """
+
+    from_: str | tuple[Source, ...] = setting(
         "",
         label="From",
-        help="A table (.csv, .tsv), a text file, a folder of .txt files, or a pattern such as notes/*.txt.",
+        help="A table, a text, a folder or a pattern such as notes/*.txt; or a source with its own settings, or a list of them.",
+        leaf=False,
+        parse=parse_sources,
+        plain=plain_sources,
+        allowed='a path, a table such as {file = "notes.csv"} or {database = "notes.sqlite", table = "notes"}, or a list of these',
     )
     key: str = setting(
-        "", label="Key", help="Column of unique document keys. Left empty, a row is file#row and a file its path."
+        "",
+        label="Key",
+        help="Column of unique document keys. Left empty, a row is file#row and a file its path.",
+        leaf=False,
     )
     text: tuple[str, ...] = setting(
         (),
         label="Text",
         help="Columns whose text is read, joined by a blank line. Left empty, the wordiest column is taken.",
+        leaf=False,
     )
     title: str = setting(
-        "", label="Title", help="Column of titles. Left empty, a column named title is taken, or else the key."
+        "",
+        label="Title",
+        help="Column of titles. Left empty, a column named title is taken, or else the key.",
+        leaf=False,
     )
-    labels: tuple[str, ...] = setting((), label="Labels", help="Columns whose values label the documents.")
-    unit: Literal["document"] = setting(
-        "document", label="Unit", help="What counts as one document.", later=("paragraph", "sentence", "line")
+    labels: tuple[str, ...] = setting((), label="Labels", help="Columns whose values label the documents.", leaf=False)
+    date: str = setting("", label="Date", help="Column of dates.", leaf=False)
+    unit: Literal["document", "paragraph", "sentence", "line"] = setting(
+        "document",
+        label="Unit",
+        help="What counts as one document: the whole, or each paragraph, sentence or line of it.",
     )
+    only: tuple[str, ...] = setting(
+        (),
+        label="Only",
+        help='Labels that documents must have, such as "crop = bean". Several values of one label: any of them.',
+    )
+    holding: str = setting("", label="Holding", help='Words that documents must hold: words, word* and "phrases".')
+    since: str = setting("", label="Since", help="Leave out documents dated before this day, such as 2021-05-01.")
+    until: str = setting("", label="Until", help="Leave out documents dated after this day.")
+    least_words: int = setting(0, label="Least words", help="Leave out documents with fewer words.", low=0)
+    most_words: int = setting(0, label="Most words", help="Leave out documents with more words; 0 for no limit.", low=0)
     sample: int = setting(
-        0, label="Sample", help="Take a seeded random sample of so many documents; 0 takes all.", low=0, built=False
+        0, label="Sample", help="Look at a seeded random sample of so many documents; 0 takes all.", low=0
     )
+    sample_of: str = setting("", label="Of each", help="A label: the sample takes so many of each of its values.")
+    seed: int = setting(1, label="Seed", help="Of the sample; the same seed takes the same documents.", low=0)
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """The sources, each with its roles."""
+        if not self.from_:
+            return ()
+        given = (Source(file=self.from_),) if isinstance(self.from_, str) else self.from_
+        return tuple(source.with_roles_of(self.key, self.text, self.title, self.labels, self.date) for source in given)
+
+
+def settings_from(sources: tuple[Source, ...]) -> dict[str, Any]:
+    """The settings that name these sources, in the plainest way that a recipe has for them."""
+    if not sources:
+        return {"from": "", "key": "", "text": [], "title": "", "labels": [], "date": ""}
+    if len(sources) == 1 and is_plain_file(sources[0]):
+        one = sources[0]
+        return {
+            "from": one.file,
+            "key": one.key,
+            "text": list(one.text),
+            "title": one.title,
+            "labels": list(one.labels),
+            "date": one.date,
+        }
+    return {"from": list(sources), "key": "", "text": [], "title": "", "labels": [], "date": ""}

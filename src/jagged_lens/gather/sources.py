@@ -1,70 +1,175 @@
-"""From the `from` of a recipe to a corpus: which files are meant, and which reader takes each."""
+"""From the sources of a recipe to a corpus."""
 
 from __future__ import annotations
 
-import glob
+import dataclasses
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 
-from jagged_lens.errors import SourceError
-from jagged_lens.gather.corpus import Corpus
+from jagged_lens.errors import JaggedLensError, SourceError
+from jagged_lens.gather.apart import File
+from jagged_lens.gather.corpus import Corpus, joined
+from jagged_lens.gather.cut import pieces_of
+from jagged_lens.gather.files import add_files, files_of, is_table
+from jagged_lens.gather.pages import PageStore
+from jagged_lens.gather.readers import Piece
 from jagged_lens.gather.records import Records
+from jagged_lens.gather.rows import Places, add_rows, fixed_labels, rows_with_links
 from jagged_lens.gather.settings import GatherSettings
-from jagged_lens.gather.table import read_table
-from jagged_lens.gather.text_file import read_text
+from jagged_lens.gather.source import Source
+from jagged_lens.gather.tables import open_table
+from jagged_lens.gather.tables.separated import open_pasted
+from jagged_lens.gather.units import units_of
 from jagged_lens.progress import Progress, part, unheard
 
-TABLES = (".csv", ".tsv")
-TEXTS = (".txt",)
 
+@dataclass(frozen=True)
+class Means:
+    """What reading sources takes beside their settings.
 
-def source_files(settings: GatherSettings, folder: Path) -> list[tuple[Path, str]]:
-    """The files that `settings` mean, with the names users know them by, in order of name.
-
-    folder: what a relative path is relative to. A folder gives its .txt files, those of its subfolders too.
-    SourceError where nothing is found.
+    folder: what relative paths are relative to. threads: so many processes read files. passwords: of databases, by their
+    address. pages: where fetched pages are kept. again: fetch pages anew that are kept already.
     """
-    if not settings.from_:
-        raise SourceError("no source is named", remedy="Say from = the path of a table, a text file or a folder.")
-    path = folder / Path(settings.from_).expanduser()
-    if path.is_dir():
-        found = sorted(file for file in path.rglob("*") if file.suffix.lower() in TEXTS and file.is_file())
-        if not found:
-            raise SourceError(
-                "the folder holds no .txt file", settings.from_, "Name a folder with text files, or a table."
-            )
-        return [(file, file.relative_to(path).as_posix()) for file in found]
-    if path.is_file():
-        return [(path, path.name)]
-    if glob.has_magic(settings.from_):
-        matches = sorted(Path(match) for match in glob.glob(str(path), recursive=True))
-        base = Path(*path.parts[: next(at for at, part_ in enumerate(path.parts) if glob.has_magic(part_))])
-        if files := [(file, file.relative_to(base).as_posix()) for file in matches if file.is_file()]:
-            return files
-        raise SourceError("no file matches", settings.from_, "Check the pattern and the folder it is relative to.")
-    raise SourceError("there is no such file or folder", settings.from_, f"It was looked for in {folder.resolve()}.")
+
+    folder: Path
+    threads: int = 1
+    passwords: Mapping[str, str] = field(default_factory=dict, repr=False)
+    pages: PageStore | None = None
+    again: bool = False
+
+
+def read_source(source: Source, means: Means, progress: Progress = unheard) -> Corpus:
+    """The documents of one source. SourceError where it cannot be read at all, or gives nothing."""
+    records = Records()
+    try:
+        if source.kind == "file":
+            _read_files(source, means, records, progress)
+        elif source.kind == "database":
+            from jagged_lens.gather.database import opened_table
+
+            with opened_table(source, means.folder, means.passwords) as table:
+                add_rows(table, source, source.name, records, progress)
+        elif source.kind == "pasted":
+            _read_pasted(source, records, progress)
+        else:
+            _read_links(source, means, records, progress)
+    except OSError as error:
+        raise SourceError(f"cannot be read ({error.strerror})", source.name) from error
+    if not len(records):
+        if records.unread:
+            first = records.unread[0]
+            raise SourceError(f"nothing in it could be read: {first.name}: {first.reason}", source.name)
+        raise SourceError("there are no documents in it", source.name, "A table needs a row below its header.")
+    return records.corpus()
 
 
 def gather(settings: GatherSettings, folder: Path, progress: Progress = unheard) -> Corpus:
-    """Read all documents that `settings` mean.
+    """Read all documents that the sources of a recipe mean, and make units of them.
 
-    SourceError where a file cannot be read, has an ending that no reader takes, or where nothing was found.
+    SourceError where a source cannot be read, or where nothing was found.
     """
-    files = source_files(settings, folder)
+    means = Means(folder)
+    sources = settings.sources
+    corpora = [
+        read_source(source, means, part(progress, at / len(sources), (at + 1) / len(sources)))
+        for at, source in enumerate(sources)
+    ]
+    return assembled(corpora, sources, settings)
+
+
+def assembled(corpora: list[Corpus], sources: tuple[Source, ...], settings: GatherSettings) -> Corpus:
+    """The documents of all sources as one corpus, in units. SourceError where no source is named."""
+    if not corpora:
+        raise SourceError("no source is named", remedy="Say from = the path of a table, a text file or a folder.")
+    return units_of(joined(corpora, [source.name for source in sources]), settings.unit)
+
+
+def failed_source(source: Source, error: JaggedLensError) -> Corpus:
+    """A source that could not be read, among others that could: no documents, and the reason."""
     records = Records()
-    for at, (path, name) in enumerate(files):
-        within = part(progress, at / len(files), (at + 1) / len(files))
-        within(0)
-        ending = path.suffix.lower()
-        try:
-            if ending in TABLES:
-                read_table(path, name, settings, records, within)
-            elif ending in TEXTS:
-                read_text(path, name, records)
-            else:
-                taken = ", ".join(TABLES + TEXTS)
-                raise SourceError(f'files ending in "{ending}" cannot be read', name, f"This version reads {taken}.")
-        except OSError as error:
-            raise SourceError(f"cannot be read ({error.strerror})", name) from error
-    if not records.keys:
-        raise SourceError("there are no documents in it", settings.from_, "A table needs a row below its header.")
+    records.miss(source.name, f"{error.what}. {error.remedy}".rstrip(". ") + ".")
     return records.corpus()
+
+
+def _read_files(source: Source, means: Means, records: Records, progress: Progress) -> None:
+    files, notices = files_of(source, means.folder)
+    records.notices.extend(notices)
+    tables = [file for file in files if is_table(file)]
+    for at, file in enumerate(tables):
+        _read_table(file, source, records, part(progress, at / len(files), (at + 1) / len(files)))
+    texts = [file for file in files if not is_table(file)]
+    if texts:
+        add_files(texts, source, records, means.threads, part(progress, len(tables) / len(files), 1))
+
+
+def _read_table(file: File, source: Source, records: Records, progress: Progress) -> None:
+    table = open_table(file.path, file.name, source)
+    try:
+        add_rows(table, source, file.name, records, progress)
+    finally:
+        table.close()
+
+
+def _read_pasted(source: Source, records: Records, progress: Progress) -> None:
+    """A pasted text: a table where columns are named, and else one document, or what it is cut into."""
+    if source.text:
+        add_rows(open_pasted(source), source, "pasted", records, progress)
+        return
+    labels = fixed_labels(source)
+    for number, piece in enumerate(pieces_of(Piece(source.pasted), source), 1):
+        title = piece.title or " ".join(piece.text.split()[:8])
+        records.add(f"pasted#{number}", piece.text, title, "pasted", labels)
+
+
+def _read_links(source: Source, means: Means, records: Records, progress: Progress) -> None:
+    """The pages that are listed; what else stands in the rows of their table stays beside them."""
+    from jagged_lens.gather.links import MOST_LINKS, fetch_pages, read_pages
+
+    rows = list(_listed(source, means, records))
+    first: dict[str, int] = {}
+    for number, (_, _, address) in enumerate(rows, 1):
+        if address in first:
+            records.miss(address, f"it stands in the list already, at place {first[address]}")
+        first.setdefault(address, number)
+    if len(first) > MOST_LINKS:
+        raise SourceError(f"{len(first):,} links are more than the {MOST_LINKS:,} that are allowed", source.name)
+    fetched = fetch_pages(list(first), source, means.pages, means.again, part(progress, 0, 0.9))
+    pages = {page.address: (page, piece) for page, piece in read_pages(fetched, means.threads, part(progress, 0.9, 1))}
+    for number, (places, row, address) in enumerate(rows, 1):
+        if first[address] != number:
+            continue
+        page, piece = pages[address]
+        records.pages.append(page)
+        if piece is None:
+            records.miss(address, page.problem)
+        elif places is None:
+            records.add(address, piece.text, piece.title, address, fixed_labels(source), piece.date)
+        else:
+            key = places.key_of(row, number) if places.key >= 0 else address
+            places.add(row, key, records, piece.text, piece.title)
+
+
+def _listed(source: Source, means: Means, records: Records) -> Iterator[tuple[Places | None, Sequence[str], str]]:
+    """Where the columns stand, the cells and the address of each link."""
+    from jagged_lens.gather.links import addresses_in, without_fragment
+
+    if "://" in source.links:
+        for address in addresses_in(source.links):
+            yield None, (), without_fragment(address)
+        return
+    files, _ = files_of(dataclasses.replace(source, links="", file=source.links, column=""), means.folder)
+    file = files[0]
+    if not is_table(file):
+        for address in addresses_in(file.path.read_text("utf-8", "replace")):
+            yield None, (), without_fragment(address)
+        return
+    table = open_table(file.path, file.name, source)
+    try:
+        places = None
+        for _, row, address in rows_with_links(table, source, file.name):
+            places = places or Places(table.columns, source, file.name, [row])
+            yield places, row, without_fragment(address)
+        records.notices.extend(table.notices)
+    finally:
+        table.close()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
@@ -71,8 +71,14 @@ def keys_of(job: Job, parts: Iterable[Part] = PARTS) -> Keys:
     return Keys(keys)
 
 
-def compute(job: Job, memory: Memory, witness: Witness, changed: Callable[[], bool] = lambda: False) -> dict[str, Any]:
-    """Compute all parts; those that fail are told, and what needs them is left out.
+def compute(
+    job: Job,
+    memory: Memory,
+    witness: Witness,
+    changed: Callable[[], bool] = lambda: False,
+    wanted: Collection[str] | None = None,
+) -> dict[str, Any]:
+    """Compute all parts, or those `wanted` by name; those that fail are told, and what needs them is left out.
 
     Raises Stopped where the witness's progress does. changed: asked between parts; True ends early.
     """
@@ -80,6 +86,8 @@ def compute(job: Job, memory: Memory, witness: Witness, changed: Callable[[], bo
     results: dict[str, Any] = {}
     with steady_blas():
         for part in PARTS:
+            if wanted is not None and part.name not in wanted:
+                continue
             if changed():
                 break
             if not all(name in results for name in part.needs):

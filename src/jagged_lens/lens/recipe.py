@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import dataclasses
-import difflib
 import typing
 from dataclasses import dataclass, field
 from typing import Any
 
-from pydantic import ValidationError
-
+from jagged_lens.checking import checked, nearest
 from jagged_lens.clean import CleanSettings
 from jagged_lens.compare import CompareSettings
 from jagged_lens.errors import RecipeError
@@ -42,7 +40,7 @@ class Recipe:
         settings = getattr(self, step)
         names = declared(type(settings))
         own = {key: getattr(settings, one.name) for key, one in names.items()}
-        return dataclasses.replace(self, **{step: checked(step, type(settings), {**own, **values})})
+        return dataclasses.replace(self, **{step: checked(f"[{step}]", type(settings), {**own, **values})})
 
     @property
     def seed(self) -> int:
@@ -69,64 +67,10 @@ def recipe_of(sections: dict[str, Any]) -> Recipe:
     steps = {}
     for name, values in sections.items():
         if name not in STEPS:
-            raise RecipeError(f"there is no section [{name}]", remedy=_nearest(name, STEPS, "Sections"))
+            raise RecipeError(f"there is no section [{name}]", remedy=nearest(name, STEPS, "Sections"))
         if not isinstance(values, dict):
             raise RecipeError(
                 f"[{name}] must be a section with settings", remedy=f"Write [{name}] on a line of its own."
             )
-        steps[name] = checked(name, _TYPES[name], values)
+        steps[name] = checked(f"[{name}]", _TYPES[name], values)
     return Recipe(**steps)
-
-
-def checked(step: str, settings: type, values: dict[str, Any]) -> Any:
-    """A settings dataclass of recipe keys and values. RecipeError names the key, what is allowed, the nearest key."""
-    known = declared(settings)
-    arguments = {}
-    for key, value in values.items():
-        where = f"[{step}] {key}"
-        if key not in known:
-            raise RecipeError("there is no such setting", where, _nearest(key, known, "Settings"))
-        setting = known[key]
-        items = value if isinstance(value, list) else [value]
-        if late := [item for item in items if isinstance(item, str) and item in setting.later]:
-            raise RecipeError(f'"{late[0]}" is not built in this version', where, f"Allowed: {setting.allowed}.")
-        if not setting.built and value != setting.default:
-            raise RecipeError("this setting is not built in this version", where, f"Allowed: {setting.allowed}.")
-        if isinstance(value, dict):
-            kinds = ", ".join(value) or "table"
-            raise RecipeError(
-                f"a source of this kind ({kinds}) is not built in this version", where, f"Allowed: {setting.allowed}."
-            )
-        arguments[setting.name] = tuple(value) if isinstance(value, list) else value
-    try:
-        return settings(**arguments)
-    except ValidationError as error:
-        raise _sentence(step, known, error) from None
-
-
-def _sentence(step: str, known: dict[str, Declared], error: ValidationError) -> RecipeError:
-    first = error.errors()[0]
-    by_name = {setting.name: setting for setting in known.values()}
-    setting = by_name.get(str(first["loc"][0])) if first["loc"] else None
-    if setting is None:  # a rule about several settings together
-        words = first["msg"].removeprefix("Value error, ")
-        span = next((one for one in known.values() if one.is_range), None)
-        return RecipeError(words, f"[{step}] {span.key}" if span and words.startswith("must be two") else f"[{step}]")
-    given = _shown(first["input"])
-    near = difflib.get_close_matches(str(first["input"]), setting.choices, 1)
-    meant = f' Did you mean "{near[0]}"?' if near else ""
-    return RecipeError(f"{given} is not allowed", f"[{step}] {setting.key}", f"Allowed: {setting.allowed}.{meant}")
-
-
-def _nearest(name: str, known: typing.Iterable[str], what: str) -> str:
-    names = list(known)
-    near = difflib.get_close_matches(name, names, 1, 0.4)
-    return f'The nearest is "{near[0]}". {what}: {", ".join(names)}.' if near else f"{what}: {', '.join(names)}."
-
-
-def _shown(value: object) -> str:
-    if isinstance(value, str):
-        return f'"{value}"'
-    if isinstance(value, bool):
-        return str(value).lower()
-    return repr(list(value)) if isinstance(value, tuple) else repr(value)

@@ -10,6 +10,7 @@ import tomli_w
 
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
+from jagged_lens.setting import Declared
 
 
 def read_recipe(path: Path) -> Recipe:
@@ -34,7 +35,7 @@ def read_recipe(path: Path) -> Recipe:
 def sections_of(recipe: Recipe) -> dict[str, dict[str, Any]]:
     """All settings of a recipe as nested dictionaries, by recipe key."""
     return {
-        step: {key: _plain(getattr(getattr(recipe, step), one.name)) for key, one in settings_of(step).items()}
+        step: {key: _plain(getattr(getattr(recipe, step), one.name), one) for key, one in settings_of(step).items()}
         for step in STEPS
     }
 
@@ -48,5 +49,7 @@ def recipe_text(recipe: Recipe) -> str:
     return tomli_w.dumps(built)
 
 
-def _plain(value: object) -> object:
+def _plain(value: object, setting: Declared) -> object:
+    if setting.plain is not None:
+        return setting.plain(value)
     return list(value) if isinstance(value, tuple) else value

@@ -2,34 +2,52 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean import clean, list_file
+from jagged_lens.clean import Tokens, clean, list_file, look_over
 from jagged_lens.compare import find_pairs, nearest_neighbours, runs_of, similarity_distribution
-from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Corpus, gather, source_files
+from jagged_lens.errors import JaggedLensError, SourceError
+from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
 from jagged_lens.group import k_means, tell_groups
 from jagged_lens.lens.recipe import Recipe
+from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.map import NEAREST, pca, trusted
-from jagged_lens.progress import Progress
+from jagged_lens.parallel import threads
+from jagged_lens.progress import Progress, part
 from jagged_lens.terms import count_ngrams, limit_terms
 from jagged_lens.weigh import weigh
 
 
 @dataclass(frozen=True)
 class Job:
-    """What all parts work for: a recipe, the folder that its relative paths are relative to, and the keys of the documents
-    that are set aside."""
+    """What all parts work for.
+
+    recipe: the settings. folder: what its relative paths are relative to. aside: keys of the documents that are set aside.
+    own: labels of the user's own, pairs of name and (key, value) pairs. taken: of sources the stamp of what is in the
+    project; others are read. store: where that is kept. passwords: of databases, by their address. again: fetch pages anew.
+    forgiving: go on without a source that cannot be read, where there are others.
+    """
 
     recipe: Recipe
     folder: Path
     aside: frozenset[str] = frozenset()
+    own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
+    taken: tuple[tuple[Source, str], ...] = ()
+    store: Store | None = None
+    passwords: tuple[tuple[str, str], ...] = field(default=(), repr=False, compare=False)
+    again: bool = False
+    forgiving: bool = False
+
+    def stamp(self, source: Source) -> str:
+        """The stamp of what was taken in of a source, or of what it would give now."""
+        return dict(self.taken).get(source) or stamp_of(source, self.folder)
 
 
 @dataclass(frozen=True)
@@ -56,11 +74,56 @@ def _file_state(path: Path) -> tuple[str, int, int]:
 
 
 def _sources(job: Job) -> object:
-    try:
-        files = source_files(job.recipe.gather, job.folder)
-    except JaggedLensError:
-        return job.recipe.gather, str(job.folder)
-    return job.recipe.gather, [(_file_state(path), name) for path, name in files]
+    sources = job.recipe.gather.sources
+    return [(source.name, job.stamp(source)) for source in sources], job.recipe.gather.unit, job.again
+
+
+def _corpus(job: Job, progress: Progress) -> Corpus:
+    """The documents of all sources: from the store where they are there, and else read, and kept in it."""
+    sources = job.recipe.gather.sources
+    means = Means(job.folder, threads(), dict(job.passwords), job.store, job.again)
+    corpora, stamps = [], []
+    wrong: JaggedLensError | None = None
+    for at, source in enumerate(sources):
+        within = part(progress, at / len(sources), (at + 1) / len(sources))
+        stamp = job.stamp(source)
+        corpus = job.store.documents(stamp) if job.store is not None else None
+        if corpus is None:
+            try:
+                corpus = read_source(source, means, within)
+            except JaggedLensError as error:
+                if not job.forgiving:
+                    raise
+                wrong, stamp = error, ""
+                corpus = failed_source(source, error)
+            else:
+                if job.store is not None:
+                    job.store.keep_documents(stamp, source, corpus)
+        corpora.append(corpus)
+        stamps.append(stamp)
+    if wrong is not None and not any(map(len, corpora)):
+        raise wrong
+    return dataclasses.replace(assembled(corpora, sources, job.recipe.gather), stamps=tuple(stamps))
+
+
+def _filters(job: Job) -> object:
+    g = job.recipe.gather
+    named = g.only or g.sample_of
+    chosen = (g.only, g.holding, g.since, g.until, g.least_words, g.most_words, g.sample, g.sample_of)
+    return chosen, g.seed if g.sample else 0, sorted(job.aside), job.own if named else ()
+
+
+def _rows(job: Job, corpus: Corpus, tokens: Tokens, progress: Progress) -> NDArray[np.int32]:
+    """The corpus rows in the lens: all but those set aside and those that a filter or the sample leaves out."""
+    words = np.diff(tokens.row_starts)
+    rows = rows_to_keep(corpus, words, job.recipe.gather, job.aside, job.own, progress)
+    if len(corpus) and not len(rows):
+        raise SourceError(
+            f"none of the {len(corpus):,} documents is left",
+            "Gather",
+            "Widen the filters, or bring back what is set aside.",
+        )
+    return rows
 
 
 def _clean_state(job: Job) -> object:
@@ -74,29 +137,21 @@ def _word_state(job: Job) -> object:
     return c.case, c.accents, c.word_form, c.language
 
 
-def _rows(job: Job, corpus: Corpus) -> NDArray[np.int32]:
-    """The corpus rows in the lens: all but those set aside."""
-    if not job.aside:
-        return np.arange(len(corpus), dtype=np.int32)
-    return np.array([row for row, key in enumerate(corpus.keys) if key not in job.aside], np.int32)
-
-
 def _wanted(job: Job) -> int:
     """So many neighbours serve both the table and the trust of the map."""
     return max(job.recipe.compare.neighbours, NEAREST)
 
 
 PARTS: tuple[Part, ...] = (
-    Part("corpus", "gather", (), _sources, lambda j, r, p: gather(j.recipe.gather, j.folder, p)),
+    Part("corpus", "gather", (), _sources, lambda j, r, p: _corpus(j, p)),
     Part("tokens", "clean", ("corpus",), _clean_state, lambda j, r, p: clean(r["corpus"], j.recipe.clean, j.folder, p)),
+    Part("rows", "gather", ("corpus", "tokens"), _filters, lambda j, r, p: _rows(j, r["corpus"], r["tokens"], p)),
     Part(
         "ngrams",
         "terms",
-        ("corpus", "tokens"),
-        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge, sorted(j.aside)),
-        lambda j, r, p: count_ngrams(
-            r["tokens"], _rows(j, r["corpus"]), j.recipe.terms.words, j.recipe.terms.bridge, p
-        ),
+        ("rows", "tokens"),
+        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge),
+        lambda j, r, p: count_ngrams(r["tokens"], r["rows"], j.recipe.terms.words, j.recipe.terms.bridge, p),
     ),
     Part(
         "terms",
@@ -107,6 +162,13 @@ PARTS: tuple[Part, ...] = (
     ),
     Part("space", "weigh", ("terms",), lambda j: j.recipe.weigh, lambda j, r, p: weigh(r["terms"], j.recipe.weigh)),
     Part("runs", "compare", ("corpus",), lambda j: (), lambda j, r, p: runs_of(r["corpus"], p)),
+    Part(
+        "overview",
+        "gather",
+        ("corpus", "tokens", "runs"),
+        lambda j: (),
+        lambda j, r, p: look_over(r["corpus"], r["tokens"], r["runs"].wording),
+    ),
     Part(
         "pairs",
         "compare",

@@ -124,15 +124,15 @@ class Worker:
     def process_id(self) -> int:
         return self._process.pid or 0
 
-    def ask(self, job: Job) -> int:
-        """Ask for all parts of a job; what was asked before is given up. Gives the number its news will carry."""
+    def ask(self, job: Job, wanted: tuple[str, ...] | None = None) -> int:
+        """Ask for all parts of a job, or some by name; what was asked before is given up. Gives the number of its news."""
         self._number += 1
         self._wanted.value = self._number
         self._busy = True
         self._asked_to_stop = 0.0
         # A dead worker is noticed, and another one started, where the news are read.
         with contextlib.suppress(OSError):
-            self.connection.send((self._number, job, self.budget, self.threads))
+            self.connection.send((self._number, job, self.budget, self.threads, wanted))
         return self._number
 
     def stop(self) -> None:
@@ -222,21 +222,23 @@ def _serve(connection: Connection, wanted: Any) -> None:
     memory = SealedMemory(BUDGET)
     try:
         while True:
-            number, job, memory.budget, threads = connection.recv()
+            number, job, memory.budget, threads, parts = connection.recv()
             while connection.poll():
-                number, job, memory.budget, threads = connection.recv()
+                number, job, memory.budget, threads, parts = connection.recv()
             set_threads(threads)
-            _work(connection, wanted, memory, number, job)
+            _work(connection, wanted, memory, number, job, parts)
     except (EOFError, OSError):
         return  # the window is gone
 
 
-def _work(connection: Connection, wanted: Any, memory: SealedMemory, number: int, job: Job) -> None:
+def _work(
+    connection: Connection, wanted: Any, memory: SealedMemory, number: int, job: Job, parts: tuple[str, ...] | None
+) -> None:
     telling = _Telling(connection, wanted, number, memory)
     telling.send(Planned(number, keys_of(job).of))
     stopped = False
     try:
-        compute(job, memory, telling, lambda: bool(wanted.value != number))
+        compute(job, memory, telling, lambda: bool(wanted.value != number), parts)
         stopped = wanted.value != number
     except Stopped:
         stopped = True

@@ -1,19 +1,30 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
 from jagged_lens.project.bench import Bench, opened
+from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, create
+from jagged_lens.project.keeper import Keeper, left_over, unnamed_folder
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
+from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState
 
 __all__ = [
+    "ENDING",
     "Bench",
     "History",
+    "Keeper",
     "KeptPick",
     "LensState",
     "OwnLabel",
     "Pick",
+    "ProjectError",
+    "ProjectFile",
     "ProjectState",
+    "Refreshed",
+    "create",
+    "left_over",
     "opened",
     "profile",
     "share_through",
+    "unnamed_folder",
 ]

@@ -3,7 +3,9 @@ whoever wants to show it subscribes. Everything the window does is a call that a
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import dataclasses
+import time
+from collections.abc import Collection, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Label
+from jagged_lens.gather import Corpus, Label, Source
 from jagged_lens.lens import (
     PARTS,
     Began,
@@ -27,24 +29,37 @@ from jagged_lens.lens import (
     Worker,
     keys_of,
     read_recipe,
+    stamp_of,
 )
+from jagged_lens.project.file import ENDING, ProjectFile, create
+from jagged_lens.project.keeper import Keeper
 from jagged_lens.project.pick import Pick
+from jagged_lens.project.plain_state import plain, state_from
 from jagged_lens.project.profile import profile
+from jagged_lens.project.refreshed import Refreshed, compared
 from jagged_lens.project.state import History, LensState, ProjectState
 from jagged_lens.signal import Signal
 
 _STEP = {part.name: part.step for part in PARTS}
 _MOST_DEATHS = 2
+SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
+"""Settings of Gather that all lenses of a project share, since rows are the project's."""
 
 
 def opened(path: Path | None) -> ProjectState:
     """The project that a path means: a recipe (.toml), or a table, a text file or a folder with the default recipe.
 
-    Recipes beside it named NAME.*.toml are further lenses, in the order of their names.
+    Recipes beside it named NAME.*.toml are further lenses, in the order of their names. For a project (.jagged), the state
+    that was saved in it. JaggedLensError where it cannot be opened.
     """
     if path is None:
         return ProjectState((LensState("First lens", Recipe()),), 0, Path.cwd())
     path = path.expanduser().absolute()
+    if path.suffix.lower() == ENDING:
+        file = ProjectFile(path)
+        file.verify()
+        content = file.state()
+        return state_from(content, path) if content is not None else opened(None)
     if path.suffix.lower() == ".toml":
         lenses = [LensState(_lens_name(path), read_recipe(path))]
         for other in sorted(path.parent.glob(f"{path.stem}.*.toml")):
@@ -52,6 +67,15 @@ def opened(path: Path | None) -> ProjectState:
         return ProjectState(tuple(lenses), 0, path.parent)
     recipe = Recipe().with_setting("gather", "from", path.name)
     return ProjectState((LensState("First lens", recipe),), 0, path.parent)
+
+
+def _absolute(source: Source, folder: Path) -> Source:
+    """A source whose relative path is no longer relative."""
+    for name in ("file", "database", "links"):
+        value = getattr(source, name)
+        if value and "://" not in value:
+            return dataclasses.replace(source, **{name: str(folder / Path(value).expanduser())})  # type: ignore[arg-type]
+    return source
 
 
 def _lens_name(path: Path) -> str:
@@ -68,10 +92,12 @@ class Bench:
     True, changed settings are not computed.
 
     Signals: state_changed() when settings changed, part_changed(name) when a part began, went on, failed or was done,
-    settled() when nothing is under way any more, trouble(words, details) for what the user must be told.
+    settled() when nothing is under way any more, trouble(words, details) for what the user must be told, refreshed(what) when
+    sources were read again and can be compared with what is here. keeper: saves the project; None where nothing is kept.
+    passwords: of databases, by their address; known to this window alone.
     """
 
-    def __init__(self, state: ProjectState, worker: Worker) -> None:
+    def __init__(self, state: ProjectState, worker: Worker, keeper: Keeper | None = None) -> None:
         self.history = History(state)
         self.pick = Pick()
         self.results: dict[str, Any] = {}
@@ -85,6 +111,12 @@ class Bench:
         self.part_changed = Signal()
         self.settled = Signal()
         self.trouble = Signal()
+        self.refreshed = Signal()
+        self.keeper = keeper
+        self.passwords: dict[str, str] = {}
+        self.window: dict[str, Any] = {}
+        self._refresh: tuple[int, Job, dict[str, Any]] | None = None
+        self._told_failure = ""
         self._worker = worker
         self._keys: dict[str, str] = {}
         self._number = 0
@@ -104,7 +136,16 @@ class Bench:
         """What the worker is asked for: the lens in front, or another."""
         state = self.state
         recipe = state.recipe if lens is None else state.lenses[lens].recipe
-        return Job(recipe, state.folder, frozenset(key for key, _ in state.aside))
+        return Job(
+            recipe,
+            state.folder,
+            frozenset(key for key, _ in state.aside),
+            tuple((label.name, label.values) for label in state.labels),
+            state.taken,
+            self.keeper.file if self.keeper is not None else None,
+            tuple(self.passwords.items()),
+            forgiving=True,
+        )
 
     def profile(self, lens: int) -> tuple[float, ...] | None:
         """The shares that come through the steps of a lens; None while they are not known."""
@@ -112,21 +153,107 @@ class Bench:
             return profile(self.results)
         return self._profiles.get(self.job(lens))
 
-    def open(self, path: Path) -> None:
-        """Go over to another project. JaggedLensError where it cannot be opened; the present one then stays."""
+    def open(self, path: Path, keeper: Keeper | None = None) -> None:
+        """Go over to another project. JaggedLensError where it cannot be opened; the present one then stays.
+
+        keeper: of the other project. What was changed in the present one is saved before it is left.
+        """
         state = opened(path)
+        self.leave()
+        self.keeper = keeper
+        self.window = keeper.file.window() if keeper is not None and path.suffix.lower() == ENDING else {}
         self.history = History(state)
         self.pick.forget()
         self.results.clear()
         self._keys.clear()
+        self._profiles.clear()
         self._all_out_of_date()
         self.state_changed.emit()
         self.compute()
 
+    def leave(self) -> None:
+        """Save the project and let go of it."""
+        if self.keeper is not None:
+            self.save()
+            self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.taken})
+            self.keeper = None
+
+    @property
+    def worth_keeping(self) -> bool:
+        """Whether anything has been done in the project."""
+        return len(self.history.states()) > 1
+
+    def save(self) -> None:
+        """Have the state saved soon."""
+        if self.keeper is not None:
+            state = self.state
+            self.keeper.save(lambda: plain(state), dict(self.window))
+
+    def save_as(self, path: Path) -> None:
+        """Keep the project under another name from now on. ProjectError where that does not work."""
+        if self.keeper is None:
+            create(path)
+            self.keeper = Keeper(path, True)
+            self.save()
+            self.keeper.flush()
+        else:
+            self.save()
+            self.keeper.move_to(path)
+            self.save()
+        self.state_changed.emit()
+
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
+        if step == "gather" and key in SHARED:
+            self.change(self.state.with_shared({key: value}), f"{step}: {key}")
+            return
         changed = self.recipe.with_setting(step, key, value)
         self.change(self.state.with_recipe(changed), f"{step}: {key}")
+
+    # Sources.
+
+    def add_source(self, source: Source, taken_from: Path | None = None) -> None:
+        """Add a source to the project, for all lenses. taken_from: the folder its relative path is relative to."""
+        if taken_from is not None and taken_from != self.state.folder:
+            source = _absolute(source, taken_from)
+        state = self.state
+        self.change(state.with_sources((*state.sources, source)), f"add {source.name}")
+
+    def change_source(self, number: int, source: Source) -> None:
+        """Read a source in another way."""
+        sources = list(self.state.sources)
+        sources[number] = source
+        self.change(self.state.with_sources(tuple(sources)), f"change {source.name}")
+
+    def remove_source(self, number: int) -> None:
+        """Leave a source out of the project; undo brings it back."""
+        sources = self.state.sources
+        name = sources[number].name
+        self.change(self.state.with_sources(sources[:number] + sources[number + 1 :]), f"remove {name}")
+
+    def refresh(self, numbers: Collection[int] | None = None, failed_only: bool = False) -> None:
+        """Read sources again; `refreshed` then says what is new, changed and gone. Nothing is taken in yet.
+
+        failed_only: of links, fetch those alone that did not come; the others stay as they are.
+        """
+        sources = self.state.sources
+        chosen = {sources[number] for number in (range(len(sources)) if numbers is None else numbers)}
+        stamps = {}
+        for source in chosen:
+            # A server or a page does not show from outside whether it has changed: its stamp is of this moment.
+            now = f"{stamp_of(source, self.state.folder)}-{time.time_ns():x}"
+            stamps[source] = now if source.kind in ("links", "database") else stamp_of(source, self.state.folder)
+        taken = tuple({**dict(self.state.taken), **stamps}.items())
+        job = dataclasses.replace(self.job(), taken=taken, again=False)
+        if not failed_only and self.keeper is not None:
+            job = dataclasses.replace(job, again=any(source.kind == "links" for source in chosen))
+        self.working = True
+        self._behind = None
+        self._refresh = (self._worker.ask(job, ("corpus",)), job, {})
+
+    def take_in(self, refreshed: Refreshed) -> None:
+        """Go over to what was read again."""
+        self.change(self.state.with_taken(refreshed.taken), "take in what changed")
 
     def change(self, state: ProjectState, words: str) -> None:
         """Go on to another state; `words` say in the menu what undo would take back."""
@@ -156,6 +283,7 @@ class Bench:
 
     def _changed(self) -> None:
         self._deaths = 0
+        self.save()
         self.state_changed.emit()
         if not self.hold:
             self.compute()
@@ -168,7 +296,7 @@ class Bench:
     def compute(self) -> None:
         """Ask for all results of the lens in front."""
         self.working = True
-        self._behind = None
+        self._behind = self._refresh = None
         self._number = self._worker.ask(self.job())
 
     def stop(self) -> None:
@@ -179,6 +307,10 @@ class Bench:
         """Take in what the worker has said since the last call."""
         for news in self._worker.news():
             self._hear(news)
+        failure = self.keeper.failure if self.keeper is not None else ""
+        if failure != self._told_failure:
+            self._told_failure = failure
+            self.trouble.emit(failure or "The project is saved again.", "")
 
     def ready(self, *names: str) -> bool:
         """Whether all these parts belong to the recipe as it is now, and so to each other."""
@@ -220,19 +352,24 @@ class Bench:
         corpus = self.results.get("corpus")
         return [row for row, key in enumerate(corpus.keys) if key in wanted] if corpus is not None else []
 
-    def origin(self, row: int) -> Path | None:
-        """The file that a document came from, where it is still there."""
-        source = self.state.folder / Path(self.recipe.gather.from_).expanduser()
+    def origin(self, row: int) -> Path | str | None:
+        """The file that a document came from, where it is still there, or the web address."""
         corpus = self.results.get("corpus")
-        if corpus is None:
+        if corpus is None or not len(corpus.source):
             return None
-        base = source if source.is_dir() else source.parent
-        return next((path for path in (base / corpus.origins[row], source) if path.is_file()), None)
+        source = self.state.sources[int(corpus.source[row])]
+        if source.links:
+            return next((page.landed for page in corpus.pages if page.address == corpus.origins[row]), None)
+        base = self.state.folder / Path(source.file or source.database).expanduser()
+        while not base.exists() and base != base.parent:  # a pattern: the folder before it
+            base = base.parent
+        inside = base if base.is_dir() else base.parent
+        return next((path for path in (inside / corpus.origins[row], base) if path.is_file()), None)
 
     def lens_rows(self) -> NDArray[np.int32]:
         """The corpus rows of the documents in the lens, in order; empty before there are any."""
-        terms = self.results.get("terms")
-        return terms.rows if terms is not None else np.zeros(0, np.int32)
+        rows = self.results.get("rows")
+        return rows if rows is not None else np.zeros(0, np.int32)
 
     def group_of(self, row: int) -> int:
         """The group of a corpus row; -1 where it has none."""
@@ -286,11 +423,14 @@ class Bench:
 
     def _hear(self, news: News) -> None:
         if isinstance(news, Restarted):
-            self._behind = None
+            self._behind = self._refresh = None
             self._hear_restart(news.reason)
             return
         if self._behind is not None and news.number == self._behind[0]:
             self._hear_behind(news)
+            return
+        if self._refresh is not None and news.number == self._refresh[0]:
+            self._hear_refresh(news)
             return
         if news.number != self._number:
             return
@@ -311,6 +451,8 @@ class Bench:
                 self.share.pop(part, None)
                 self.seconds[part] = seconds
                 if self._keys.get(part) != key:
+                    if part == "corpus":
+                        self._new_corpus(result)
                     self.results[part], self._keys[part] = result, key
                 self.fresh.add(part)
                 self.part_changed.emit(part)
@@ -322,6 +464,44 @@ class Bench:
                 self.trouble.emit(str(error), details)
             case Finished():
                 self._settle()
+
+    def _new_corpus(self, corpus: Corpus) -> None:
+        """Other rows are there: the pick is of the same documents still. What was taken in is noted."""
+        before = self.results.get("corpus")
+        if before is not None and len(self.pick):
+            wanted = {before.keys[row] for row in self.pick.rows}
+            reading = before.keys[self.pick.reading] if self.pick.reading >= 0 else ""
+            rows = {key: row for row, key in enumerate(corpus.keys) if key in wanted}
+            self.results["corpus"] = corpus
+            self.pick.forget()
+            self.pick.set(rows.values(), rows.get(reading, -1))
+        else:
+            self.pick.forget()
+        stamps = dict(zip(self.state.sources, corpus.stamps, strict=False))
+        state = self.state.with_taken(stamps)
+        if state != self.state:
+            self.history.look(state)
+            self.save()
+
+    def _hear_refresh(self, news: News) -> None:
+        assert self._refresh is not None
+        found = self._refresh[2]
+        match news:
+            case Began(part=part) | Share(part=part):
+                self.share[part] = getattr(news, "share", 0.0)
+                self.part_changed.emit(part)
+            case Done(part=part, result=result):
+                found[part] = result
+            case Failed(error=error, details=details):
+                self.trouble.emit(str(error), details)
+            case Finished():
+                self._refresh = None
+                self.working = False
+                self.share.clear()
+                self.settled.emit()
+                before = self.results.get("corpus")
+                if before is not None and "corpus" in found:
+                    self.refreshed.emit(compared(before, found["corpus"], self.state.sources))
 
     def _hear_restart(self, reason: str) -> None:
         self._deaths += 1

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from jagged_lens.gather import Source, settings_from
 from jagged_lens.lens import Recipe
 
 
@@ -43,7 +44,8 @@ class OwnLabel:
 class ProjectState:
     """The lenses, which of them is in front, the folder that relative paths are relative to, and what hangs on documents.
 
-    aside: pairs of document key and reason; those documents take part in no lens, from Terms on.
+    aside: pairs of document key and reason; those documents take part in no lens, from Terms on. taken: of each source the
+    stamp of what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed.
     """
 
     lenses: tuple[LensState, ...]
@@ -52,6 +54,7 @@ class ProjectState:
     kept: tuple[KeptPick, ...] = ()
     labels: tuple[OwnLabel, ...] = ()
     aside: tuple[tuple[str, str], ...] = ()
+    taken: tuple[tuple[Source, str], ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -64,6 +67,28 @@ class ProjectState:
     def with_recipe(self, recipe: Recipe) -> ProjectState:
         """This state with another recipe in the lens in front."""
         return self._with_lens(dataclasses.replace(self.lens, recipe=recipe))
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        return self.recipe.gather.sources
+
+    def with_shared(self, values: dict[str, object]) -> ProjectState:
+        """This state with settings of Gather that all lenses share: sources, and what one document is."""
+        lenses = tuple(
+            dataclasses.replace(lens, recipe=lens.recipe.with_settings("gather", values)) for lens in self.lenses
+        )
+        return dataclasses.replace(self, lenses=lenses)
+
+    def with_sources(self, sources: tuple[Source, ...]) -> ProjectState:
+        """This state with other sources, in all lenses."""
+        return self.with_shared(settings_from(sources))
+
+    def with_taken(self, taken: Mapping[Source, str]) -> ProjectState:
+        """This state with the stamps of what was taken in of its sources; of those that are gone none is kept."""
+        own = {**dict(self.taken), **taken}
+        return dataclasses.replace(
+            self, taken=tuple((source, own[source]) for source in self.sources if own.get(source))
+        )
 
     def renamed(self, name: str) -> ProjectState:
         """The lens in front under another name; a name that is taken gets a number."""
@@ -168,6 +193,10 @@ class History:
     def look(self, state: ProjectState) -> None:
         """Another view of the same project (which lens is in front): changed in place, nothing to undo."""
         self._states[self._at] = (self._states[self._at][0], state)
+
+    def states(self) -> list[ProjectState]:
+        """All states that undo and redo can lead to."""
+        return [state for _, state in self._states]
 
     def undo(self) -> bool:
         self._at -= bool(self._at)

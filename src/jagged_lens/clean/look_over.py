@@ -1,0 +1,82 @@
+"""A look over the documents before anything is computed with them: what needs attention."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntFlag
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.clean.clean import Tokens
+from jagged_lens.clean.languages import CODES, NAMES, UNKNOWN, languages_of
+from jagged_lens.gather import Corpus
+
+_FAR = 3.0  # interquartile ranges of the logarithm of the length, outside the quartiles
+_LEAST_RANGE = 0.35
+_ENOUGH = 12  # documents, below which nothing is unusual
+
+
+class Flag(IntFlag):
+    """What is odd about a document."""
+
+    EMPTY = 1
+    SAME = 2
+    LANGUAGE = 4
+    LONG = 8
+    SHORT = 16
+    REPLACED = 32
+
+
+@dataclass(frozen=True, eq=False)
+class Overview:
+    """Of n documents: words (int64, how many), flags (uint8, Flag), language (int8, index into CODES, or UNKNOWN).
+
+    main: the language that most are in, UNKNOWN where none is known.
+    """
+
+    words: NDArray[np.int64]
+    flags: NDArray[np.uint8]
+    language: NDArray[np.int8]
+    main: int
+
+    def rows(self, flag: Flag) -> NDArray[np.int64]:
+        """The rows of the documents with a flag."""
+        return np.flatnonzero(self.flags & np.uint8(flag))
+
+    def language_name(self, row: int) -> str:
+        code = int(self.language[row])
+        return NAMES[CODES[code]] if code != UNKNOWN else ""
+
+
+def look_over(corpus: Corpus, tokens: Tokens, wording: NDArray[np.int32]) -> Overview:
+    """What needs attention in each document.
+
+    wording: int32, equal where the word sequences of two documents are equal. Empty: without a word. Same: the words are
+    those of another document, one after the other. Language: known, and not that of most. Long, short: ln(words) lies more
+    than three interquartile ranges outside the quartiles (Tukey, "Exploratory data analysis", 1977). Replaced: holds
+    U+FFFD, which stands for what could not be read.
+    """
+    words = np.diff(tokens.row_starts)
+    flags = np.zeros(len(words), np.uint8)
+    flags[words == 0] |= np.uint8(Flag.EMPTY)
+    if len(wording):
+        times = np.bincount(wording)
+        flags[(times[wording] > 1) & (words > 0)] |= np.uint8(Flag.SAME)
+    language = languages_of(tokens)
+    known = language[language != UNKNOWN]
+    main = int(np.bincount(known).argmax()) if len(known) else UNKNOWN
+    flags[(language != UNKNOWN) & (language != main)] |= np.uint8(Flag.LANGUAGE)
+    filled = words > 0
+    if filled.sum() >= _ENOUGH:
+        size = np.log(np.maximum(words, 1))
+        low, high = np.quantile(size[filled], (0.25, 0.75))
+        far = _FAR * max(high - low, _LEAST_RANGE)
+        flags[filled & (size > high + far)] |= np.uint8(Flag.LONG)
+        flags[filled & (size < low - far)] |= np.uint8(Flag.SHORT)
+    mark = np.frombuffer("\ufffd".encode(), np.uint8)
+    data = corpus.texts.data
+    if len(data) >= 3:
+        at = np.flatnonzero((data[:-2] == mark[0]) & (data[1:-1] == mark[1]) & (data[2:] == mark[2]))
+        flags[np.searchsorted(corpus.texts.starts, at, "right") - 1] |= np.uint8(Flag.REPLACED)
+    return Overview(words, flags, language, main)

@@ -1,0 +1,107 @@
+"""Which documents a lens looks at: filters and a seeded sample. Rows are left out, never renumbered."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.errors import RecipeError
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label
+from jagged_lens.gather.dates import day_of
+from jagged_lens.gather.find import query_of
+from jagged_lens.gather.settings import GatherSettings
+from jagged_lens.progress import Progress, unheard
+
+
+def rows_to_keep(
+    corpus: Corpus,
+    words: NDArray[np.int64],
+    settings: GatherSettings,
+    aside: frozenset[str] = frozenset(),
+    own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (),
+    progress: Progress = unheard,
+) -> NDArray[np.int32]:
+    """The rows of the documents that are not set aside and pass every filter; of these the sample, if one is wanted.
+
+    words: how many words each of the n documents has. aside: keys that are set aside. own: labels of the user's own, pairs of
+    name and (key, value) pairs. Ascending int32. RecipeError for a label that is not there, or a day that is none.
+    """
+    keep = np.ones(len(corpus), bool)
+    if aside:
+        keep &= np.array([key not in aside for key in corpus.keys], bool)
+    keep &= labelled(corpus, settings.only, own)
+    for text, name in ((settings.since, "since"), (settings.until, "until")):
+        if text:
+            day = day_of(text)
+            if day == NO_DATE:
+                raise RecipeError(f'"{text}" is no day', f"[gather] {name}", "Write it as 2021-05-01.")
+            days = corpus.dates if len(corpus.dates) else np.full(len(corpus), NO_DATE, np.int32)
+            keep &= (days != NO_DATE) & ((days >= day) if name == "since" else (days <= day))
+    if settings.least_words:
+        keep &= words >= settings.least_words
+    if settings.most_words:
+        keep &= words <= settings.most_words
+    query = query_of(settings.holding)
+    if query.patterns:
+        for row in np.flatnonzero(keep).tolist():
+            if row % 2000 == 0:
+                progress(row / len(corpus))
+            keep[row] = query.holds(corpus.texts[row])
+    rows = np.flatnonzero(keep).astype(np.int32)
+    return sampled(corpus, rows, settings, own) if settings.sample else rows
+
+
+def labelled(
+    corpus: Corpus, only: tuple[str, ...], own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
+) -> NDArray[np.bool_]:
+    """Of each document whether it has the labels asked for: of one label any of its values, of several labels all."""
+    wanted: dict[str, set[str]] = {}
+    for entry in only:
+        name, mark, value = entry.partition("=")
+        if not mark:
+            raise RecipeError(f'"{entry}" is no label', "[gather] only", 'Write it as "crop = bean".')
+        wanted.setdefault(name.strip(), set()).add(value.strip())
+    keep = np.ones(len(corpus), bool)
+    for name, values in wanted.items():
+        label = label_named(corpus, name, own, "only")
+        fits = np.array([value in values for value in label.values], bool)
+        keep &= fits[label.codes] if len(fits) else False
+    return keep
+
+
+def label_named(
+    corpus: Corpus, name: str, own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...], setting: str
+) -> Label:
+    """A label by its name. RecipeError where there is none."""
+    for label in corpus.labels:
+        if label.name == name:
+            return label
+    for own_name, pairs in own:
+        if own_name == name:
+            values = dict(pairs)
+            return Label.of(name, (values.get(key, "") for key in corpus.keys))
+    names = [label.name for label in corpus.labels] + [one for one, _ in own]
+    raise RecipeError(f'there is no label "{name}"', f"[gather] {setting}", f"Labels: {', '.join(names) or 'none'}.")
+
+
+def sampled(
+    corpus: Corpus,
+    rows: NDArray[np.int32],
+    settings: GatherSettings,
+    own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (),
+) -> NDArray[np.int32]:
+    """A random sample of rows without replacement, or so many of each value of a label; the same for the same seed.
+
+    Each document has a number drawn for it by its place in the corpus; those with the smallest are taken. So a larger
+    sample holds the smaller one, and a filter does not change who is drawn among those left.
+    """
+    drawn = np.random.default_rng(settings.seed).random(len(corpus))[rows]
+    order = np.argsort(drawn, kind="stable")
+    if not settings.sample_of:
+        return np.sort(rows[order[: settings.sample]])
+    codes = label_named(corpus, settings.sample_of, own, "sample-of").codes[rows][order]
+    by_value = np.argsort(codes, kind="stable")
+    starts = np.concatenate(([True], codes[by_value][1:] != codes[by_value][:-1]))
+    first = np.maximum.accumulate(np.where(starts, np.arange(len(codes)), 0))
+    taken = by_value[np.arange(len(codes)) - first < settings.sample]
+    return np.sort(rows[order[taken]])

@@ -1,0 +1,338 @@
+"""Links: the pages that a list of web addresses names, and only those, fetched politely over HTTP (RFC 9110).
+
+robots.txt (RFC 9309) is respected, a few pages are fetched at a time, each within limits of time and size. Addresses of
+private networks and of this machine are refused unless the source allows them; the address that was looked up and found
+fit is the one that is connected to, so that a name cannot point elsewhere in between.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import datetime
+import ipaddress
+import re
+import socket
+import tempfile
+import threading
+import time
+import urllib.robotparser
+from collections.abc import Iterable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+from urllib.parse import urljoin, urlsplit, urlunsplit
+
+import httpcore
+import httpx
+
+from jagged_lens import __version__
+from jagged_lens.gather.apart import File, read_apart
+from jagged_lens.gather.corpus import Page
+from jagged_lens.gather.pages import PageStore
+from jagged_lens.gather.readers import Options, Piece
+from jagged_lens.gather.source import Source
+from jagged_lens.progress import Progress
+
+AGENT = f"JaggedLens/{__version__} (a text analyst's desktop; fetches only pages that its user listed)"
+MOST_REDIRECTS = 5
+MOST_LINKS = 20_000
+_ROBOTS_BYTES = 500_000
+_ENDINGS = {
+    "text/html": ".html",
+    "application/xhtml+xml": ".html",
+    "text/plain": ".txt",
+    "text/markdown": ".md",
+    "application/pdf": ".pdf",
+    "application/rtf": ".rtf",
+    "text/rtf": ".rtf",
+    "message/rfc822": ".eml",
+    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": ".docx",
+    "application/vnd.oasis.opendocument.text": ".odt",
+}
+_ADDRESS = re.compile(r"https?://[^\s<>\"']+", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Fetched:
+    page: Page
+    content: bytes
+
+
+class Refused(Exception):  # noqa: N818 - a reason in words
+    """A page that is not fetched, or does not come as it should; the message is the reason."""
+
+
+def addresses_in(text: str) -> list[str]:
+    """The web addresses that stand in a text, in order, each once."""
+    return list(dict.fromkeys(found.rstrip(".,;)") for found in _ADDRESS.findall(text)))
+
+
+def fetch_pages(
+    addresses: Sequence[str], source: Source, store: PageStore | None, again: bool, progress: Progress
+) -> list[Fetched]:
+    """Fetch pages, in the order of their addresses.
+
+    store: pages that are in it are taken from it, unless `again`; a page that cannot be fetched again is the one that was
+    kept. Raises Stopped where progress does, after those under way have ended.
+    """
+    kept = {address: found for address in addresses if store is not None and (found := store.page(address))}
+    wanted = [address for address in addresses if again or address not in kept]
+    got: dict[str, Fetched] = {}
+    over = threading.Event()
+    with _Fetcher(source, over) as fetcher, ThreadPoolExecutor(source.at_a_time) as pool:
+        futures = [(address, pool.submit(fetcher.fetch, address)) for address in wanted]
+        try:
+            for number, (address, future) in enumerate(futures):
+                while not future.done():
+                    progress(number / len(wanted))
+                    with contextlib.suppress(TimeoutError):
+                        future.result(0.1)
+                got[address] = one = future.result()
+                if store is not None and not one.page.problem:
+                    store.keep_page(one.page, one.content)
+        except BaseException:
+            over.set()
+            for _, future in futures:
+                future.cancel()
+            raise
+    result = []
+    for address in addresses:
+        new = got.get(address)
+        # A page that does not come again is the one that came before.
+        result.append(
+            new if new is not None and not (new.page.problem and address in kept) else Fetched(*kept[address])
+        )
+    return result
+
+
+def read_pages(fetched: Sequence[Fetched], threads: int, progress: Progress) -> Iterator[tuple[Page, Piece | None]]:
+    """The text of each page, read apart; with the reason in the page where it gives none."""
+    with tempfile.TemporaryDirectory(prefix="jagged-lens-pages-") as folder:
+        files = []
+        for number, one in enumerate(fetched):
+            if not one.page.problem:
+                path = Path(folder) / f"{number}{_ENDINGS[one.page.kind]}"
+                path.write_bytes(one.content)
+                files.append(File(path, path.name))
+        read = read_apart(files, Options(), threads, progress)
+        for one in fetched:
+            if one.page.problem:
+                yield one.page, None
+                continue
+            found = next(read)
+            piece = next((each for each in found if isinstance(each, Piece)), None)
+            if piece is None:
+                reasons = [getattr(each, "reason", "") for each in found]
+                yield replace(one.page, problem=next(filter(None, reasons), "it holds no text")), None
+            else:
+                yield one.page, piece
+
+
+class _Fetcher:
+    """One client for all pages of a source, and what each host's robots.txt says."""
+
+    def __init__(self, source: Source, over: threading.Event) -> None:
+        self._source = source
+        self._over = over
+        self._robots: dict[str, urllib.robotparser.RobotFileParser | str] = {}
+        self._lock = threading.Lock()
+        self._hosts: dict[str, threading.Lock] = {}
+        self._client = httpx.Client(
+            transport=_Transport(source.private, source.at_a_time),
+            headers={"User-Agent": AGENT, "Accept": "text/html, text/plain, application/pdf;q=0.9, */*;q=0.5"},
+            follow_redirects=False,
+            timeout=httpx.Timeout(source.page_seconds, connect=min(10, source.page_seconds)),
+            trust_env=False,
+        )
+
+    def __enter__(self) -> _Fetcher:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._client.close()
+
+    def fetch(self, address: str) -> Fetched:
+        """Fetch one page; why it did not come stands in it."""
+        day = datetime.datetime.now(datetime.UTC).date().isoformat()
+        page = Page(address, address, 0, "", 0, "", day)
+        deadline = time.monotonic() + self._source.page_seconds
+        try:
+            for _ in range(MOST_REDIRECTS + 1):
+                _check_scheme(page.landed)
+                self._check_robots(page.landed)
+                with self._client.stream("GET", page.landed) as response:
+                    page = replace(page, status=response.status_code)
+                    if response.is_redirect:
+                        landed = urljoin(page.landed, response.headers.get("location", ""))
+                        page = replace(page, landed=landed)
+                        continue
+                    if response.status_code != 200:
+                        raise Refused(f"the server answers {response.status_code} {response.reason_phrase}".rstrip())
+                    kind = response.headers.get("content-type", "text/html").partition(";")[0].strip().lower()
+                    page = replace(page, kind=kind)
+                    if kind not in _ENDINGS:
+                        raise Refused(f"it is {kind or 'of no kind that it says'}, which is not read")
+                    content = self._content(response, self._source.page_megabytes * 1_000_000, deadline)
+                    return Fetched(replace(page, size=len(content)), content)
+            raise Refused(f"it is redirected more than {MOST_REDIRECTS} times")
+        except Refused as error:
+            return Fetched(replace(page, problem=str(error)), b"")
+        except (httpx.TimeoutException, httpcore.TimeoutException):
+            return Fetched(replace(page, problem=f"no answer within {self._source.page_seconds} seconds"), b"")
+        except (
+            httpx.HTTPError,
+            httpx.InvalidURL,
+            httpcore.ProtocolError,
+            httpcore.NetworkError,
+            OSError,
+            ValueError,
+        ) as error:
+            return Fetched(replace(page, problem=f"it cannot be fetched ({_short(error)})"), b"")
+
+    def _content(self, response: httpx.Response, most: int, deadline: float) -> bytes:
+        parts, size = [], 0
+        for chunk in response.iter_bytes():
+            size += len(chunk)
+            parts.append(chunk)
+            if size > most:
+                raise Refused(f"it is larger than {most / 1e6:g} MB")
+            if time.monotonic() > deadline:
+                raise Refused(f"it did not come within {self._source.page_seconds} seconds")
+            if self._over.is_set():
+                raise Refused("stopped")
+        return b"".join(parts)
+
+    def _check_robots(self, address: str) -> None:
+        parts = urlsplit(address)
+        host = f"{parts.scheme}://{parts.netloc}"
+        with self._lock:
+            lock = self._hosts.setdefault(host, threading.Lock())
+        with lock:
+            if host not in self._robots:
+                self._robots[host] = self._read_robots(host)
+        rules = self._robots[host]
+        if isinstance(rules, str):
+            raise Refused(rules)
+        if not rules.can_fetch(AGENT, address):
+            raise Refused("the site's robots.txt asks not to fetch it")
+
+    def _read_robots(self, host: str) -> urllib.robotparser.RobotFileParser | str:
+        rules = urllib.robotparser.RobotFileParser()
+        deadline = time.monotonic() + self._source.page_seconds
+        address = f"{host}/robots.txt"
+        for _ in range(MOST_REDIRECTS + 1):
+            _check_scheme(address)
+            with self._client.stream("GET", address) as response:
+                if response.is_redirect:
+                    address = urljoin(address, response.headers.get("location", ""))
+                    continue
+                if response.status_code >= 500:  # RFC 9309: a server in trouble is left alone
+                    return f"the site's robots.txt cannot be read ({response.status_code})"
+                if response.status_code != 200:
+                    break
+                text = self._content(response, _ROBOTS_BYTES, deadline).decode("utf-8", "replace")
+                rules.parse(text.splitlines())
+                return rules
+        rules.parse([])
+        return rules
+
+
+class _Transport(httpx.BaseTransport):
+    """HTTP over connections that are checked where they are made."""
+
+    def __init__(self, private: bool, connections: int) -> None:
+        self._pool = httpcore.ConnectionPool(
+            ssl_context=httpx.create_ssl_context(trust_env=False),
+            max_connections=connections,
+            network_backend=_CheckedNetwork(private),
+        )
+
+    def handle_request(self, request: httpx.Request) -> httpx.Response:
+        url = httpcore.URL(
+            scheme=request.url.raw_scheme, host=request.url.raw_host, port=request.url.port, target=request.url.raw_path
+        )
+        asked = httpcore.Request(
+            method=request.method,
+            url=url,
+            headers=request.headers.raw,
+            content=request.stream,
+            extensions=request.extensions,
+        )
+        answer = self._pool.handle_request(asked)
+        return httpx.Response(
+            answer.status, headers=answer.headers, stream=_Stream(answer.stream), extensions=answer.extensions
+        )
+
+    def close(self) -> None:
+        self._pool.close()
+
+
+class _Stream(httpx.SyncByteStream):
+    def __init__(self, stream: Any) -> None:
+        self._stream = stream
+
+    def __iter__(self) -> Iterator[bytes]:
+        yield from self._stream
+
+    def close(self) -> None:
+        if hasattr(self._stream, "close"):
+            self._stream.close()
+
+
+class _CheckedNetwork(httpcore.SyncBackend):
+    """Looks a name up itself, and connects to an address only if that is one of the public network, or allowed."""
+
+    def __init__(self, private: bool) -> None:
+        self._private = private
+
+    def connect_tcp(
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Iterable[Any] | None = None,
+    ) -> httpcore.NetworkStream:
+        try:
+            found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+        except (socket.gaierror, UnicodeError) as error:
+            raise Refused("there is no such host") from error
+        addresses = list(dict.fromkeys(str(entry[4][0]) for entry in found))
+        if not self._private and not all(is_public(address) for address in addresses):
+            raise Refused("it is in a private network; allow that in the source if it is meant")
+        for address in addresses[:-1]:
+            with contextlib.suppress(httpcore.ConnectError, httpcore.ConnectTimeout):
+                return super().connect_tcp(address, port, timeout, local_address, socket_options)
+        return super().connect_tcp(addresses[-1], port, timeout, local_address, socket_options)
+
+
+def is_public(address: str) -> bool:
+    """Whether an IP address belongs to the public network; what is embedded in an IPv6 address counts too."""
+    ip = ipaddress.ip_address(address.partition("%")[0])
+    if isinstance(ip, ipaddress.IPv6Address):
+        inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]
+        if inner is not None:
+            return inner.is_global
+        if ip in ipaddress.ip_network("64:ff9b::/96"):
+            return ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF).is_global
+    return ip.is_global and not ip.is_multicast
+
+
+def _check_scheme(address: str) -> None:
+    parts = urlsplit(address)
+    if parts.scheme not in ("http", "https"):
+        raise Refused(f"only http and https are fetched, not {parts.scheme or 'this'}")
+    if not parts.hostname:
+        raise Refused("the address names no host")
+    if parts.username or parts.password:
+        raise Refused("addresses with a name or password in them are not fetched")
+
+
+def without_fragment(address: str) -> str:
+    """An address without the place inside the page."""
+    return urlunsplit(urlsplit(address)._replace(fragment=""))
+
+
+def _short(error: Exception) -> str:
+    return str(error).strip().splitlines()[0][:120] if str(error).strip() else type(error).__name__

@@ -1,0 +1,135 @@
+"""What a source would give, before it is taken in: its first rows or documents, and what each column seems to be."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jagged_lens.gather.apart import read_apart
+from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.cut import pieces_of
+from jagged_lens.gather.files import files_of, is_table, path_labels
+from jagged_lens.gather.readers import Options, Piece
+from jagged_lens.gather.roles import PREVIEW_ROWS, ColumnLook, Role, guess_roles, look_at, roles_in, source_with
+from jagged_lens.gather.source import Source
+from jagged_lens.gather.sources import Means
+from jagged_lens.gather.tables import Table, open_table
+from jagged_lens.gather.tables.separated import open_pasted
+from jagged_lens.progress import Progress, unheard
+
+_FILES_LOOKED_AT = 30
+_CELL = 300
+
+
+@dataclass(frozen=True)
+class Preview:
+    """is_table: whether columns have roles. columns, rows: as they would be read, cells cut to a glance. looks, roles: of each
+    column. settings, choices: how a table was read, and what could be chosen. files: how many there are. notices: in
+    words. source: the one that was looked at, with what was guessed in it."""
+
+    source: Source
+    is_table: bool
+    columns: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    looks: tuple[ColumnLook, ...] = ()
+    roles: tuple[Role, ...] = ()
+    settings: dict[str, str] = dataclasses.field(default_factory=dict)
+    choices: dict[str, list[str]] = dataclasses.field(default_factory=dict)
+    files: int = 0
+    notices: tuple[str, ...] = ()
+
+
+def preview(source: Source, means: Means, progress: Progress = unheard) -> Preview:
+    """The first rows or documents of a source. SourceError where it cannot be read; only the first rows are."""
+    if source.kind == "database":
+        from jagged_lens.gather.database import opened_table
+
+        with opened_table(source, means.folder, means.passwords) as table:
+            return _of_table(table, source)
+    if source.kind == "pasted":
+        return _of_paste(source)
+    if source.kind == "links":
+        return _of_links(source, means)
+    files, notices = files_of(source, means.folder)
+    if is_table(files[0]):
+        table = open_table(files[0].path, files[0].name, source)
+        try:
+            return _of_table(table, source, len(files))
+        finally:
+            table.close()
+    shown = files[:_FILES_LOOKED_AT]
+    rows: list[tuple[str, ...]] = []
+    found = read_apart(shown, Options(source.encoding, source.replies), means.threads, progress, seconds=10)
+    labels = [name for name in source.path_labels if name]
+    for file, ones in zip(shown, found, strict=True):
+        for one in ones:
+            if isinstance(one, Unread):
+                rows.append((one.name, f"not read: {one.reason}", "", *[""] * len(labels)))
+            elif isinstance(one, str):
+                notices.append(f"{file.name} {one}")
+            else:
+                values = path_labels(f"{file.name}/{one.name}" if one.name else file.name, source)
+                for piece in itertools.islice(pieces_of(one, source), PREVIEW_ROWS):
+                    rows.append(
+                        (file.name, *_glance([piece.title, piece.text]), *(values.get(name, "") for name in labels))
+                    )
+    columns = ("file", "title", "text", *labels)
+    return Preview(source, False, columns, tuple(rows[:PREVIEW_ROWS]), files=len(files), notices=tuple(notices[:20]))
+
+
+def _of_table(table: Table, source: Source, files: int = 1) -> Preview:
+    rows = [list(row) for row in itertools.islice(table.rows, PREVIEW_ROWS)]
+    looks = look_at(table.columns, rows)
+    roles = roles_in(source, table.columns) or guess_roles(looks)
+    if source.kind == "database":  # what is fetched from a database is its rows
+        roles = ["leave out" if role == "link" else role for role in roles]
+    known = source_with(source, table.columns, roles) if not roles_in(source, table.columns) else source
+    return Preview(
+        known,
+        True,
+        tuple(table.columns),
+        tuple(_glance(row) for row in rows),
+        tuple(looks),
+        tuple(roles),
+        table.settings,
+        table.choices,
+        files,
+        tuple(table.notices),
+    )
+
+
+def _of_paste(source: Source) -> Preview:
+    """A paste whose lines have tabs in them is a table, unless it is to be cut."""
+    lines = source.pasted.splitlines()[:PREVIEW_ROWS]
+    if source.cut == "no" and len(lines) > 1 and sum("\t" in line for line in lines) > 0.8 * len(lines):
+        table = open_pasted(dataclasses.replace(source, separator="tab"))
+        return _of_table(table, dataclasses.replace(source, separator="tab"))
+    pieces = list(itertools.islice(pieces_of(Piece(source.pasted), source), PREVIEW_ROWS))
+    rows = tuple(_glance([piece.title, piece.text]) for piece in pieces)
+    return Preview(source, False, ("title", "text"), rows, files=0)
+
+
+def _of_links(source: Source, means: Means) -> Preview:
+    from jagged_lens.gather.links import addresses_in
+
+    if "://" not in source.links:
+        as_file = dataclasses.replace(source, links="", file=source.links, column="")
+        files, _ = files_of(as_file, means.folder)
+        if is_table(files[0]):
+            table = open_table(files[0].path, files[0].name, as_file)
+            try:
+                return _of_table(table, source)
+            finally:
+                table.close()
+        text = files[0].path.read_text("utf-8", "replace")
+    else:
+        text = source.links
+    found = addresses_in(text)
+    rows = tuple((address,) for address in found[:PREVIEW_ROWS])
+    return Preview(source, False, ("address",), rows, files=len(found))
+
+
+def _glance(cells: Sequence[str]) -> tuple[str, ...]:
+    return tuple(" ".join(cell[:_CELL].split()) for cell in cells)

@@ -1,0 +1,54 @@
+"""Zip archives of files that another reader takes."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Callable, Iterator
+
+from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
+from jagged_lens.gather.readers.zip_limits import guarded
+
+
+def read_archive(
+    data: bytes,
+    options: Options,
+    read_member: Callable[[str, bytes, Options], Iterator[Found]],
+    taken: Callable[[str], bool],
+) -> Iterator[Found]:
+    """Every member that `taken` says another reader takes, read by `read_member`."""
+    try:
+        archive = zipfile.ZipFile(io.BytesIO(data))
+        guarded(archive)
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError, ValueError) as error:
+        raise Unreadable("it is damaged or cut off") from error
+    left = 0
+    with archive:
+        for entry in sorted(archive.infolist(), key=lambda one: one.filename):
+            name = entry.filename
+            if entry.is_dir() or name.startswith("__MACOSX/"):
+                continue
+            if name.lower().endswith(".zip"):
+                yield Unread(name, "an archive inside an archive is not opened")
+                continue
+            if not taken(name):
+                left += 1
+                continue
+            if entry.flag_bits & 1:
+                yield Unread(name, "it is protected by a password")
+                continue
+            try:
+                for one in read_member(name, archive.read(entry), options):
+                    if isinstance(one, Piece):
+                        yield Piece(one.text, one.title, f"{name}/{one.name}" if one.name else name, one.date)
+                    elif isinstance(one, str):
+                        yield f"{name} {one}"
+                    else:
+                        yield Unread(f"{name}/{one.name}", one.reason)
+            except Unreadable as reason:
+                yield Unread(name, str(reason))
+            except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError, RuntimeError, ValueError):
+                yield Unread(name, "it is damaged")
+    if left:
+        yield f"{left:,} files of other kinds in it were left out."

@@ -1,0 +1,90 @@
+"""HTML: what is read of a page, without markup, scripts and navigation. Nothing in it is run or fetched."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from lxml import etree, html
+
+from jagged_lens.gather.encoding import decoded, encoding_of
+from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
+
+# ruff: noqa: SIM905 - a list of names is easier read as one
+_LEFT_OUT = frozenset(
+    "script,style,noscript,template,nav,footer,aside,form,button,select,option,iframe,svg,math,object,embed,audio,video,"
+    "canvas,head,dialog,menu".split(",")
+)
+_BLOCKS = frozenset(
+    "address,article,blockquote,body,caption,center,dd,details,div,dl,dt,fieldset,figcaption,figure,h1,h2,h3,h4,h5,h6,"
+    "header,hr,li,main,ol,p,pre,section,summary,table,tbody,td,tfoot,th,thead,tr,ul".split(",")
+)
+_APART = frozenset(
+    ("p", "h1", "h2", "h3", "h4", "h5", "h6", "blockquote", "article", "section", "table", "ul", "ol", "pre")
+)
+_CHARSET = re.compile(rb"""<meta[^>]{0,200}?charset\s*=\s*["']?\s*([\w-]{2,40})""", re.IGNORECASE)
+_SPACES = re.compile(r"[^\S\n]+")
+_LINES = re.compile(r" ?\n ?")
+_MANY = re.compile(r"\n{3,}")
+
+
+def read_html(data: bytes, options: Options) -> Iterator[Found]:
+    encoding = options.encoding
+    if not encoding and (said := _CHARSET.search(data[:4096])):
+        name = said[1].decode("ascii", "replace").lower()
+        try:
+            data.decode(name)
+        except (LookupError, UnicodeError):
+            pass
+        else:
+            encoding = name
+    text, _ = decoded(data, encoding or encoding_of(data))
+    title, body = page_text(text)
+    yield Piece(body, title)
+
+
+def page_text(page: str) -> tuple[str, str]:
+    """The title and the text of a page. Unreadable where it cannot be parsed at all."""
+    if not page.strip():
+        return "", ""
+    parser = html.HTMLParser(encoding="utf-8", no_network=True, remove_comments=True, remove_pis=True, huge_tree=True)
+    try:
+        tree = etree.fromstring(page.encode("utf-8", "replace").replace(b"\0", b""), parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        raise Unreadable("it is no page that can be parsed") from error
+    if tree is None:
+        return "", ""
+    titles = tree.xpath("//head/title//text()") or tree.xpath("(//h1)[1]//text()")
+    title = " ".join("".join(titles).split())
+    body = tree.find("body")
+    return title, _walk(body if body is not None else tree)
+
+
+def _walk(root: etree._Element) -> str:
+    """The text below an element: blocks on lines of their own, paragraphs with a blank line between them."""
+    parts: list[str] = []
+    skipped: etree._Element | None = None
+    for event, element in etree.iterwalk(root, events=("start", "end")):
+        tag = element.tag if isinstance(element.tag, str) else ""
+        if event == "start":
+            if skipped is not None:
+                continue
+            if tag in _LEFT_OUT or (tag == "header" and element.getparent() is root) or not tag:
+                skipped = element
+                continue
+            if tag == "br":
+                parts.append("\n")
+            elif tag in _BLOCKS:
+                parts.append("\n\n" if tag in _APART else "\n")
+            if element.text:
+                parts.append(element.text if tag == "pre" else element.text.replace("\n", " "))
+            continue
+        if skipped is not None and element is not skipped:
+            continue
+        if skipped is None and tag in _BLOCKS:
+            parts.append("\n\n" if tag in _APART else "\n")
+        skipped = None
+        if element.tail and element is not root:
+            parts.append(element.tail.replace("\n", " "))
+    text = _SPACES.sub(" ", "".join(parts))
+    return _MANY.sub("\n\n", _LINES.sub("\n", text)).strip()

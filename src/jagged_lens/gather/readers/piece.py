@@ -1,0 +1,45 @@
+"""What readers are given and what they give."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from jagged_lens.gather.corpus import Unread
+
+
+class Unreadable(Exception):  # noqa: N818 - it is a reason, not a fault of ours
+    """A file gives no text; the message is the reason, in words that go on from its name."""
+
+
+@dataclass(frozen=True)
+class Options:
+    """encoding: overrules what is detected. replies: "drop" leaves out what an e-mail quotes."""
+
+    encoding: str = ""
+    replies: str = "keep"
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One document found in a file. name: inside its file, where that holds several. date: as it is written there."""
+
+    text: str
+    title: str = ""
+    name: str = ""
+    date: str = ""
+
+
+Found = Piece | Unread | str
+"""A document, something that gave none, or a notice."""
+
+
+@dataclass(frozen=True)
+class Reader:
+    """name: for the user. endings: of the files it takes. apart: whether it runs in a process of its own, because the
+    library behind it can be made to hang or to eat memory."""
+
+    name: str
+    endings: tuple[str, ...]
+    read: Callable[[bytes, Options], Iterator[Found]]
+    apart: bool = True

@@ -1,0 +1,120 @@
+"""Which reader takes which file: by what it holds where that is plain to see, and else by its ending."""
+
+from __future__ import annotations
+
+import importlib
+import io
+import zipfile
+from collections.abc import Callable, Iterator
+from pathlib import PurePath
+
+from jagged_lens.gather.readers.piece import Found, Options, Reader, Unreadable
+from jagged_lens.gather.readers.text import read_text
+
+
+def _loaded(module: str, function: str) -> Callable[[bytes, Options], Iterator[Found]]:
+    """A reader whose library is only loaded when a file needs it."""
+
+    def read(data: bytes, options: Options) -> Iterator[Found]:
+        found = getattr(importlib.import_module(f"jagged_lens.gather.readers.{module}"), function)
+        yield from found(data, options)
+
+    return read
+
+
+def _read_zip(data: bytes, options: Options) -> Iterator[Found]:
+    from jagged_lens.gather.readers.archive import read_archive
+
+    return read_archive(data, options, read_bytes, lambda name: _ending(name) in ENDINGS)
+
+
+TEXT = Reader("text", (".txt", ".text", ".log"), read_text, apart=False)
+ZIP = Reader("zip archive", (".zip",), _read_zip)
+PDF = Reader("PDF", (".pdf",), _loaded("pdf", "read_pdf"))
+DOCX = Reader("Word", (".docx",), _loaded("office", "read_docx"))
+ODT = Reader("OpenDocument text", (".odt",), _loaded("office", "read_odt"))
+RTF = Reader("RTF", (".rtf",), _loaded("rtf", "read_rtf"))
+MARKDOWN = Reader("Markdown", (".md", ".markdown"), _loaded("markdown", "read_markdown"))
+HTML = Reader("HTML", (".html", ".htm", ".xhtml"), _loaded("html", "read_html"))
+MAILBOX = Reader("mailbox", (".mbox",), _loaded("mail", "read_mailbox"))
+READERS: tuple[Reader, ...] = (
+    TEXT,
+    MARKDOWN,
+    HTML,
+    Reader("e-mail", (".eml",), _loaded("mail", "read_mail")),
+    MAILBOX,
+    PDF,
+    DOCX,
+    ODT,
+    RTF,
+    ZIP,
+)
+ENDINGS: dict[str, Reader] = {ending: reader for reader in READERS for ending in reader.endings}
+_OTHERS = {
+    b"\x89PNG": "a picture",
+    b"\xff\xd8\xff": "a picture",
+    b"GIF8": "a picture",
+    b"SQLite format 3": "a database; add it as a database",
+    b"PAR1": "a Parquet table; give it the ending .parquet",
+    b"\x7fELF": "a program",
+    b"\x1f\x8b": "a gzip archive; unpack it first",
+    b"7z\xbc\xaf": "a 7z archive; unpack it first",
+    b"Rar!": "a RAR archive; unpack it first",
+}
+
+
+def reader_for(name: str, start: bytes) -> Reader | None:
+    """The reader of a file by its first bytes and its name; None where no reader takes it.
+
+    Unreadable where the bytes are plainly of a kind that none reads, whatever the name says.
+    """
+    head = start[:2048].lstrip()
+    if head.startswith(b"%PDF-"):
+        return PDF
+    if head.startswith(b"{\\rtf"):
+        return RTF
+    for magic, kind in _OTHERS.items():
+        if start.startswith(magic):
+            raise Unreadable(f"it is {kind}")
+    by_name = ENDINGS.get(_ending(name))
+    if start.startswith(b"PK\x03\x04"):
+        return _packed(start) or (by_name if by_name in (DOCX, ODT, ZIP) else ZIP)
+    if by_name is TEXT and head[:200].lower().startswith((b"<!doctype html", b"<html")):
+        return HTML
+    return by_name
+
+
+def _packed(start: bytes) -> Reader | None:
+    """Which office format an archive is, by the name of its first entries."""
+    if b"application/vnd.oasis.opendocument.text" in start[:200]:
+        return ODT
+    if b"word/" in start:
+        return DOCX
+    return None
+
+
+def read_bytes(name: str, data: bytes, options: Options) -> Iterator[Found]:
+    """All that is found in a file of that name. Unreadable where it gives nothing."""
+    if not data.strip() and ENDINGS.get(_ending(name)) not in (TEXT, MARKDOWN, HTML):
+        raise Unreadable("it is empty")
+    reader = reader_for(name, data[:65_536])
+    if reader is None:
+        raise Unreadable(f'files ending in "{_ending(name)}" are not read')
+    if reader is ZIP and _holds(data, "word/document.xml"):
+        reader = DOCX
+    ending = _ending(name)
+    if ending not in reader.endings and ending in ENDINGS:
+        yield f"is in truth {reader.name}, and was read as that."
+    yield from reader.read(data, options)
+
+
+def _holds(data: bytes, entry: str) -> bool:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            return entry in archive.namelist()
+    except (zipfile.BadZipFile, OSError, ValueError, EOFError, NotImplementedError):
+        return False
+
+
+def _ending(name: str) -> str:
+    return PurePath(name).suffix.lower()

@@ -1,0 +1,187 @@
+"""Which column of a table is what: guessed from its first rows, and what is wrong with a choice, in words."""
+
+from __future__ import annotations
+
+import dataclasses
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from jagged_lens.gather.dates import looks_like_date
+from jagged_lens.gather.source import Source
+
+Role = Literal["text", "title", "key", "label", "date", "number", "link", "leave out"]
+ROLES: tuple[Role, ...] = ("text", "title", "key", "label", "date", "number", "link", "leave out")
+
+PREVIEW_ROWS = 200
+_LINK = re.compile(r"https?://\S+$", re.IGNORECASE)
+_TITLES = frozenset(["title", "subject", "headline", "heading"])
+_KEYS = re.compile(r"(?:.*[ _-])?(?:id|key|no|nr|number|code)", re.IGNORECASE)
+_PROSE = 4.0  # words in a cell, on average, from which a column holds prose
+_MOST = 0.9
+
+
+@dataclass(frozen=True)
+class ColumnLook:
+    """What the first rows show of a column; shares are of the filled cells.
+
+    filled: share of the rows. words: mean number of words. numbers, dates, links: shares. distinct: share of different values,
+    different: their number. longest: characters of the longest cell.
+    """
+
+    name: str
+    filled: float
+    words: float
+    numbers: float
+    dates: float
+    links: float
+    distinct: float
+    different: int
+    longest: int
+
+
+def look_at(columns: Sequence[str], rows: Sequence[Sequence[str]]) -> list[ColumnLook]:
+    """What the rows show of each column."""
+    looks = []
+    for place, name in enumerate(columns):
+        cells = [row[place].strip() if place < len(row) else "" for row in rows]
+        filled = [cell for cell in cells if cell]
+        count = max(len(filled), 1)
+        values = set(filled)
+        looks.append(
+            ColumnLook(
+                name,
+                len(filled) / max(len(cells), 1),
+                sum(len(cell.split()) for cell in filled) / count,
+                sum(number_of(cell) is not None for cell in filled) / count,
+                sum(looks_like_date(cell) for cell in filled) / count,
+                sum(bool(_LINK.match(cell)) for cell in filled) / count,
+                len(values) / count,
+                len(values),
+                max(map(len, filled), default=0),
+            )
+        )
+    return looks
+
+
+def guess_roles(looks: Sequence[ColumnLook]) -> list[Role]:
+    """A role for each column: the wordiest is the text, what names each row its key, what comes again a label."""
+    roles: list[Role] = ["leave out"] * len(looks)
+    for place, look in enumerate(looks):
+        if not look.filled:
+            continue
+        if look.links >= _MOST:
+            roles[place] = "link"
+        elif look.dates >= _MOST:
+            roles[place] = "date" if "date" not in roles else "leave out"
+        elif look.numbers >= _MOST:
+            few = look.different <= 12 and look.distinct < 0.5
+            roles[place] = "label" if few else "number"
+        elif look.words < _PROSE and look.longest <= 60 and look.different <= 60 and look.distinct <= 0.5:
+            roles[place] = "label"
+    prose = [place for place, look in enumerate(looks) if roles[place] == "leave out" and look.filled]
+    if prose:
+        best = max(prose, key=lambda place: looks[place].words * looks[place].filled)
+        roles[best] = "text"
+        prose.remove(best)
+    for place, look in enumerate(looks):
+        unique = look.filled == 1 and look.distinct == 1 and look.longest <= 40 and look.words < 1.5
+        if unique and "key" not in roles and roles[place] in ("leave out", "number") and _KEYS.fullmatch(look.name):
+            roles[place] = "key"
+    named = [place for place in prose if looks[place].name.casefold() in _TITLES and roles[place] == "leave out"]
+    short = [
+        place
+        for place in prose
+        if roles[place] == "leave out" and 1.5 <= looks[place].words <= 14 and looks[place].distinct > 0.6
+    ]
+    if named or short:
+        roles[(named or short)[0]] = "title"
+    if "text" in roles:  # pages are fetched only where there is nothing else to read
+        text = looks[roles.index("text")]
+        roles = [("leave out" if role == "link" and text.words >= _PROSE else role) for role in roles]
+        if "link" in roles and text.words < _PROSE:
+            roles[roles.index("text")] = "title" if "title" not in roles else "leave out"
+    return roles
+
+
+def warning(look: ColumnLook, role: Role) -> str:
+    """What is odd about a column in a role, in words; "" where nothing is."""
+    if role == "leave out":
+        return ""
+    if not look.filled:
+        return "The column is empty."
+    if role == "text":
+        for share, what in ((look.numbers, "numbers"), (look.dates, "dates"), (look.links, "web addresses")):
+            if share >= 0.5:
+                return f"{share:.0%} of these are {what}, no prose."
+        if look.words < 1.5 and look.distinct > 0.9 and look.longest <= 40:
+            return "Each of these is a single word of its own, such as a key; no prose."
+        if look.words < _PROSE and look.distinct < 0.2:
+            return "These are the same few words again and again, such as a label; no prose."
+    if role == "key":
+        if look.filled < 1:
+            return f"{1 - look.filled:.0%} of the rows have no key."
+        if look.distinct < 1:
+            return "Some values stand more than once; keys must be unique."
+    if role == "date" and look.dates < _MOST and look.numbers < _MOST:
+        return f"{1 - max(look.dates, look.numbers):.0%} of these cannot be read as dates."
+    if role == "number" and look.numbers < 1:
+        return f"{1 - look.numbers:.0%} of these are no numbers, and stay empty."
+    if role == "label" and look.distinct > 0.9 and look.different > 20:
+        return "Nearly every row has a value of its own; a label should come again."
+    if role == "link" and look.links < _MOST:
+        return f"{1 - look.links:.0%} of these are no http or https addresses."
+    return ""
+
+
+def number_of(cell: str) -> float | None:
+    """The number that a cell holds, with a point or a comma before its decimals; None where it holds none."""
+    try:
+        value = float(cell)
+    except ValueError:
+        try:
+            value = float(cell.replace(",", "."))
+        except ValueError:
+            return None
+    return value if abs(value) < float("inf") else None
+
+
+def source_with(source: Source, columns: Sequence[str], roles: Sequence[Role]) -> Source:
+    """The source with these roles of its columns."""
+
+    def those(wanted: Role) -> tuple[str, ...]:
+        return tuple(name for name, role in zip(columns, roles, strict=True) if role == wanted)
+
+    def one(wanted: Role) -> str:
+        return next(iter(those(wanted)), "")
+
+    changed = dataclasses.replace(
+        source,
+        key=one("key"),
+        text=those("text"),
+        title=one("title"),
+        labels=those("label"),
+        date=one("date"),
+        numbers=those("number"),
+        column="",
+    )
+    if one("link"):
+        changed = dataclasses.replace(changed, file="", links=source.links or source.file, column=one("link"))
+    return changed
+
+
+def roles_in(source: Source, columns: Sequence[str]) -> list[Role] | None:
+    """The roles that a source says its columns have; None where it says none."""
+    said: dict[str, Role] = {}
+    said.update(dict.fromkeys(source.numbers, "number"))
+    said.update(dict.fromkeys(source.labels, "label"))
+    single: tuple[tuple[str, Role], ...] = (
+        (source.date, "date"),
+        (source.title, "title"),
+        (source.key, "key"),
+        (source.column, "link"),
+    )
+    said.update({name: role for name, role in single if name})
+    said.update(dict.fromkeys(source.text, "text"))
+    return [said.get(name, "leave out") for name in columns] if said else None

@@ -1,0 +1,39 @@
+"""Which reader takes which table, by its ending."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from jagged_lens.errors import SourceError
+from jagged_lens.gather.source import Source
+from jagged_lens.gather.tables.json_lines import open_json_lines
+from jagged_lens.gather.tables.parquet import open_parquet
+from jagged_lens.gather.tables.separated import open_separated
+from jagged_lens.gather.tables.spreadsheet import open_ods, open_xlsx
+from jagged_lens.gather.tables.table import Table
+
+TABLES: dict[str, Callable[[Path, str, Source], Table]] = {
+    ".csv": open_separated,
+    ".tsv": open_separated,
+    ".tab": open_separated,
+    ".xlsx": open_xlsx,
+    ".ods": open_ods,
+    ".jsonl": open_json_lines,
+    ".ndjson": open_json_lines,
+    ".parquet": open_parquet,
+}
+
+
+def open_table(path: Path, name: str, source: Source) -> Table:
+    """The table in a file. SourceError where it cannot be read as one."""
+    with path.open("rb") as file:
+        start = file.read(4)
+    opener = TABLES[path.suffix.lower()]
+    if start == b"PAR1":
+        opener = open_parquet
+    elif start == b"PK\x03\x04" and opener is not open_ods:
+        opener = open_xlsx
+    elif not start:
+        raise SourceError("the file is empty", name)
+    return opener(path, name, source)

@@ -1,0 +1,83 @@
+"""What a reader of tables gives, and how a cell of any kind becomes text."""
+
+from __future__ import annotations
+
+import datetime
+import math
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+
+@dataclass
+class Table:
+    """columns: their names. rows: the cells of each row as texts, read as they are asked for. share: how much of the file
+    has been read. notices: what was found, in words; complete when the rows are. settings: how it was read (encoding,
+    separator, header, sheet). choices: what could be chosen for such a setting, where it is a list."""
+
+    columns: list[str]
+    rows: Iterator[Sequence[str]]
+    share: Callable[[], float] = lambda: 0.0
+    notices: list[str] = field(default_factory=list)
+    settings: dict[str, str] = field(default_factory=dict)
+    choices: dict[str, list[str]] = field(default_factory=dict)
+    close: Callable[[], None] = lambda: None
+
+
+def cell_text(value: Any) -> str:
+    """A cell as text: whole numbers without a point, dates as ISO 8601, lists joined by a comma."""
+    if value is None:
+        return ""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, float):
+        if math.isnan(value):
+            return ""
+        return str(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(value)
+    if isinstance(value, datetime.datetime):
+        return value.date().isoformat() if value.time() == datetime.time() else value.isoformat(" ")
+    if isinstance(value, datetime.date):
+        return value.isoformat()
+    if isinstance(value, bytes):
+        return value.decode("utf-8", "replace")
+    if isinstance(value, (list, tuple)):
+        return ", ".join(map(cell_text, value))
+    return str(value)
+
+
+def named(header: Sequence[str]) -> list[str]:
+    """The names of columns: stripped, an empty one by its place, one that is there already with a number."""
+    found: list[str] = []
+    seen: set[str] = set()
+    for place, name in enumerate(header, 1):
+        plain = " ".join(name.split()) or f"column {place}"
+        own, number = plain, 2
+        while own in seen:
+            own, number = f"{plain} {number}", number + 1
+        seen.add(own)
+        found.append(own)
+    return found
+
+
+def has_header(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether the first of some rows names the columns: all of it filled, short and different, and no number in it."""
+    if not rows:
+        return False
+    first = [cell.strip() for cell in rows[0]]
+    filled = [cell for cell in first if cell]
+    if not filled or len(set(filled)) < len(filled) or len(filled) < 0.6 * len(first):
+        return False
+    if any(len(cell) > 60 or _is_number(cell) for cell in filled):
+        return False
+    # One column of prose alone: its first line is a name only if it is a word or two.
+    return len(first) > 1 or len(filled[0].split()) <= 2
+
+
+def _is_number(cell: str) -> bool:
+    try:
+        float(cell.replace(",", "."))
+    except ValueError:
+        return False
+    return True

@@ -1,0 +1,46 @@
+"""Where what was read of sources is kept, so that a project needs its sources only once. The project file fulfils it."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from pathlib import Path
+from typing import Protocol
+
+from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import Corpus, PageStore, Source, files_of, plain_source
+
+
+class Store(PageStore, Protocol):
+    """Documents of sources by the stamp of what was read."""
+
+    def documents(self, stamp: str) -> Corpus | None: ...
+
+    def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None: ...
+
+
+def stamp_of(source: Source, folder: Path) -> str:
+    """A stamp of a source as it is now: its settings, and the size and time of every file that it means.
+
+    Of a server or of web pages nothing can be known without asking: their stamp is that of their settings.
+    """
+    states: object = ()
+    try:
+        if source.kind == "file":
+            states = [(file.name, _file_state(file.path)) for file in files_of(source, folder)[0]]
+        elif source.kind == "database" and "://" not in source.database:
+            states = _file_state(folder / Path(source.database).expanduser())
+        elif source.kind == "links" and "://" not in source.links:
+            states = _file_state(folder / Path(source.links).expanduser())
+    except JaggedLensError:
+        states = str(folder)
+    made_of = repr((plain_source(source), states))
+    return hashlib.blake2b(made_of.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
+
+
+def _file_state(path: Path) -> tuple[int, int]:
+    try:
+        stat = os.stat(path)
+    except OSError:
+        return -1, -1
+    return stat.st_size, stat.st_mtime_ns

@@ -1,0 +1,161 @@
+"""The keeper: saves the state of a project in a thread of its own, so that a crash loses at most the last few seconds.
+
+A project that has no name yet is kept in the XDG state folder from its first moment, and found again after a crash.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import datetime
+import os
+import threading
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import platformdirs
+
+from jagged_lens.project.file import ENDING, Lock, ProjectError, ProjectFile, create
+
+_PAUSE = 0.4  # seconds between two savings, so that a dragged limit does not save at every step
+_MOST_UNNAMED = 12
+
+
+def unnamed_folder() -> Path:
+    """Where projects without a name are kept."""
+    return Path(platformdirs.user_state_dir("jagged-lens")) / "unnamed"
+
+
+def left_over(folder: Path | None = None) -> list[Path]:
+    """Projects without a name that no window has open, the newest first."""
+    found = []
+    for path in sorted((folder or unnamed_folder()).glob(f"*{ENDING}"), key=lambda one: -one.stat().st_mtime):
+        with contextlib.suppress(ProjectError):
+            lock = Lock(path)
+            lock.release()
+            found.append(path)
+    return found
+
+
+class Keeper:
+    """Keeps one project file: holds it for this window, and saves what it is told, the newest first.
+
+    failure: why saving does not work at the moment; "" where it does. saved: whether all that was told is in the file.
+    """
+
+    def __init__(self, path: Path, named: bool) -> None:
+        """Take hold of a project file that is there. ProjectError where another window has it."""
+        self._lock = Lock(path)
+        self.file = ProjectFile(path)
+        self.named = named
+        self.failure = ""
+        self._told: tuple[Callable[[], dict[str, Any]], dict[str, Any] | None] | None = None
+        self._changed = threading.Condition()
+        self._over = False
+        self._busy = False
+        self._thread = threading.Thread(target=self._run, name="keeper", daemon=True)
+        self._thread.start()
+
+    @classmethod
+    def unnamed(cls, folder: Path | None = None) -> Keeper:
+        """A new project file without a name."""
+        folder = folder or unnamed_folder()
+        now = datetime.datetime.now().strftime("%Y-%m-%d %H.%M.%S")
+        path = folder / f"{now} {os.getpid()}{ENDING}"
+        number = 2
+        while path.exists():
+            path = folder / f"{now} {os.getpid()} {number}{ENDING}"
+            number += 1
+        create(path)
+        for old in left_over(folder)[_MOST_UNNAMED:]:
+            with contextlib.suppress(OSError):
+                old.unlink()
+        return cls(path, False)
+
+    @property
+    def path(self) -> Path:
+        return self.file.path
+
+    @property
+    def saved(self) -> bool:
+        with self._changed:
+            return self._told is None and not self._busy and not self.failure
+
+    def save(self, state: Callable[[], dict[str, Any]], window: dict[str, Any] | None = None) -> None:
+        """Save soon. state: makes the plain state, in the keeper's thread."""
+        with self._changed:
+            if window is None and self._told is not None:
+                window = self._told[1]
+            self._told = (state, window)
+            self._changed.notify_all()
+
+    def flush(self, seconds: float = 20.0) -> bool:
+        """Wait until all that was told is saved; False where that did not work."""
+        with self._changed:
+            self._changed.notify_all()
+            self._changed.wait_for(lambda: (self._told is None and not self._busy) or bool(self.failure), seconds)
+            return self._told is None and not self._busy and not self.failure
+
+    def move_to(self, path: Path) -> None:
+        """Go on under another name: a copy there, and this one given up where it had no name."""
+        self.flush()
+        if path.absolute() == self.path.absolute():
+            self.named = True
+            return
+        lock = Lock(path)
+        try:
+            self.file.copy_to(path)
+        except ProjectError:
+            lock.release()
+            raise
+        before, named = self.path, self.named
+        self._lock.release()
+        self._lock, self.file, self.named = lock, ProjectFile(path), True
+        if not named:
+            with contextlib.suppress(OSError):
+                before.unlink()
+
+    def close(self, worth_keeping: bool = True, stamps: set[str] | None = None) -> None:
+        """Save what is left, and let go of the file. An unnamed one that is not worth keeping is removed.
+
+        stamps: of the documents that the state needs; others are given up.
+        """
+        self.flush()
+        with self._changed:
+            self._over = True
+            self._changed.notify_all()
+        self._thread.join(5)
+        if self.named or worth_keeping:
+            if stamps is not None:
+                with contextlib.suppress(ProjectError):
+                    self.file.prune(stamps)
+        else:
+            with contextlib.suppress(OSError):
+                self.path.unlink()
+        self._lock.release()
+
+    def _run(self) -> None:
+        while True:
+            with self._changed:
+                self._changed.wait_for(lambda: self._told is not None or self._over)
+                if self._told is None:
+                    return
+                told, self._told, self._busy = self._told, None, True
+            try:
+                self.file.save(told[0](), told[1])
+                self.failure = ""
+            except ProjectError as error:
+                self.failure = str(error)
+                with self._changed:
+                    self._told = self._told or told  # tried again with the next change, and at the end
+                    self._busy = False
+                    self._changed.notify_all()
+                    if self._over:
+                        return
+                    self._changed.wait(5)
+                continue
+            with self._changed:
+                self._busy = False
+                self._changed.notify_all()
+                if not self._over:
+                    self._changed.wait_for(lambda: self._over, _PAUSE if self._told is not None else 0)

@@ -1,0 +1,55 @@
+"""A project's state as plain values, for the file, and back. What is read is checked like a recipe; nothing is executed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import plain_source, source_of
+from jagged_lens.lens import recipe_of, sections_of
+from jagged_lens.project.file import ProjectError
+from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
+
+
+def plain(state: ProjectState) -> dict[str, Any]:
+    """The state as dictionaries, lists, texts and numbers."""
+    return {
+        "lenses": [{"name": lens.name, "recipe": sections_of(lens.recipe)} for lens in state.lenses],
+        "active": state.active,
+        "folder": str(state.folder),
+        "kept": [{"name": one.name, "keys": sorted(one.keys)} for one in state.kept],
+        "labels": [{"name": one.name, "values": [list(pair) for pair in one.values]} for one in state.labels],
+        "aside": [list(pair) for pair in state.aside],
+        "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.taken],
+    }
+
+
+def state_from(content: dict[str, Any], path: Path) -> ProjectState:
+    """The state that plain values describe. path: of the project; its folder stands in for one that is not there any more.
+
+    ProjectError where the values are not what they should be.
+    """
+    try:
+        lenses = tuple(LensState(str(one["name"]), recipe_of(one["recipe"])) for one in content["lenses"])
+        folder = Path(content["folder"])
+        state = ProjectState(
+            lenses,
+            int(content["active"]),
+            folder if folder.is_dir() else path.parent,
+            tuple(KeptPick(str(one["name"]), frozenset(map(str, one["keys"]))) for one in content["kept"]),
+            tuple(OwnLabel(str(one["name"]), _pairs(one["values"])) for one in content["labels"]),
+            _pairs(content["aside"]),
+            tuple((source_of(one["source"]), str(one["stamp"])) for one in content["taken"]),
+        )
+        if not 0 <= state.active < len(lenses):
+            raise ValueError("no lens is in front")
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
+    except JaggedLensError as error:
+        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
+    return state
+
+
+def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
+    return tuple((str(first), str(second)) for first, second in values)
