@@ -24,8 +24,8 @@ from jagged_lens.export import write_json, write_run
 from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, Worker, compute, read_recipe, sections_of, settings_of
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
-from jagged_lens.project import ENDING, ProjectFile, opened
 from jagged_lens.progress import Progress
+from jagged_lens.project import ENDING, ProjectFile, opened
 
 WRONG = 2
 STOPPED = 130
@@ -103,6 +103,22 @@ def info(recipe: Path | None) -> None:
             value = given[step][key] if given else setting.default
             click.echo(f"{key} = {_toml(value)}")
             click.echo(f"    {setting.help} Allowed: {setting.allowed}.")
+
+
+@main.command("demo-pages")
+@click.option(
+    "--port", type=click.IntRange(0, 65535), default=8640, show_default=True, help="0 takes any that is free."
+)
+def demo_pages(port: int) -> None:
+    """Serve a few made-up web pages on this machine alone, to try links on, and say their addresses."""
+    from jagged_lens.demo.page_server import serve_until_stopped
+
+    click.echo("Allow private networks for a source with these addresses. Ctrl+C ends the server.")
+    try:
+        serve_until_stopped(port, click.echo)
+    except OSError as error:
+        click.echo(f"jagged-lens: port {port} cannot be used ({error.strerror})", err=True)
+        sys.exit(1)
 
 
 @main.command("install-desktop")
@@ -238,7 +254,7 @@ def _window(file: Path | None, pictures: Path | None = None) -> int:
     except ImportError as error:
         click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)
         return 1
-    except RecipeError as error:
+    except JaggedLensError as error:
         click.echo(f"jagged-lens: {_one_line(error)}", err=True)
         return WRONG
     finally:

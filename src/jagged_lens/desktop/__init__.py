@@ -14,7 +14,15 @@ from jagged_lens.desktop import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import Worker
 from jagged_lens.linux import icon_file
-from jagged_lens.project import Bench, opened
+from jagged_lens.project import ENDING, Bench, Keeper, ProjectFile, crashed_projects, opened, unnamed_folder
+
+
+def _keeper(path: Path | None) -> Keeper:
+    """What keeps the project: its own file, or one without a name. JaggedLensError where it cannot be opened."""
+    if path is not None and path.suffix.lower() == ENDING:
+        ProjectFile(path).verify()
+        return Keeper(path, path.parent != unnamed_folder())
+    return Keeper.unnamed()
 
 
 def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int:
@@ -23,6 +31,8 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     worker: computes for the window; closed by whoever started it. pictures: draw every view into this folder instead, and
     leave. RecipeError where the file is a recipe that cannot be used.
     """
+    crashed = crashed_projects() if pictures is None else []
+    keeper = _keeper(path) if pictures is None else None
     state = opened(path)
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -35,13 +45,21 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     if pictures is None:
         folder = Path(platformdirs.user_config_dir("jagged-lens"))
         memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
-    bench = Bench(state, worker)
+    bench = Bench(state, worker, keeper)
+    if keeper is not None and keeper.named:
+        bench.window = keeper.file.window()
     if state.sources:
         bench.compute()  # the worker works while the window is built
     window = MainWindow(bench, worker, memory)
     window.show()
     if pictures is None:
+        if keeper is not None and keeper.named:
+            window.recall_project()
+        elif path is None:
+            window.show_step("gather")
+        bench.save()
         window.start_tour_once()
+        window.offer_left_over(crashed)
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all
 

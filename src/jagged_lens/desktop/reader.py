@@ -152,7 +152,7 @@ class DocumentView(QWidget):
         self.text = MarkedText(self, fits)
         self.origin = QPushButton()
         self.origin.setProperty("flat", "true")
-        self.origin.setToolTip("Open the file that this document came from")
+        self.origin.setToolTip("Open the file or page that this document came from")
         self.origin.clicked.connect(self._open_origin)
         column.addWidget(self.title)
         column.addWidget(self.meta)
@@ -173,9 +173,9 @@ class DocumentView(QWidget):
         self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or ())
 
     def _open_origin(self) -> None:
-        path = self._bench.origin(self._row)
-        if path is not None:
-            QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))
+        origin = self._bench.origin(self._row)
+        if origin is not None:
+            QDesktopServices.openUrl(QUrl(origin) if isinstance(origin, str) else QUrl.fromLocalFile(str(origin)))
 
 
 class Reader(QWidget):

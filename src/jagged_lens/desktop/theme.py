@@ -223,6 +223,7 @@ def _sheet(t: Theme) -> str:
     QPushButton:focus {{ border: 2px solid {t.verdigris}; padding: 2px 12px; }}
     QPushButton:checked {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
     QPushButton:disabled {{ color: {t.muted}; background: {t.band}; }}
+    QPushButton[main="true"] {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
     QPushButton[flat="true"] {{ background: transparent; border: 1px solid transparent; color: {t.verdigris}; border-radius: 5px; padding: 3px 6px; }}
     QPushButton[flat="true"]:hover {{ background: {t.tint}; }}
     QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}

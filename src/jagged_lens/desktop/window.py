@@ -6,8 +6,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QEventLoop, QSettings, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut
+from PyQt6.QtCore import QByteArray, QEventLoop, QMimeData, QSettings, Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
@@ -28,6 +28,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.about import about_text
+from jagged_lens.desktop.add_source import AddSource
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import MENUS, Command
 from jagged_lens.desktop.desk_area import DeskArea
@@ -42,15 +43,17 @@ from jagged_lens.desktop.desks.weigh import WeighDesk
 from jagged_lens.desktop.find_bar import FindBar
 from jagged_lens.desktop.finder import Finder
 from jagged_lens.desktop.link import Link
+from jagged_lens.desktop.listing import Listing
 from jagged_lens.desktop.pick_bar import PickBar
 from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.spine import Spine
 from jagged_lens.desktop.tour import Tour
-from jagged_lens.desktop.words import TITLES, source_names
+from jagged_lens.desktop.words import TITLES, amount, source_names
 from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import ENDINGS, TABLES, Source
 from jagged_lens.lens import STEPS, Recipe, Worker, recipe_text
-from jagged_lens.project import Bench
+from jagged_lens.project import ENDING, Bench, Keeper, ProjectFile, Refreshed, left_over, unnamed_folder
 
 _DESKS: tuple[type[Desk], ...] = (GatherDesk, CleanDesk, TermsDesk, WeighDesk, CompareDesk, GroupDesk, MapDesk)
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
@@ -58,6 +61,7 @@ _COMPACT_BELOW = 1100
 _FOLD_BELOW = 1180
 _SIDE = 358
 _THREE_FROM = 1500
+_MOST_RECENT = 12
 
 
 class MainWindow(QMainWindow):
@@ -70,6 +74,7 @@ class MainWindow(QMainWindow):
         self._memory = memory
         self.preferences = Preferences.read(memory)
         self.step = "map"
+        self._pick_to_recall: tuple[frozenset[str], str] | None = None
         self.asker = Asker(self)
         self.asker.failed.connect(self._trouble)
         self.link = Link(bench, worker, self)
@@ -92,6 +97,13 @@ class MainWindow(QMainWindow):
         self.side.wanted.connect(self._show_side)
         bench.state_changed.subscribe(self._state_changed)
         bench.trouble.subscribe(self._trouble)
+        bench.refreshed.subscribe(self._refreshed)
+        bench.part_changed.subscribe(self._recall_pick)
+        gather = self.desks["gather"]
+        assert isinstance(gather, GatherDesk)
+        gather.add.clicked.connect(lambda: self.add_documents())
+        gather.sources.change_wanted.connect(self.change_source)
+        self.setAcceptDrops(True)
         hints = QApplication.styleHints()
         assert hints is not None
         hints.colorSchemeChanged.connect(self._system_look_changed)
@@ -150,13 +162,231 @@ class MainWindow(QMainWindow):
         self.side.show_reader()
 
     def open_path(self, path: Path) -> None:
-        """Open a recipe, a table, a text file or a folder; says why where it cannot be opened."""
+        """Open a project, a recipe, a table, a text or a folder; says why where it cannot be opened."""
+        project = path.suffix.lower() == ENDING
+        keeper = None
         try:
-            self.bench.open(path)
+            self._note_window()
+            if self._keeps:
+                if project:
+                    ProjectFile(path).verify()
+                    keeper = Keeper(path, path.parent != unnamed_folder())
+                else:
+                    keeper = Keeper.unnamed()
+            self.bench.open(path, keeper)
         except JaggedLensError as error:
-            QMessageBox.warning(self, "Jagged Lens", f"{path.name} was not opened.\n\n{error}")
+            if keeper is not None:
+                keeper.close(worth_keeping=project)
+            box = QMessageBox(QMessageBox.Icon.Warning, "Jagged Lens", f"{path.name} was not opened.", parent=self)
+            box.setInformativeText(str(error))
+            box.open()
+            self.open_box = box
             return
-        self.show_step("gather" if path.suffix.lower() != ".toml" else self.step)
+        self._remember_recent(path)
+        if project:
+            self.recall_project()
+        else:
+            self.show_step("gather" if path.suffix.lower() != ".toml" else self.step)
+
+    # The project.
+
+    @property
+    def _keeps(self) -> bool:
+        """Whether projects are kept; not so where pictures are drawn or tests look at a window alone."""
+        return self._memory is not None
+
+    def new_project(self) -> None:
+        """Leave this project, which is kept, for a new one without documents."""
+        self._note_window()
+        self.bench.leave()
+        self.bench.begin(Keeper.unnamed() if self._keeps else None)
+        self.show_step("gather")
+
+    def add_documents(self, path: Path | None = None) -> None:
+        """The sheet on which a source is added."""
+        self.sheet = AddSource(
+            self.bench.state.folder, self.asker, self._add_source, self, passwords=self.bench.passwords
+        )
+        self.sheet.open()
+        if path is not None:
+            self.sheet.choose(path)
+
+    def add_pasted(self) -> None:
+        """The same sheet, with what is on the clipboard."""
+        self.add_documents()
+        self.sheet.paste()
+
+    def _add_source(self, source: Source, passwords: dict[str, str]) -> None:
+        self.bench.passwords.update(passwords)
+        self.bench.add_source(source)
+        self.show_step("gather")
+
+    def change_source(self, number: int) -> None:
+        """The sheet with a source that is there."""
+
+        def done(source: Source, passwords: dict[str, str]) -> None:
+            self.bench.passwords.update(passwords)
+            self.bench.change_source(number, source)
+
+        state = self.bench.state
+        self.sheet = AddSource(state.folder, self.asker, done, self, state.sources[number], self.bench.passwords)
+        self.sheet.open()
+
+    def _refreshed(self, found: Refreshed) -> None:
+        """What reading the sources again has found; nothing is taken in before the user says so."""
+        if found.nothing:
+            self.bench.take_in_quietly(found)
+            failed = f" {amount(len(found.unread), 'thing')} could not be read." if found.unread else ""
+            self.pick_bar.say(f"Nothing has changed.{failed}")
+            return
+        rows = [
+            ["new" if key in new else "changed" if key in changed else "gone", found.titles[key], key]
+            for new, changed in [(set(found.new), set(found.changed))]
+            for key in (*found.new, *found.changed, *found.gone)
+        ]
+        words = f"{len(found.new):,} new, {len(found.changed):,} changed, {len(found.gone):,} gone."
+        if found.unread:
+            words += f" {len(found.unread):,} could not be read: {found.unread[0]}"
+        words += " Nothing has been taken in yet."
+        self.listing = Listing(
+            "What refreshing has found",
+            words,
+            ["What", "Title", "Key"],
+            rows,
+            self,
+            ("Take it in", lambda: self.bench.take_in(found)),
+            [10, 46, 30],
+        )
+        self.listing.show()
+
+    def save(self) -> None:
+        """Save now; a project without a name is given one."""
+        keeper = self.bench.keeper
+        if keeper is None or not keeper.named:
+            self._save_as()
+            return
+        self._note_window()
+        self.bench.save()
+        self.pick_bar.say(f"Saved {keeper.path.name}." if keeper.flush() else keeper.failure)
+        self._state_changed()
+
+    def _save_as(self) -> None:
+        keeper = self.bench.keeper
+        start = keeper.path if keeper is not None and keeper.named else self.bench.state.folder / f"project{ENDING}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the project", str(start), f"Projects (*{ENDING})")
+        if name:
+            path = Path(name)
+            self.save_to(path if path.suffix.lower() == ENDING else path.with_name(path.name + ENDING))
+
+    def save_to(self, path: Path) -> None:
+        """Save the project under a name, and keep it there from now on."""
+        self._note_window()
+        try:
+            self.bench.save_as(path)
+        except JaggedLensError as error:
+            box = QMessageBox(QMessageBox.Icon.Warning, "Jagged Lens", "The project was not saved.", parent=self)
+            box.setInformativeText(str(error))
+            box.open()
+            self.open_box = box
+            return
+        self._remember_recent(path)
+        self.pick_bar.say(f"Saved {path.name}. From now on it is saved by itself.")
+
+    def _note_window(self) -> None:
+        """What the window looks like goes with the project."""
+        bench = self.bench
+        corpus = bench.results.get("corpus")
+        reading = bench.pick.reading
+        bench.window = {
+            "step": self.step,
+            "beside": self.area.beside,
+            "pick": bench.picked_keys(),
+            "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
+        }
+
+    def recall_project(self) -> None:
+        """Bring the window to what it was when the project was left; the pick once its documents are there."""
+        kept = self.bench.window
+        step = str(kept.get("step", "map"))
+        self.show_step(step if step in STEPS else "map")
+        beside = str(kept.get("beside", ""))
+        if beside in STEPS and beside != step:
+            self.put_beside(beside)
+        keys, reading = kept.get("pick"), kept.get("reading")
+        if isinstance(keys, list) and keys:
+            self._pick_to_recall = (frozenset(map(str, keys)), str(reading))
+
+    def _recall_pick(self, part: str) -> None:
+        if part != "corpus" or self._pick_to_recall is None or "corpus" not in self.bench.fresh:
+            return
+        keys, reading = self._pick_to_recall
+        self._pick_to_recall = None
+        first = self.bench.rows_of_keys([reading])
+        self.bench.pick.set(self.bench.rows_of_keys(keys), first[0] if first else -1)
+
+    def _remember_recent(self, path: Path) -> None:
+        if self._memory is not None and path.parent != unnamed_folder():
+            paths = [str(path.absolute()), *self.recent()]
+            self._memory.setValue("recent", list(dict.fromkeys(paths))[:_MOST_RECENT])
+
+    def recent(self) -> list[str]:
+        """The files that were opened or saved last."""
+        kept = self._memory.value("recent") if self._memory is not None else None
+        return [str(one) for one in kept] if isinstance(kept, list) else [str(kept)] if kept else []
+
+    def _list_recent(self) -> None:
+        self._recent_menu.clear()
+        for path in map(Path, self.recent()):
+            if path.exists():
+                action = self._recent_menu.addAction(f"{path.name}   {path.parent}", partial(self.open_path, path))
+                assert action is not None
+        unnamed = left_over() if self._keeps else []
+        if unnamed:
+            self._recent_menu.addSeparator()
+        for path in unnamed:
+            self._recent_menu.addAction(f"without a name, {path.stem[:16]}", partial(self.open_path, path))
+        if self._recent_menu.isEmpty():
+            none = self._recent_menu.addAction("nothing yet")
+            assert none is not None
+            none.setEnabled(False)
+
+    def offer_left_over(self, paths: list[Path]) -> None:
+        """After a crash: what was kept of a project that had no name."""
+        if not paths:
+            return
+        box = QMessageBox(
+            QMessageBox.Icon.Information,
+            "Jagged Lens",
+            "Jagged Lens ended unexpectedly. The project that was open, and had no name yet, was kept.",
+            parent=self,
+        )
+        box.setInformativeText("It stays under Project, Open recent.")
+        open_it = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+        box.buttonClicked.connect(lambda button: self.open_path(paths[0]) if button is open_it else None)
+        box.open()
+        self.open_box = box
+
+    # Files dragged onto the window.
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and _dropped(event.mimeData()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        paths = _dropped(event.mimeData()) if event is not None else []
+        if not paths:
+            return
+        assert event is not None
+        event.acceptProposedAction()
+        if paths[0].suffix.lower() in (ENDING, ".toml"):
+            self.open_path(paths[0])
+        elif len(paths) == 1:
+            self.add_documents(paths[0])
+        else:
+            for path in paths:
+                self.bench.add_source(Source(file=str(path)))
+            self.show_step("gather")
 
     # The table of commands.
 
@@ -176,14 +406,44 @@ class MainWindow(QMainWindow):
             for number, step in enumerate(STEPS, 1)
         ]
         return [
-            Command(project, "&Open…", self._open_file, "Ctrl+O", "Open a recipe, a table or a text file."),
-            Command(project, "Open &folder…", self._open_folder, "Ctrl+Shift+O", "Open a folder of text files."),
+            Command(project, "&New", self.new_project, "Ctrl+N", "A new project without documents."),
+            Command(project, "&Open…", self._open_file, "Ctrl+O", "Open a project, a recipe, a table or a text."),
             Command(
                 project, "Open the &demo", lambda: self.open_path(demo_recipe()), "", "Open the Larkmoor return notes."
             ),
             Command(
-                project, "&Save recipe as…", self._save_recipe, "Ctrl+S", "Save the settings of this lens.", rule=True
+                project,
+                "&Add documents…",
+                self.add_documents,
+                "Ctrl+Shift+D",
+                "Add files, folders, tables, a database or web pages.",
+                rule=True,
             ),
+            Command(
+                project,
+                "Add what is on the &clipboard…",
+                self.add_pasted,
+                "Ctrl+Shift+V",
+                "A table with tabs, or texts; with the same preview.",
+            ),
+            Command(
+                project,
+                "&Refresh the sources",
+                bench.refresh,
+                "Shift+F5",
+                "Read all sources again and see what is new, changed and gone.",
+                enabled=lambda: bool(bench.state.sources),
+            ),
+            Command(
+                project,
+                "&Save",
+                self.save,
+                "Ctrl+S",
+                "Save the project; a named one is also saved by itself.",
+                rule=True,
+            ),
+            Command(project, "Save &as…", self._save_as, "Ctrl+Shift+S", "Save the project under another name."),
+            Command(project, "Save r&ecipe as…", self._save_recipe, "", "Save the settings of this lens alone."),
             Command(
                 project,
                 "Se&ttings…",
@@ -351,6 +611,10 @@ class MainWindow(QMainWindow):
                     if command.rule:
                         menu.addSeparator()
                     menu.addAction(self._action(command))
+            if title == "&Project":
+                self._recent_menu = QMenu("Open &recent", self)
+                menu.insertMenu(self.actions_by_name["Open the demo"], self._recent_menu)
+                self._recent_menu.aboutToShow.connect(self._list_recent)
             if title == "P&ick":
                 menu.addSeparator()
                 self._kept_menu = menu.addMenu("Kept picks")
@@ -532,19 +796,21 @@ class MainWindow(QMainWindow):
     # Files.
 
     def _open_file(self) -> None:
+        texts = " ".join(f"*{ending}" for ending in sorted({*TABLES, *ENDINGS}))
         name, _ = QFileDialog.getOpenFileName(
             self,
             "Open",
             str(self.bench.state.folder),
-            "Recipes, tables and texts (*.toml *.csv *.tsv *.txt);;All files (*)",
+            f"Projects and recipes (*{ENDING} *.toml);;Tables and texts ({texts});;All files (*)",
         )
-        if name:
-            self.open_path(Path(name))
-
-    def _open_folder(self) -> None:
-        name = QFileDialog.getExistingDirectory(self, "Open a folder of text files", str(self.bench.state.folder))
-        if name:
-            self.open_path(Path(name))
+        if not name:
+            return
+        path = Path(name)
+        if path.suffix.lower() in (ENDING, ".toml"):
+            self.open_path(path)
+        else:  # a table or a text is looked at first, and becomes a new project
+            self.new_project()
+            self.add_documents(path)
 
     def _save_recipe(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
@@ -637,9 +903,14 @@ class MainWindow(QMainWindow):
     # What changed.
 
     def _state_changed(self) -> None:
-        name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
+        keeper = self.bench.keeper
+        if keeper is not None and keeper.named:
+            name = keeper.path.name
+        else:
+            name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
         self.setWindowTitle(f"{name} — Jagged Lens")
         self._title.setText(f"{name} — Jagged Lens")
+        self._note_window()
         history = self.bench.history
         for action, words, verb in ((self.undo, history.undo_words, "&Undo"), (self.redo, history.redo_words, "&Redo")):
             action.setEnabled(words is not None)
@@ -697,9 +968,18 @@ class MainWindow(QMainWindow):
         if self._memory is not None:
             self._memory.setValue("geometry", self.saveGeometry())
             self._memory.setValue("sides", self.splitter.saveState())
+        self._note_window()
         self.asker.finish()
         self.link.close()
+        self.bench.leave()
         super().closeEvent(event)
+
+
+def _dropped(data: QMimeData | None) -> list[Path]:
+    """The files and folders that are being dragged."""
+    if data is None or not data.hasUrls():
+        return []
+    return [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
 
 
 def wait_until(done: Callable[[], bool], seconds: float) -> bool:

@@ -93,6 +93,7 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 f'files ending in "{file.path.suffix}" cannot be read', file.name, f"This version reads {taken}."
             )
     fixed = fixed_labels(source)
+    cut = source.cut != "no"
     used: set[str] = set()
     encodings: Counter[str] = Counter()
     for file, found in zip(files, _read(files, source, threads, progress), strict=True):
@@ -112,7 +113,7 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 name = f"{file.name}/{one.name or number}" if several else file.name
                 labels = {**fixed, **path_labels(name, source)}
                 for part in pieces_of(one, source):
-                    key = free_key(f"{name}#{part.name}" if part.name else name, used)
+                    key = free_key(f"{name}#{part.name}" if cut else name, used)
                     records.add(key, part.text, part.title or PurePosixPath(name).stem, file.name, labels, part.date)
     for words, count in encodings.items():
         if count > 3:

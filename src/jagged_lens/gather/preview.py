@@ -19,7 +19,7 @@ from jagged_lens.gather.tables import Table, open_table
 from jagged_lens.gather.tables.separated import open_pasted
 from jagged_lens.progress import Progress, unheard
 
-_FILES_LOOKED_AT = 30
+_FILES_LOOKED_AT = 12
 _CELL = 300
 
 

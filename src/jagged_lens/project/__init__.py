@@ -2,7 +2,7 @@
 
 from jagged_lens.project.bench import Bench, opened
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, create
-from jagged_lens.project.keeper import Keeper, left_over, unnamed_folder
+from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
@@ -21,6 +21,7 @@ __all__ = [
     "ProjectFile",
     "ProjectState",
     "Refreshed",
+    "crashed_projects",
     "create",
     "left_over",
     "opened",

@@ -171,6 +171,21 @@ class Bench:
         self.state_changed.emit()
         self.compute()
 
+    def begin(self, keeper: Keeper | None = None) -> None:
+        """A new project without documents."""
+        folder = self.state.folder
+        self.keeper, self.window = keeper, {}
+        self.history = History(dataclasses.replace(opened(None), folder=folder))
+        self.pick.forget()
+        self.results.clear()
+        self._keys.clear()
+        self._profiles.clear()
+        self._all_out_of_date()
+        self.stop()
+        self.state_changed.emit()
+        for part in PARTS:
+            self.part_changed.emit(part.name)
+
     def leave(self) -> None:
         """Save the project and let go of it."""
         if self.keeper is not None:
@@ -250,6 +265,11 @@ class Bench:
         self.working = True
         self._behind = None
         self._refresh = (self._worker.ask(job, ("corpus",)), job, {})
+
+    def take_in_quietly(self, refreshed: Refreshed) -> None:
+        """Note that sources were read again and are the same; nothing to undo."""
+        self.history.look(self.state.with_taken(refreshed.taken))
+        self.save()
 
     def take_in(self, refreshed: Refreshed) -> None:
         """Go over to what was read again."""

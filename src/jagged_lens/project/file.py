@@ -299,7 +299,7 @@ class ProjectFile:
                     if address not in addresses:
                         connection.execute("DELETE FROM pages WHERE address = ?", (address,))
             with contextlib.closing(_connected(self.path)) as connection:
-                connection.execute("PRAGMA incremental_vacuum").fetchall()
+                connection.executescript("PRAGMA incremental_vacuum;")  # execute() would free a single page
 
     def copy_to(self, path: Path) -> None:
         """A copy under another name; one that is there is replaced in one move, or stays whole."""

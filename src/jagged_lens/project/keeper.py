@@ -29,12 +29,32 @@ def unnamed_folder() -> Path:
 def left_over(folder: Path | None = None) -> list[Path]:
     """Projects without a name that no window has open, the newest first."""
     found = []
-    for path in sorted((folder or unnamed_folder()).glob(f"*{ENDING}"), key=lambda one: -one.stat().st_mtime):
+    for path in left_over_candidates(folder):
         with contextlib.suppress(ProjectError):
             lock = Lock(path)
             lock.release()
             found.append(path)
     return found
+
+
+def crashed_projects(folder: Path | None = None) -> list[Path]:
+    """Projects without a name whose window did not let go of them: it ended unexpectedly. The newest first.
+
+    A project is offered once: afterwards it is like any other that is left over.
+    """
+    found = []
+    for path in left_over_candidates(folder):
+        lock = path.with_name(f".{path.name}.lock")
+        if lock.exists():
+            with contextlib.suppress(ProjectError):
+                Lock(path).release()
+                found.append(path)
+    return found
+
+
+def left_over_candidates(folder: Path | None) -> list[Path]:
+    """All projects without a name, the newest first."""
+    return sorted((folder or unnamed_folder()).glob(f"*{ENDING}"), key=lambda one: -one.stat().st_mtime)
 
 
 class Keeper:

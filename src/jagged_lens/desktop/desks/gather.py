@@ -1,34 +1,109 @@
-"""The Gather desk: the documents as they came, and what is wrong with them."""
+"""The Gather desk: where documents come from, the documents as they came, and what needs attention."""
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtWidgets import QPushButton
+from functools import partial
 
-from jagged_lens.desktop.desks.base import Desk, Notice
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
+
+from jagged_lens.clean import Flag, Overview
+from jagged_lens.desktop.desks.base import Desk, card, heading, muted
+from jagged_lens.desktop.listing import Listing
+from jagged_lens.desktop.plots.lengths import LengthHistogram
+from jagged_lens.desktop.plots.value_bars import ValueBars
+from jagged_lens.desktop.sources_strip import SourcesStrip
 from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.desktop.words import amount
+from jagged_lens.gather import Corpus, Label
+from jagged_lens.lens import stamp_of
+
+_FLAGS = (
+    (Flag.EMPTY, "empty", "Documents without a single word"),
+    (Flag.SAME, "word for word the same", "Documents whose words are those of another, one after the other"),
+    (Flag.LANGUAGE, "in another language", "Documents that are likely in another language than most"),
+    (Flag.LONG, "unusually long", "Far longer than most: more than three interquartile ranges on a log scale"),
+    (Flag.SHORT, "unusually short", "Far shorter than most: more than three interquartile ranges on a log scale"),
+    (Flag.REPLACED, "with unreadable characters", "Documents in which some characters could not be read (U+FFFD)"),
+)
+_FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.LONG: "long", Flag.SHORT: "short",
+               Flag.REPLACED: "unreadable characters"}  # fmt: skip
+_MOST_VALUES = 400
 
 
 class GatherDesk(Desk):
     step = "gather"
-    needs = ("corpus", "tokens")
+    needs = ("corpus", "overview", "rows")
 
     def build(self) -> None:
+        self.add = QPushButton("Add documents…")
+        self.add.setToolTip("Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
+        self.tools.addWidget(self.add)
         self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.rows.filter(words)))
-        self.attention = Notice()
-        self.pick_empty = QPushButton("Pick them")
-        self.pick_empty.clicked.connect(self._pick_empty)
-        self.attention.layout().insertWidget(1, self.pick_empty)  # type: ignore[union-attr,attr-defined]
-        self.body.addWidget(self.attention)
+        self.sources = SourcesStrip()
+        self.sources.refresh_wanted.connect(lambda number: self.bench.refresh([number]))
+        self.sources.retry_wanted.connect(lambda number: self.bench.refresh([number], failed_only=True))
+        self.sources.remove_wanted.connect(lambda number: self.bench.remove_source(number))
+        self.sources.pick_wanted.connect(self._pick_source)
+        self.sources.unread_wanted.connect(self._show_links)
+        self.body.addWidget(self.sources)
+        self._chips = QHBoxLayout()
+        self._chips.setSpacing(6)
+        self.body.addLayout(self._chips)
+        self._build_pictures()
         self.table = TableView("Documents")
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
         self.table.read_wanted.connect(self.read_document)
         self.body.addWidget(self.table, 1)
         self.bench.state_changed.subscribe(self.look_again)
         self._choosing = False
+        self._changed: set[int] = set()
+        self._label = ""
         self.bench.pick.changed.subscribe(self._show_pick)
-        self.keys = [("Space", "read the document under the cursor"), ("Ctrl+C", "copy the chosen rows")]
+        self.keys = [
+            ("Space", "read the document under the cursor"),
+            ("Ctrl+C", "copy the chosen rows"),
+            ("Left, Right", "in the lengths: go to the next bar; with Shift widen the range"),
+        ]
+
+    def _build_pictures(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(9)
+        frame, column = card()
+        column.setContentsMargins(12, 7, 12, 4)
+        column.addWidget(heading("Words in a document"))
+        self.lengths = LengthHistogram()
+        self.lengths.brushed.connect(self._brush)
+        column.addWidget(self.lengths)
+        row.addWidget(frame, 1)
+        self._labels_card, column = card()
+        column.setContentsMargins(12, 5, 6, 4)
+        head = QHBoxLayout()
+        self.label_choice = QComboBox()
+        self.label_choice.setAccessibleName("Label whose values are shown")
+        self.label_choice.activated.connect(self._choose_label)
+        head.addWidget(self.label_choice)
+        head.addStretch(1)
+        self._label_words = muted()
+        head.addWidget(self._label_words)
+        column.addLayout(head)
+        self.values = ValueBars()
+        self.values.chosen.connect(self._pick_value)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(self.values)
+        area.setFixedHeight(self.lengths.sizeHint().height() - 4)
+        column.addWidget(area)
+        row.addWidget(self._labels_card, 1)
+        holder = QWidget()
+        holder.setLayout(row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.body.addWidget(holder)
+
+    # Picking.
 
     def _pick_chosen(self) -> None:
         rows = self.table.chosen_rows()
@@ -38,45 +113,217 @@ class GatherDesk(Desk):
             self._choosing = False
 
     def _show_pick(self) -> None:
-        if not self._choosing and self.isVisible():
+        if not self.isVisible() or "overview" not in self.bench.results or not self.bench.ready(*self.needs):
+            return
+        rows = np.array(self.bench.pick.rows, np.int64)
+        overview = self.bench.results["overview"]
+        rows = rows[rows < len(overview.words)]
+        self.lengths.show_picked(overview.words[rows])
+        label = self._shown_label()
+        if label is not None:
+            self.values.show_picked(np.bincount(label.codes[rows], minlength=len(label.values))[self._order].tolist())
+        if not self._choosing:
             self.table.show_chosen(self.bench.pick.rows)
 
-    def _pick_empty(self) -> None:
-        self.bench.pick.set(np.flatnonzero(self._empty()).tolist())
+    def _pick_flag(self, flag: Flag) -> None:
+        self.bench.pick.set(self.bench.results["overview"].rows(flag).tolist())
         self.read()
 
-    def _empty(self) -> np.ndarray:
-        return np.diff(self.bench.results["tokens"].row_starts) == 0
+    def _pick_source(self, number: int) -> None:
+        corpus = self.bench.results.get("corpus")
+        if corpus is not None:
+            self.bench.pick.set(np.flatnonzero(corpus.source == number).tolist())
+
+    def _brush(self, low: int, high: int) -> None:
+        words = self.bench.results["overview"].words
+        self.bench.pick.set(np.flatnonzero((words >= low) & (words <= high)).tolist())
+
+    def _shown_label(self) -> Label | None:
+        return next((label for label in self.bench.labels() if label.name == self._label), None)
+
+    def _choose_label(self) -> None:
+        self._label = self.label_choice.currentText()
+        self._draw_label()
+        self._show_pick()
+
+    def _pick_value(self, place: int, add: bool) -> None:
+        label = self._shown_label()
+        if label is not None:
+            rows = np.flatnonzero(label.codes == self._order[place]).tolist()
+            self.bench.pick.set({*self.bench.pick.rows, *rows} if add else rows)
+
+    # What is listed in windows of its own.
+
+    def show_unread(self) -> None:
+        """List what gave no document, and why."""
+        unread = self.bench.results["corpus"].unread
+        words = f"{amount(len(unread), 'file or page', 'files and pages')} gave no document."
+        rows = [[" ".join(one.name.split()), one.reason] for one in unread]
+        self.listing = Listing("Not read", words, ["Name", "Reason"], rows, self, widths=[46, 40])
+        self.listing.show()
+
+    def _show_links(self, number: int) -> None:
+        pages = self.bench.results["corpus"].pages
+        failed = sum(bool(page.problem) for page in pages)
+        rows = [
+            [
+                page.address,
+                str(page.status or ""),
+                page.kind,
+                f"{page.size:,}" if page.size else "",
+                page.landed if page.landed != page.address else "",
+                page.day,
+                page.problem or "read",
+            ]
+            for page in pages
+        ]
+        words = f"{amount(len(pages), 'link')}, {failed:,} of them gave no document."
+        titles = ["Address", "Status", "Type", "Bytes", "Redirected to", "Fetched", "How it went"]
+        self.listing = Listing("Links", words, titles, rows, self, widths=[36, 7, 12, 9, 24, 11, 30])
+        self.listing.show()
+
+    # Drawing.
 
     def refresh(self) -> None:
-        corpus, tokens = self.bench.results["corpus"], self.bench.results["tokens"]
-        words = np.diff(tokens.row_starts)
+        corpus, overview, kept = (self.bench.results[name] for name in ("corpus", "overview", "rows"))
         labels = self.bench.labels()
-        self.figures.setText(
-            f"{amount(len(corpus), 'document')} · {amount(int(words.sum()), 'word')} · {amount(len(labels), 'label')}"
-        )
-        empty = int((words == 0).sum())
-        said = list(corpus.notices)
-        if empty:
-            said.insert(0, f"{amount(empty, 'document')} without a single word.")
-        self.attention.say("\n".join(said[:8] + ([f"… and {len(said) - 8} more"] if len(said) > 8 else [])))
-        self.pick_empty.setVisible(empty > 0)
+        unit = self.bench.recipe.gather.unit
+        figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), 'word')}"
+        if len(kept) < len(corpus):
+            figures += f" · {len(kept):,} in this lens"
+        self.figures.setText(figures)
+        self.sources.show_sources(self.bench.state.sources, corpus, self._changed)
+        self._draw_chips(corpus, overview)
+        self.lengths.show_words(overview.words)
+        names = [label.name for label in labels]
+        self._labels_card.setVisible(bool(names))
+        if [self.label_choice.itemText(at) for at in range(self.label_choice.count())] != names:
+            self.label_choice.clear()
+            self.label_choice.addItems(names)
+        if self._label not in names:
+            self._label = names[0] if names else ""
+        self.label_choice.setCurrentText(self._label)
+        self._draw_label()
+        self._draw_table(corpus, overview, labels, kept)
+        self._show_pick()
+        self._look_for_changes()
+
+    def _draw_chips(self, corpus: Corpus, overview: Overview) -> None:
+        while (item := self._chips.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.setParent(None)  # type: ignore[call-overload]
+                widget.deleteLater()
+        self.chips: dict[str, QPushButton] = {}
+
+        def chip(words: str, tip: str, does: object) -> None:
+            button = QPushButton(words)
+            button.setProperty("chip", "true")
+            button.setToolTip(tip)
+            button.clicked.connect(lambda: does())  # type: ignore[operator]
+            self._chips.addWidget(button)
+            self.chips[words] = button
+
+        for flag, words, tip in _FLAGS:
+            count = len(overview.rows(flag))
+            if count:
+                chip(f"{count:,} {words}", f"{tip}. Click to pick them.", partial(self._pick_flag, flag))
+        if corpus.unread:
+            chip(f"{len(corpus.unread):,} not read", "Files and pages that gave no document, and why", self.show_unread)
+        if corpus.notices:
+            chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self._show_notices)
+        if not self.chips:
+            self._chips.addWidget(muted("Nothing needs attention."))
+        else:
+            self._chips.insertWidget(0, muted("Needs attention"))
+        self._chips.addStretch(1)
+
+    def _show_notices(self) -> None:
+        rows = [[words] for words in self.bench.results["corpus"].notices]
+        self.listing = Listing("Notes", "What was noticed while reading.", ["Note"], rows, self)
+        self.listing.show()
+
+    def _draw_label(self) -> None:
+        label = self._shown_label()
+        if label is None:
+            self.values.show_values([])
+            return
+        counts = np.bincount(label.codes, minlength=len(label.values))
+        self._order = np.argsort(-counts, kind="stable")[:_MOST_VALUES]
+        self.values.show_values([(label.values[int(at)], int(counts[at])) for at in self._order])
+        self._label_words.setText(amount(len(label.values), "value"))
+
+    def _draw_table(self, corpus: Corpus, overview: Overview, labels: tuple[Label, ...], kept: np.ndarray) -> None:
+        words = overview.words
+        flags = overview.flags
+
+        def flagged(row: int) -> str:
+            found = [text for flag, text in _FLAG_WORDS.items() if flags[row] & flag and text]
+            if flags[row] & Flag.LANGUAGE:
+                found.append(overview.language_name(row))
+            return ", ".join(found)
+
         columns = [
             Column("Title", lambda row: corpus.titles[row], searched=True),
             Column("Key", lambda row: corpus.keys[row], searched=True),
-            Column(
-                "Words",
-                lambda row: f"{words[row]:,}",
-                words,
-                right=True,
-                tip="Words as the tokens of Clean count them, none taken out",
-            ),
+            Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words, none taken out"),
+            Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
         ]
+        widths = [30, 10, 8, 12]
+        if len(corpus.dates):
+            columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
+            widths.append(11)
         aside = dict(self.bench.state.aside)
         if aside:
-            reasons = [aside.get(key, "") for key in corpus.keys]
-            columns.append(Column("Set aside", lambda row: reasons[row], searched=True, ink=lambda row: "madder"))
+            reasons = [aside.get(key) for key in corpus.keys]
+            shown = ["" if reason is None else reason or "yes" for reason in reasons]
+            columns.append(Column("Set aside", lambda row: shown[row], searched=True, ink=lambda row: "madder"))
+            widths.append(14)
+        if len(kept) + len(aside) < len(corpus):
+            inside = np.zeros(len(corpus), bool)
+            inside[kept] = True
+            columns.append(
+                Column("In lens", lambda row: "yes" if inside[row] else "no", ~inside, tip="Passes the filters")
+            )
+            widths.append(7)
+        if len(self.bench.state.sources) > 1:
+            names = [source.name for source in self.bench.state.sources]
+            columns.append(Column("Source", lambda row: names[corpus.source[row]], corpus.source, searched=True))
+            widths.append(16)
         for label in labels:
-            columns.append(Column(label.name, lambda row, label=label: label.value(row), searched=True))  # type: ignore[misc]
-        self.table.show_rows(columns, len(corpus), [34, 10, 8] + [12] * (len(columns) - 3), 0)
-        self._show_pick()
+            rank = np.argsort(np.argsort([value.casefold() for value in label.values], kind="stable"))
+            columns.append(
+                Column(label.name, lambda row, label=label: label.value(row), rank[label.codes], searched=True)  # type: ignore[misc]
+            )
+            widths.append(12)
+        for number in corpus.numbers:
+            columns.append(
+                Column(
+                    number.name,
+                    lambda row, values=number.values: "" if np.isnan(values[row]) else f"{values[row]:g}",  # type: ignore[misc]
+                    number.values,
+                    right=True,
+                )
+            )
+            widths.append(10)
+        self.table.show_rows(columns, len(corpus), widths, 0)
+
+    # Sources that have changed outside.
+
+    def _look_for_changes(self) -> None:
+        """Whether files differ from what was taken in of them; asked of the disk, not in the interface thread."""
+        state = self.bench.state
+
+        def differ() -> set[int]:
+            taken = dict(state.taken)
+            return {
+                number
+                for number, source in enumerate(state.sources)
+                if source.kind == "file" and taken.get(source) and taken[source] != stamp_of(source, state.folder)
+            }
+
+        self.asker.ask("changed sources", differ, self._show_changes)
+
+    def _show_changes(self, changed: set[int]) -> None:
+        if changed != self._changed:
+            self._changed = changed
+            self.sources.show_sources(self.bench.state.sources, self.bench.results.get("corpus"), changed)

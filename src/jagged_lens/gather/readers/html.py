@@ -17,7 +17,7 @@ _LEFT_OUT = frozenset(
 )
 _BLOCKS = frozenset(
     "address,article,blockquote,body,caption,center,dd,details,div,dl,dt,fieldset,figcaption,figure,h1,h2,h3,h4,h5,h6,"
-    "header,hr,li,main,ol,p,pre,section,summary,table,tbody,td,tfoot,th,thead,tr,ul".split(",")
+    "header,hr,li,main,ol,p,pre,section,summary,table,tbody,tfoot,thead,tr,ul".split(",")
 )
 _APART = frozenset(
     ("p", "h1", "h2", "h3", "h4", "h5", "h6", "blockquote", "article", "section", "table", "ul", "ol", "pre")
@@ -63,7 +63,19 @@ def page_text(page: str) -> tuple[str, str]:
 def _walk(root: etree._Element) -> str:
     """The text below an element: blocks on lines of their own, paragraphs with a blank line between them."""
     parts: list[str] = []
+    breaks = 0  # line ends that are due before the next text
     skipped: etree._Element | None = None
+
+    def add(text: str | None, as_it_is: bool = False) -> None:
+        nonlocal breaks
+        if not text:
+            return
+        shown = text if as_it_is else text.replace("\n", " ")
+        if shown.strip() and breaks:
+            parts.append("\n" * breaks)
+            breaks = 0
+        parts.append(shown)
+
     for event, element in etree.iterwalk(root, events=("start", "end")):
         tag = element.tag if isinstance(element.tag, str) else ""
         if event == "start":
@@ -74,17 +86,18 @@ def _walk(root: etree._Element) -> str:
                 continue
             if tag == "br":
                 parts.append("\n")
+            elif tag in ("td", "th"):
+                parts.append(" ")
             elif tag in _BLOCKS:
-                parts.append("\n\n" if tag in _APART else "\n")
-            if element.text:
-                parts.append(element.text if tag == "pre" else element.text.replace("\n", " "))
+                breaks = max(breaks, 2 if tag in _APART else 1)
+            add(element.text, tag == "pre")
             continue
         if skipped is not None and element is not skipped:
             continue
         if skipped is None and tag in _BLOCKS:
-            parts.append("\n\n" if tag in _APART else "\n")
+            breaks = max(breaks, 2 if tag in _APART else 1)
         skipped = None
-        if element.tail and element is not root:
-            parts.append(element.tail.replace("\n", " "))
+        if element is not root:
+            add(element.tail)
     text = _SPACES.sub(" ", "".join(parts))
     return _MANY.sub("\n\n", _LINES.sub("\n", text)).strip()

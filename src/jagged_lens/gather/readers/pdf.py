@@ -35,6 +35,7 @@ def read_pdf(data: bytes, options: Options) -> Iterator[Found]:
             except Exception:  # one page in a broken file; the others may be fine
                 wrong += 1
         title = str((reader.metadata.title if reader.metadata else "") or "")
+        title = "" if title.strip().lower() == "untitled" else title
     except (PyPdfError, RecursionError, ValueError, TypeError, KeyError, AttributeError, IndexError, OSError) as error:
         raise Unreadable("it is damaged") from error
     text = _SPLIT_WORD.sub(r"\1", "\n\n".join(page.strip() for page in pages if page.strip()))
