@@ -34,6 +34,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     crashed = crashed_projects() if pictures is None else []
     keeper = _keeper(path) if pictures is None else None
     state = opened(path)
+    looked = keeper.file.window() if keeper is not None else {}
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("jagged-lens")
@@ -46,15 +47,13 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         folder = Path(platformdirs.user_config_dir("jagged-lens"))
         memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
     bench = Bench(state, worker, keeper)
-    if keeper is not None and keeper.named:
-        bench.window = keeper.file.window()
     if state.sources:
         bench.compute()  # the worker works while the window is built
     window = MainWindow(bench, worker, memory)
     window.show()
     if pictures is None:
         if keeper is not None and keeper.named:
-            window.recall_project()
+            window.recall_project(looked)
         elif path is None:
             window.show_step("gather")
         bench.save()

@@ -164,13 +164,14 @@ class MainWindow(QMainWindow):
     def open_path(self, path: Path) -> None:
         """Open a project, a recipe, a table, a text or a folder; says why where it cannot be opened."""
         project = path.suffix.lower() == ENDING
-        keeper = None
+        keeper, looked = None, {}
         try:
             self._note_window()
             if self._keeps:
                 if project:
                     ProjectFile(path).verify()
                     keeper = Keeper(path, path.parent != unnamed_folder())
+                    looked = keeper.file.window()
                 else:
                     keeper = Keeper.unnamed()
             self.bench.open(path, keeper)
@@ -184,7 +185,7 @@ class MainWindow(QMainWindow):
             return
         self._remember_recent(path)
         if project:
-            self.recall_project()
+            self.recall_project(looked)
         else:
             self.show_step("gather" if path.suffix.lower() != ".toml" else self.step)
 
@@ -303,10 +304,11 @@ class MainWindow(QMainWindow):
             "pick": bench.picked_keys(),
             "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
         }
+        if self._pick_to_recall is not None:  # its documents are not there yet
+            bench.window |= {"pick": sorted(self._pick_to_recall[0]), "reading": self._pick_to_recall[1]}
 
-    def recall_project(self) -> None:
+    def recall_project(self, kept: dict[str, object]) -> None:
         """Bring the window to what it was when the project was left; the pick once its documents are there."""
-        kept = self.bench.window
         step = str(kept.get("step", "map"))
         self.show_step(step if step in STEPS else "map")
         beside = str(kept.get("beside", ""))

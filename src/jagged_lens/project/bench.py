@@ -161,7 +161,7 @@ class Bench:
         state = opened(path)
         self.leave()
         self.keeper = keeper
-        self.window = keeper.file.window() if keeper is not None and path.suffix.lower() == ENDING else {}
+        self.window = {}
         self.history = History(state)
         self.pick.forget()
         self.results.clear()

@@ -60,6 +60,7 @@ class GatherDesk(Desk):
         self._choosing = False
         self._changed: set[int] = set()
         self._label = ""
+        self.chips: dict[str, QPushButton] = {}
         self.bench.pick.changed.subscribe(self._show_pick)
         self.keys = [
             ("Space", "read the document under the cursor"),
@@ -213,7 +214,7 @@ class GatherDesk(Desk):
             if (widget := item.widget()) is not None:
                 widget.setParent(None)  # type: ignore[call-overload]
                 widget.deleteLater()
-        self.chips: dict[str, QPushButton] = {}
+        self.chips = {}
 
         def chip(words: str, tip: str, does: object) -> None:
             button = QPushButton(words)
