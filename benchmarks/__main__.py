@@ -1,6 +1,11 @@
-"""python -m benchmarks: all figures of this version."""
+"""python -m benchmarks [gather] [window]: the figures of this version, or of the parts named."""
 
-from benchmarks import window
+import sys
+
+from benchmarks import gather, window
+
+PARTS = {"gather": gather.main, "window": window.main}
 
 if __name__ == "__main__":
-    window.main()
+    for name in sys.argv[1:] or PARTS:
+        PARTS[name]()

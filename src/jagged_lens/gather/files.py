@@ -80,7 +80,7 @@ def _matching(path: Path, source: Source) -> tuple[list[File], list[str]]:
 
 
 def is_table(file: File) -> bool:
-    return file.path.suffix.lower() in TABLES
+    return os.path.splitext(file.name)[1].lower() in TABLES
 
 
 def add_files(files: Sequence[File], source: Source, records: Records, threads: int, progress: Progress) -> None:
@@ -114,7 +114,7 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 labels = {**fixed, **path_labels(name, source)}
                 for part in pieces_of(one, source):
                     key = free_key(f"{name}#{part.name}" if cut else name, used)
-                    records.add(key, part.text, part.title or PurePosixPath(name).stem, file.name, labels, part.date)
+                    records.add(key, part.text, part.title or os.path.splitext(os.path.basename(name))[0], file.name, labels, part.date)
     for words, count in encodings.items():
         if count > 3:
             records.notices.append(f"… and {count - 3:,} more {words.replace('was', 'were')}")
@@ -153,11 +153,14 @@ def _read(files: Sequence[File], source: Source, threads: int, progress: Progres
     options = Options(source.encoding, source.replies)
     simple = [_is_simple(file) for file in files]
     hard = [file for file, here in zip(files, simple, strict=True) if not here]
-    apart = read_apart(hard, options, threads, lambda share: progress(done / len(files))) if hard else iter(())
     done = 0
+    apart = read_apart(hard, options, threads, lambda share: progress(done / len(files))) if hard else iter(())
     try:
         for file, here in zip(files, simple, strict=True):
-            yield _read_here(file, options) if here else next(apart)
+            found = _read_here(file, options) if here else next(apart)
+            if found is None:  # not what its name says
+                found = next(read_apart([file], options, 1, lambda share: progress(done / len(files))))
+            yield found
             done += 1
             if done % 50 == 0 or not here:
                 progress(done / len(files))
@@ -167,21 +170,22 @@ def _read(files: Sequence[File], source: Source, threads: int, progress: Progres
 
 
 def _is_simple(file: File) -> bool:
-    reader = ENDINGS.get(file.path.suffix.lower())
-    if reader is None or reader.apart:
-        return False
-    try:
-        with file.path.open("rb") as data:
-            return reader_for(file.name, data.read(65_536)) is reader
-    except (OSError, Unreadable):
-        return True
+    """Whether a file, by its name, can be read here."""
+    reader = ENDINGS.get(os.path.splitext(file.name)[1].lower())
+    return reader is not None and not reader.apart
 
 
-def _read_here(file: File, options: Options) -> list[Found]:
+def _read_here(file: File, options: Options) -> list[Found] | None:
+    """What is found in a plain text; None where a file turns out to be something else, to be read apart."""
     try:
-        if file.path.stat().st_size > _SIMPLE_MOST:
-            return [Unread(file.name, f"it is larger than {_SIMPLE_MOST // 1_000_000} MB")]
-        return list(read_bytes(file.name, file.path.read_bytes(), options))
+        with file.path.open("rb") as opened:
+            if os.fstat(opened.fileno()).st_size > _SIMPLE_MOST:
+                return [Unread(file.name, f"it is larger than {_SIMPLE_MOST // 1_000_000} MB")]
+            data = opened.read()
+        reader = reader_for(file.name, data[:65_536])
+        if reader is not None and reader.apart:
+            return None
+        return list(read_bytes(file.name, data, options))
     except Unreadable as error:
         return [Unread(file.name, str(error))]
     except OSError as error:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import importlib
 import io
+import os
 import zipfile
 from collections.abc import Callable, Iterator
-from pathlib import PurePath
 
 from jagged_lens.gather.readers.piece import Found, Options, Reader, Unreadable
 from jagged_lens.gather.readers.text import read_text
@@ -117,4 +117,4 @@ def _holds(data: bytes, entry: str) -> bool:
 
 
 def _ending(name: str) -> str:
-    return PurePath(name).suffix.lower()
+    return os.path.splitext(name)[1].lower()
