@@ -54,7 +54,9 @@ def main() -> None:
             path.read_text("utf-8")
         baseline = time.perf_counter() - begin
         documents, seconds, megabytes = measured(folder / "files")
-        print(f"{documents:,} files of 2 kB: {seconds:.2f} s ({seconds / baseline:.1f} × opening them), {megabytes:.0f} MB")
+        print(
+            f"{documents:,} files of 2 kB: {seconds:.2f} s ({seconds / baseline:.1f} × opening them), {megabytes:.0f} MB"
+        )
 
         size = 0
         with (folder / "large.csv").open("w", encoding="utf-8", newline="") as file:

@@ -272,7 +272,7 @@ def test_links_are_fetched_shown_and_tried_again_and_need_no_network_later(
         assert "1 not read" in desk.chips
         desk._show_links(0)
         table = desk.listing.table
-        assert table.rows.index(2, 6).data() == "the server answers 503 Service Unavailable"
+        assert table.rows.index(2, 1).data() == "the server answers 503 Service Unavailable"
         desk.listing.close()
         QTest.mouseClick(button(desk, "Try 1 page again"), Qt.MouseButton.LeftButton)
         qtbot.waitUntil(lambda: hasattr(kept, "listing"), timeout=15_000)

@@ -100,7 +100,7 @@ def test_mailboxes_and_archives_give_a_document_each(tmp_path: Path) -> None:
         ("b.zip/inner.zip", "an archive inside an archive is not opened"),
     }
     assert any("attachments of 2 messages" in notice for notice in corpus.notices)
-    assert any("1 files of other kinds" in notice for notice in corpus.notices)
+    assert any("one file of another kind" in notice for notice in corpus.notices)
 
 
 def test_an_archive_with_a_password_is_listed_file_by_file(tmp_path: Path) -> None:

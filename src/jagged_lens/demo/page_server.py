@@ -117,6 +117,9 @@ class _Server(ThreadingHTTPServer):
         self.flaky = 1
         self.ending = threading.Event()
 
+    def handle_error(self, request: object, client_address: object) -> None:
+        """Whoever asked is gone; that is nothing to say."""
+
     @property
     def address(self) -> str:
         """What its pages begin with."""

@@ -57,7 +57,8 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         elif path is None:
             window.show_step("gather")
         bench.save()
-        window.start_tour_once()
+        if bench.state.sources:
+            window.start_tour_once()
         window.offer_left_over(crashed)
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all

@@ -330,6 +330,7 @@ class AddSource(QDialog):
             shown = at == self._pages.currentIndex()
             policy.setVerticalPolicy(policy.Policy.Preferred if shown else policy.Policy.Ignored)
             page.setSizePolicy(policy)
+        {"file": self.file, "pasted": self.pasted, "database": self.database, "links": self.links}[kind].setFocus()
         self._changed()
 
     def choose(self, path: Path) -> None:
@@ -445,7 +446,8 @@ class AddSource(QDialog):
         if source is None:
             self._seen = None
             self.table.show_preview(None)
-            self.said.setText("")
+            self.said.setText("The first rows or documents will be shown here, before anything is added.")
+            theme.tone(self.said, "muted")
             self._show_options()
             return
         if not by_hand:

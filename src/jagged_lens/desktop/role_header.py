@@ -141,8 +141,7 @@ class PreviewTable(QTableView):
         for at, name in enumerate(preview.columns):
             longest = max([len(name) + 2, *(len(row[at]) for row in preview.rows[:30] if at < len(row))])
             self.setColumnWidth(at, wide * min(max(longest, _LEAST), _MOST) + 12)
-        if len(preview.columns) == 1:
-            self.setColumnWidth(0, wide * 90)
+        self.header.setStretchLastSection(not preview.is_table)
         self._show_warnings()
         self.header.updateGeometry()
         self.updateGeometries()

@@ -9,7 +9,7 @@ from jagged_lens.desktop import theme
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import Corpus, Source
 
-_LINES = 3
+_LINES = 4
 _KINDS = {"file": "", "database": "database", "links": "web pages", "pasted": "pasted"}
 
 

@@ -225,7 +225,7 @@ class StepButton(QAbstractButton):
     def sizeHint(self) -> QSize:
         line = QFontMetricsF(theme.ui_font()).height()
         if self.compact:
-            return QSize(int(line * 6.6) + TOOTH, int(line * 3.2))
+            return QSize(int(line * 7.3) + TOOTH, int(line * 3.2))
         return QSize(max(206, int(line * 12.6)) + TOOTH, int(line * 4.55))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -17,7 +18,7 @@ from PyQt6.QtCore import (
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop import theme
@@ -27,7 +28,10 @@ _MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
 
 @dataclass(frozen=True)
 class Column:
-    """One column: its title, the text of a row, and what it is sorted by (an array, or its texts)."""
+    """One column: its title, the text of a row, and what it is sorted by (an array, or its texts).
+
+    texts: those of all rows, where they are at hand; sorting and filtering are quicker with them.
+    """
 
     title: str
     text: Callable[[int], str]
@@ -38,6 +42,11 @@ class Column:
     share: Callable[[int], float] | None = None
     mark: Callable[[int], int] | None = None
     ink: Callable[[int], str | None] | None = None
+    texts: Sequence[str] | None = None
+
+    def all_texts(self, size: int) -> Sequence[str]:
+        """The texts of all rows: those that are at hand, or one after the other."""
+        return self.texts if self.texts is not None else [self.text(row) for row in range(size)]
 
 
 class ArrayModel(QAbstractTableModel):
@@ -54,13 +63,16 @@ class ArrayModel(QAbstractTableModel):
         self._sorted: tuple[int, Qt.SortOrder] | None = None
         self._filter = ""
         self._only: NDArray[np.bool_] | None = None
-        self._texts: list[str] | None = None
+        self._texts: str | None = None
+        self._starts: NDArray[np.int64] = np.zeros(1, np.int64)
+        self._orders: dict[tuple[int, Qt.SortOrder], NDArray[np.int64]] = {}
 
     def show(self, columns: Sequence[Column], size: int) -> None:
         """Show other arrays; order and filter are kept."""
         self.beginResetModel()
         self.columns, self.size, self._texts = columns, size, None
         self._only = None
+        self._orders = {}
         self._arrange()
         self.endResetModel()
 
@@ -83,24 +95,43 @@ class ArrayModel(QAbstractTableModel):
         return self._sorted is None
 
     def _arrange(self) -> None:
-        order = np.arange(self.size)
-        if self._sorted and self._sorted[0] < len(self.columns) and self.size:
+        order = self._in_order()
+        if self._only is not None and len(self._only) == self.size:
+            order = order[self._only[order]]
+        if self._filter:
+            order = order[self._found()[order]]
+        self.order = order
+
+    def _in_order(self) -> NDArray[np.int64]:
+        """All rows in the order that is wanted; worked out once for each column and direction."""
+        if not self._sorted or self._sorted[0] >= len(self.columns) or not self.size:
+            return np.arange(self.size)
+        if self._sorted not in self._orders:
             column = self.columns[self._sorted[0]]
             key = column.key
             if key is None:
-                key = np.array([column.text(row).casefold() for row in range(self.size)])
+                # Told apart first: texts are compared once each, and ranks are numbers.
+                texts = np.array([text.casefold() for text in column.all_texts(self.size)], object)
+                ranked = {text: rank for rank, text in enumerate(sorted(set(texts.tolist())))}
+                key = np.array([ranked[text] for text in texts.tolist()], np.int64)
             order = np.argsort(key, kind="stable")
             if self._sorted[1] == Qt.SortOrder.DescendingOrder:
                 # Ties stay in their own order.
                 order = (self.size - 1 - np.argsort(key[::-1], kind="stable"))[::-1]
-        if self._only is not None and len(self._only) == self.size:
-            order = order[self._only[order]]
-        if self._filter:
-            if self._texts is None:
-                searched = [column for column in self.columns if column.searched]
-                self._texts = [" ".join(column.text(row) for column in searched).casefold() for row in range(self.size)]
-            order = np.array([row for row in order.tolist() if self._filter in self._texts[row]], np.int64)
-        self.order = order
+            self._orders[self._sorted] = order
+        return self._orders[self._sorted]
+
+    def _found(self) -> NDArray[np.bool_]:
+        """Of each row whether its searched columns hold what is filtered for: one search through all texts, laid end to end."""
+        if self._texts is None:
+            searched = [column.all_texts(self.size) for column in self.columns if column.searched]
+            rows = [" ".join(cells).casefold().replace("\n", " ") for cells in zip(*searched, strict=True)]
+            self._starts = np.concatenate(([0], np.cumsum([len(row) + 1 for row in rows])))
+            self._texts = "\n".join(rows) + "\n"
+        hits = [match.start() for match in re.finditer(re.escape(self._filter), self._texts)]
+        found = np.zeros(self.size, bool)
+        found[np.searchsorted(self._starts, hits, "right") - 1] = True
+        return found
 
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.order)
@@ -149,6 +180,7 @@ class TableView(QTableView):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.rows = ArrayModel()
+        self._stretch = (0, 0)
         self.setModel(self.rows)
         self.setAccessibleName(name)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -184,9 +216,30 @@ class TableView(QTableView):
             for place, width in enumerate(widths):
                 titled = titles.horizontalAdvance(columns[place].title) + 16
                 self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
-            across.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+            self._stretch = (stretch, self.columnWidth(stretch))
+            self._fit()
         if 0 <= current < size:
             self.show_chosen([current])
+
+    def _fit(self) -> None:
+        """The column that stretches takes what is left, but is never narrower than it wants to be."""
+        across, viewport = self.horizontalHeader(), self.viewport()
+        assert across is not None
+        assert viewport is not None
+        place, wanted = self._stretch
+        if place >= across.count():
+            return
+        others = sum(across.sectionSize(at) for at in range(across.count()) if at != place)
+        fits = others + wanted <= viewport.width()
+        mode = QHeaderView.ResizeMode.Stretch if fits else QHeaderView.ResizeMode.Interactive
+        if across.sectionResizeMode(place) != mode:
+            across.setSectionResizeMode(place, mode)
+            if not fits:
+                across.resizeSection(place, wanted)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def current_row(self) -> int:
         """The row of the arrays that the cursor is on; -1 where there is none."""

@@ -148,6 +148,8 @@ class Quiet(QProxyStyle):
         if hint == QStyle.StyleHint.SH_UnderlineShortcut:
             pressed = QApplication.queryKeyboardModifiers() & Qt.KeyboardModifier.AltModifier
             return int(bool(pressed))
+        if hint == QStyle.StyleHint.SH_DialogButtonBox_ButtonsHaveIcons:
+            return 0
         return super().styleHint(hint, option, widget, returned)
 
     def pixelMetric(
@@ -227,9 +229,11 @@ def _sheet(t: Theme) -> str:
     QPushButton[flat="true"] {{ background: transparent; border: 1px solid transparent; color: {t.verdigris}; border-radius: 5px; padding: 3px 6px; }}
     QPushButton[flat="true"]:hover {{ background: {t.tint}; }}
     QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}
-    QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 10px; }}
+    QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 8px; }}
     QPushButton::menu-indicator {{ width: 0px; }}
     QLineEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; padding: 2px 5px; }}
+    QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; }}
+    QPlainTextEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QLineEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QAbstractSpinBox QLineEdit {{ border: none; padding: 0px; }}
     QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted}; border-radius: 3px; background: {t.field}; }}

@@ -102,6 +102,8 @@ class MainWindow(QMainWindow):
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.add.clicked.connect(lambda: self.add_documents())
+        for desk in self.desks.values():
+            desk.fill.clicked.connect(lambda: self.add_documents())
         gather.sources.change_wanted.connect(self.change_source)
         self.setAcceptDrops(True)
         hints = QApplication.styleHints()

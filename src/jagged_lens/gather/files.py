@@ -114,7 +114,14 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 labels = {**fixed, **path_labels(name, source)}
                 for part in pieces_of(one, source):
                     key = free_key(f"{name}#{part.name}" if cut else name, used)
-                    records.add(key, part.text, part.title or os.path.splitext(os.path.basename(name))[0], file.name, labels, part.date)
+                    records.add(
+                        key,
+                        part.text,
+                        part.title or os.path.splitext(os.path.basename(name))[0],
+                        file.name,
+                        labels,
+                        part.date,
+                    )
     for words, count in encodings.items():
         if count > 3:
             records.notices.append(f"… and {count - 3:,} more {words.replace('was', 'were')}")
@@ -159,7 +166,7 @@ def _read(files: Sequence[File], source: Source, threads: int, progress: Progres
         for file, here in zip(files, simple, strict=True):
             found = _read_here(file, options) if here else next(apart)
             if found is None:  # not what its name says
-                found = next(read_apart([file], options, 1, lambda share: progress(done / len(files))))
+                found = next(read_apart([file], options, 1, lambda _, at=done: progress(at / len(files))))  # type: ignore[misc]
             yield found
             done += 1
             if done % 50 == 0 or not here:

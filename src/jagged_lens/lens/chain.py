@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 from jagged_lens.errors import JaggedLensError
+from jagged_lens.lens.dear import recalled, remember
 from jagged_lens.lens.steps import PARTS, Job, Part
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress
@@ -95,11 +96,15 @@ def compute(
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
+            if result is None and (kept := recalled(job, part.name, key)) is not None:
+                result = memory.put(key, kept)
             if result is None:
                 progress = witness.began(part)
                 progress(0.0)
                 try:
-                    result = memory.put(key, part.compute(job, results, progress))
+                    computed = part.compute(job, results, progress)
+                    remember(job, part.name, key, computed, time.perf_counter() - begin)
+                    result = memory.put(key, computed)
                 except JaggedLensError as error:
                     witness.failed(part, error)
                     continue

@@ -18,6 +18,11 @@ class Store(PageStore, Protocol):
 
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None: ...
 
+    def result(self, key: str) -> bytes | None:
+        """A dear result, packed, under its key."""
+
+    def keep_result(self, key: str, part: str, content: bytes) -> None: ...
+
 
 def stamp_of(source: Source, folder: Path) -> str:
     """A stamp of a source as it is now: its settings, and the size and time of every file that it means.

@@ -30,6 +30,7 @@ from jagged_lens.strings import StringsBuilder
 APPLICATION = 0x4A4C454E  # "JLEN"
 VERSION = 1
 ENDING = ".jagged"
+MOST_RESULTS = 300_000_000  # bytes of dear results
 _PATIENCE = 30.0  # seconds that one writer waits for another
 _SCHEMA = """
 CREATE TABLE state (one INTEGER PRIMARY KEY CHECK (one = 1), saved TEXT NOT NULL, program TEXT NOT NULL, content TEXT NOT NULL);
@@ -280,6 +281,27 @@ class ProjectFile:
                 "INSERT OR REPLACE INTO pages VALUES (?, ?, ?, ?, ?, ?, ?)",
                 (page.address, page.landed, page.status, page.kind, page.size, page.day, content),
             )
+
+    # Dear results.
+
+    def result(self, key: str) -> bytes | None:
+        with self._readable(), contextlib.closing(_connected(self.path)) as connection:
+            found = connection.execute("SELECT content FROM results WHERE key = ?", (key,)).fetchone()
+        return bytes(found[0]) if found else None
+
+    def keep_result(self, key: str, part: str, content: bytes) -> None:
+        """Keep a result; the oldest are given up where all together grow too large."""
+        with self._careful(), _writing(self.path) as connection:
+            connection.execute(
+                "INSERT OR REPLACE INTO results VALUES (?, ?, ?, ?, ?)", (key, part, _now(), len(content), content)
+            )
+            while True:
+                size, oldest = connection.execute("SELECT sum(size), min(used) FROM results").fetchone()
+                if size <= MOST_RESULTS or connection.execute("SELECT count(*) FROM results").fetchone()[0] == 1:
+                    return
+                connection.execute(
+                    "DELETE FROM results WHERE rowid = (SELECT min(rowid) FROM results WHERE used = ?)", (oldest,)
+                )
 
     # The file as a whole.
 

@@ -23,6 +23,7 @@ class Desk(QWidget):
 
     step = ""
     needs: tuple[str, ...] = ()
+    empty_words = "There are no documents yet. What is computed from them will be here."
 
     def __init__(self, bench: Bench, asker: Asker, side: Side) -> None:
         super().__init__()
@@ -54,6 +55,16 @@ class Desk(QWidget):
         theme.tone(self._waiting, "muted")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._waiting, 1)
+        self.fill = QPushButton("Add documents…")
+        self.fill.setProperty("main", "true")
+        self.fill.setToolTip(
+            "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)"
+        )
+        self.fill.hide()
+        column.addWidget(self.fill, 0, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
+        self._below = QWidget()
+        self._below.hide()
+        column.addWidget(self._below, 1)
         self.content = QWidget()
         self.body = QVBoxLayout(self.content)
         self.body.setContentsMargins(0, 0, 0, 0)
@@ -130,12 +141,27 @@ class Desk(QWidget):
             self._stale = False
             self._drawn = newest
             self.content.show()
-            self._waiting.hide()
+            for widget in (self._waiting, self.fill, self._below):
+                widget.hide()
             self.refresh()
+        elif not self.bench.state.sources:
+            self._show_empty()
         elif self.content.isHidden():
             self._waiting.setVisible(error is None)
-            if not self.bench.working:
-                self._waiting.setText("Nothing has been computed yet. Open a table, a folder or a recipe with Ctrl+O.")
+            self._waiting.setText("This is being computed. What is here will be shown as soon as it is ready.")
+            self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            self.fill.hide()
+            self._below.hide()
+
+    def _show_empty(self) -> None:
+        """There is no source yet: what will be here, and the one action that fills it."""
+        self.content.hide()
+        self.figures.setText("")
+        self._stale = True
+        self._waiting.setText(self.empty_words)
+        self._waiting.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom)
+        for widget in (self._waiting, self.fill, self._below):
+            widget.show()
 
 
 class Notice(QFrame):

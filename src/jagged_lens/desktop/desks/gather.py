@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QW
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
+from jagged_lens.desktop.flow import Flow
 from jagged_lens.desktop.listing import Listing
 from jagged_lens.desktop.plots.lengths import LengthHistogram
 from jagged_lens.desktop.plots.value_bars import ValueBars
@@ -35,6 +36,7 @@ _MOST_VALUES = 400
 class GatherDesk(Desk):
     step = "gather"
     needs = ("corpus", "overview", "rows")
+    empty_words = "The documents will be here, with where they came from and what needs attention."
 
     def build(self) -> None:
         self.add = QPushButton("Add documents…")
@@ -48,9 +50,13 @@ class GatherDesk(Desk):
         self.sources.pick_wanted.connect(self._pick_source)
         self.sources.unread_wanted.connect(self._show_links)
         self.body.addWidget(self.sources)
-        self._chips = QHBoxLayout()
-        self._chips.setSpacing(6)
-        self.body.addLayout(self._chips)
+        self._chips_place = QWidget()
+        self._chips = Flow()
+        self._chips_place.setLayout(self._chips)
+        policy = self._chips_place.sizePolicy()
+        policy.setHeightForWidth(True)
+        self._chips_place.setSizePolicy(policy)
+        self.body.addWidget(self._chips_place)
         self._build_pictures()
         self.table = TableView("Documents")
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
@@ -169,18 +175,18 @@ class GatherDesk(Desk):
         rows = [
             [
                 page.address,
+                page.problem or "read",
                 str(page.status or ""),
                 page.kind,
                 f"{page.size:,}" if page.size else "",
                 page.landed if page.landed != page.address else "",
                 page.day,
-                page.problem or "read",
             ]
             for page in pages
         ]
         words = f"{amount(len(pages), 'link')}, {failed:,} of them gave no document."
-        titles = ["Address", "Status", "Type", "Bytes", "Redirected to", "Fetched", "How it went"]
-        self.listing = Listing("Links", words, titles, rows, self, widths=[36, 7, 12, 9, 24, 11, 30])
+        titles = ["Address", "How it went", "Status", "Type", "Bytes", "Redirected to", "Fetched"]
+        self.listing = Listing("Links", words, titles, rows, self, widths=[36, 34, 7, 12, 9, 24, 11])
         self.listing.show()
 
     # Drawing.
@@ -215,6 +221,8 @@ class GatherDesk(Desk):
                 widget.setParent(None)  # type: ignore[call-overload]
                 widget.deleteLater()
         self.chips = {}
+        if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
+            self._chips.addWidget(muted("Needs attention"))
 
         def chip(words: str, tip: str, does: object) -> None:
             button = QPushButton(words)
@@ -234,9 +242,9 @@ class GatherDesk(Desk):
             chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self._show_notices)
         if not self.chips:
             self._chips.addWidget(muted("Nothing needs attention."))
-        else:
-            self._chips.insertWidget(0, muted("Needs attention"))
-        self._chips.addStretch(1)
+        self._chips.invalidate()
+        self._chips.setGeometry(self._chips_place.rect())
+        self._chips_place.updateGeometry()
 
     def _show_notices(self) -> None:
         rows = [[words] for words in self.bench.results["corpus"].notices]
@@ -264,8 +272,8 @@ class GatherDesk(Desk):
             return ", ".join(found)
 
         columns = [
-            Column("Title", lambda row: corpus.titles[row], searched=True),
-            Column("Key", lambda row: corpus.keys[row], searched=True),
+            Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
+            Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys),
             Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words, none taken out"),
             Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
         ]
@@ -293,7 +301,13 @@ class GatherDesk(Desk):
         for label in labels:
             rank = np.argsort(np.argsort([value.casefold() for value in label.values], kind="stable"))
             columns.append(
-                Column(label.name, lambda row, label=label: label.value(row), rank[label.codes], searched=True)  # type: ignore[misc]
+                Column(
+                    label.name,
+                    lambda row, label=label: label.value(row),  # type: ignore[misc]
+                    rank[label.codes],
+                    searched=True,
+                    texts=np.array(list(label.values), object)[label.codes].tolist(),
+                )
             )
             widths.append(12)
         for number in corpus.numbers:

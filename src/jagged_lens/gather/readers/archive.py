@@ -51,4 +51,6 @@ def read_archive(
             except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError, RuntimeError, ValueError):
                 yield Unread(name, "it is damaged")
     if left:
-        yield f"{left:,} files of other kinds in it were left out."
+        yield (
+            "has one file of another kind, left out." if left == 1 else f"has {left:,} files of other kinds, left out."
+        )

@@ -1,0 +1,60 @@
+"""Widgets in lines like words: what does not fit goes to the next line."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRect, QSize
+from PyQt6.QtWidgets import QLayout, QLayoutItem
+
+
+class Flow(QLayout):
+    """Lays its widgets out from the left, in as many lines as the width needs."""
+
+    def __init__(self, gap: int = 6) -> None:
+        super().__init__()
+        self._gap = gap
+        self._items: list[QLayoutItem] = []
+        self.setContentsMargins(0, 0, 0, 0)
+
+    def addItem(self, item: QLayoutItem | None) -> None:
+        if item is not None:
+            self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._lay(QRect(0, 0, width, 0), False)
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        self._lay(rect, True)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        widest = max((item.minimumSize().width() for item in self._items), default=0)
+        tallest = max((item.sizeHint().height() for item in self._items), default=0)
+        return QSize(widest, tallest)
+
+    def _lay(self, rect: QRect, move: bool) -> int:
+        """Place the widgets within a rectangle, or only say how high they get."""
+        x, y, line = rect.x(), rect.y(), 0
+        for item in self._items:
+            size = item.sizeHint()
+            if x > rect.x() and x + size.width() > rect.x() + rect.width():
+                x, y, line = rect.x(), y + line + self._gap, 0
+            if move:
+                item.setGeometry(QRect(QPoint(x, y), size))
+            x += size.width() + self._gap
+            line = max(line, size.height())
+        return y + line - rect.y()
