@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
+from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.preferences import Preferences
@@ -21,15 +22,19 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     wait_until(lambda: all(bench.profile(lens) for lens in range(len(bench.state.lenses))), 10)
     drawn = []
 
-    def draw(name: str) -> None:
+    def draw(name: str, what: QWidget = window) -> None:
         wait_until(lambda: False, 0.4)
         path = folder / f"{name}.png"
-        window.grab().save(str(path))
+        what.grab().save(str(path))
         drawn.append(path)
 
     for step in ("gather", "clean", "terms", "weigh", "group"):
         window.show_step(step)
         draw(step)
+    window.add_documents(bench.state.folder / bench.state.sources[0].file)
+    wait_until(lambda: bool(window.sheet.table.roles), 10)
+    draw("add-source", window.sheet)
+    window.sheet.reject()
     bench.pick.clear()
     window.show_step("compare")
     desk = window.desks["compare"]

@@ -50,7 +50,11 @@ def remember(job: Job, part: str, key: str, result: Any, seconds: float) -> None
 def packed(result: Any) -> bytes:
     """A flat result as an .npz archive."""
     out = io.BytesIO()
-    np.savez(out, allow_pickle=False, **{one.name: np.asarray(getattr(result, one.name)) for one in dataclasses.fields(result)})
+    np.savez(
+        out,
+        allow_pickle=False,
+        **{one.name: np.asarray(getattr(result, one.name)) for one in dataclasses.fields(result)},
+    )
     return out.getvalue()
 
 
