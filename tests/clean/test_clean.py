@@ -52,7 +52,7 @@ def test_a_missing_list_is_named() -> None:
 def test_lists_that_ship_have_each_word_once() -> None:
     for name in BUILT_IN:
         words = read_list(name, HERE)
-        assert len(words) == len(set(words)) > 100
+        assert len(words) == len(set(words)) > (100 if name == "en" else 15)
 
 
 def test_a_stem_remembers_how_it_was_written() -> None:

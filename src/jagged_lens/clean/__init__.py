@@ -6,7 +6,8 @@ from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
 from jagged_lens.clean.take_out import Reason
-from jagged_lens.clean.word_forms import stems
+from jagged_lens.clean.variants import spelling_variants
+from jagged_lens.clean.word_forms import forms, stems
 
 __all__ = [
     "BUILT_IN",
@@ -19,9 +20,11 @@ __all__ = [
     "Tokens",
     "clean",
     "folding",
+    "forms",
     "list_file",
     "look_over",
     "read_list",
+    "spelling_variants",
     "split",
     "stems",
 ]

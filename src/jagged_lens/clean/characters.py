@@ -13,6 +13,7 @@ SPACE = 4
 SENTENCE_MARK = 8
 APOSTROPHE = 16
 HYPHEN = 32
+SYMBOL = 64  # category S
 _UNKNOWN = 255
 
 _kinds = np.full(0x110000, _UNKNOWN, np.uint8)
@@ -40,6 +41,8 @@ def _kind(character: str) -> int:
         return NUMBER
     if character.isspace():
         return SPACE
+    if major == "S":
+        return SYMBOL
     return {
         ".": SENTENCE_MARK, "!": SENTENCE_MARK, "?": SENTENCE_MARK, "…": SENTENCE_MARK,
         "'": APOSTROPHE, "’": APOSTROPHE,

@@ -6,13 +6,12 @@ Simple on purpose: good enough to warn that a document is not in the language of
 from __future__ import annotations
 
 import unicodedata
-from functools import cache
-from importlib import resources
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean.clean import Tokens
+from jagged_lens.clean.stop_words import function_words
 
 UNKNOWN = -1
 _LEAST_WORDS = 8
@@ -29,14 +28,6 @@ NAMES = {
 _SCRIPTS = {"ARABIC": "ar", "HEBREW": "he", "CJK": "zh", "HIRAGANA": "ja", "KATAKANA": "ja", "HANGUL": "ko",
             "DEVANAGARI": "hi", "THAI": "th"}  # fmt: skip
 CODES: tuple[str, ...] = tuple(NAMES)
-
-
-@cache
-def function_words() -> dict[str, frozenset[str]]:
-    """The commonest function words of each language that we know by them."""
-    text = resources.files("jagged_lens.clean").joinpath("lists/languages.txt").read_text("utf-8")
-    lines = (line.partition(":") for line in text.splitlines() if line and not line.startswith("#"))
-    return {code: frozenset(words.split()) for code, _, words in lines}
 
 
 def languages_of(tokens: Tokens) -> NDArray[np.int8]:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from typing import Literal
 
 from pydantic.dataclasses import dataclass
 
+from jagged_lens.clean.replace import replacement_of
+from jagged_lens.clean.word_forms import LEMMAS, STEMS
 from jagged_lens.setting import STRICT, setting
 
 Language = Literal[
-    "ar", "ca", "da", "de", "el", "en", "es", "et", "eu", "fi", "fr", "ga", "hi", "hu", "hy",
-    "id", "it", "lt", "ne", "nl", "no", "pt", "ro", "ru", "sr", "sv", "ta", "tr", "yi",
+    "ar", "ast", "bg", "ca", "cs", "cy", "da", "de", "el", "en", "es", "et", "eu", "fa", "fi", "fr", "ga", "gl", "hbs", "he",
+    "hi", "hu", "hy", "id", "is", "it", "ka", "la", "lb", "lt", "lv", "mk", "ms", "nb", "ne", "nl", "nn", "no", "pl", "pt",
+    "ro", "ru", "sk", "sl", "sq", "sr", "sv", "sw", "ta", "tl", "tr", "uk", "yi",
 ]  # fmt: skip
 
 
@@ -18,21 +22,35 @@ Language = Literal[
 class CleanSettings:
     """What becomes of the text before terms are formed. The order of the fields is not the order of the work; see docs/formulas.md."""
 
-    take_out: tuple[Literal["markup", "web-addresses", "mail-addresses"], ...] = setting(
+    take_out: tuple[Literal["markup", "web-addresses", "mail-addresses", "symbols", "recurring-lines"], ...] = setting(
         ("markup", "web-addresses", "mail-addresses"),
         label="Take out",
         help="Stretches of text that are taken out before words are told apart.",
-        later=("symbols", "recurring-lines"),
+    )
+    recurring_from: float = setting(
+        0.05,
+        label="Lines recur from",
+        help="A line is recurring where it stands in so many documents; below 1 a share of them, three at the least.",
+        above=0,
+        unit="documents",
+    )
+    recurring_within: str = setting(
+        "", label="Within", help='Count recurring lines within each value of this label, or within each "source".'
+    )
+    replace: tuple[str, ...] = setting(
+        (),
+        label="Replace",
+        help="Own search and replace before words are told apart: text = words, or /expression/ = words. Without words it is taken out.",
     )
     case: Literal["lower", "keep"] = setting("lower", label="Case", help="lower: Slugs and slugs are one word.")
     accents: Literal["keep", "strip"] = setting("keep", label="Accents", help="strip: é becomes e, ö becomes o.")
-    tokens: Literal["words", "letters"] = setting(
+    tokens: Literal["words", "letters", "characters", "pattern"] = setting(
         "words",
         label="Tokens",
-        help="words: runs of letters, marks and numbers, apostrophes inside kept. letters: runs of letters and marks only.",
-        later=("characters", "pattern"),
+        help="words: letters, marks and numbers, apostrophes inside kept. letters: letters and marks only. "
+        "characters: terms are runs of characters within words. pattern: what your expression fits.",
     )
-    pattern: str = setting("", label="Pattern", help="The regular expression for tokens = pattern.", built=False)
+    pattern: str = setting("", label="Pattern", help="The regular expression for tokens = pattern.")
     hyphens: Literal["split", "join"] = setting(
         "split", label="Hyphens", help="join: self-sown is one word. split: it is two."
     )
@@ -53,14 +71,34 @@ class CleanSettings:
     stop_words: tuple[str, ...] = setting(
         ("en",),
         label="Stop words",
-        help="Lists of words never used: en (English function words), or the path of a text file with one word a line.",
-        later=("en-wide",),
+        help="Lists of words never used: en (function words; de, fr … too), en-wide (a wide list), or the path of a text file.",
     )
-    word_form: Literal["written", "stem"] = setting(
-        "stem", label="Word form", help="stem: seed, seeds and seeded become one term (Snowball).", later=("lemma",)
+    own_rules: tuple[str, ...] = setting(
+        (),
+        label="Own rules",
+        help="slugs, snails = slug; join: late frost; never: plot number; as written: leaves.",
     )
-    language: Language = setting("en", label="Language", help="The language whose stems are formed.")
+    word_lists: tuple[str, ...] = setting((), label="Word lists", help="Text files with own rules, one a line.")
+    word_form: Literal["written", "stem", "lemma"] = setting(
+        "stem",
+        label="Word form",
+        help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists.",
+    )
+    language: Language = setting("en", label="Language", help="The language whose stems or lemmas are formed.")
 
     def __post_init__(self) -> None:
         if self.shortest > self.longest:
             raise ValueError(f"shortest ({self.shortest}) must not be greater than longest ({self.longest})")
+        if self.word_form == "stem" and self.language not in STEMS:
+            raise ValueError(f'no stems are known for "{self.language}"; take the lemma, or words as written')
+        if self.word_form == "lemma" and self.language not in LEMMAS:
+            raise ValueError(f'no lemmas are known for "{self.language}"; take the stem, or words as written')
+        if self.tokens == "pattern":
+            if not self.pattern:
+                raise ValueError('tokens = "pattern" needs a pattern, such as [a-z]+')
+            try:
+                re.compile(self.pattern)
+            except re.error as error:
+                raise ValueError(f"the pattern is no regular expression ({error})") from None
+        for rule in self.replace:
+            replacement_of(rule)

@@ -8,14 +8,17 @@ Rabin & Karp, "Efficient randomized pattern-matching algorithms", 1987, for the 
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+import itertools
+import re
+from collections import Counter
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import characters
-from jagged_lens.clean.take_out import taken_out
+from jagged_lens.clean.take_out import Reason, taken_out
 from jagged_lens.progress import Progress, unheard
 
 _CHUNK = 2_000_000  # characters; keeps the arrays of a chunk to tens of megabytes
@@ -49,21 +52,31 @@ def split(
     letters_only: bool = False,
     join_hyphens: bool = False,
     take_out: Collection[str] = (),
+    pattern: re.Pattern[str] | None = None,
+    stretches: Mapping[int, Sequence[tuple[int, int, Reason]]] = {},
+    hits: Counter[Reason] | None = None,
     progress: Progress = unheard,
 ) -> Split:
-    """Split texts into tokens: runs of word characters (or of letters and marks alone).
+    """Split texts into tokens: runs of word characters (or of letters and marks alone), or the matches of a pattern.
 
-    An apostrophe between two word characters stays, as ' (not with letters_only); a hyphen too if join_hyphens.
+    An apostrophe between two word characters stays, as ' (not with letters_only); a hyphen too if join_hyphens. stretches:
+    of some rows, what is taken out besides (start, end, reason). hits: is told how many stretches each rule took.
     """
+    how = _How(letters_only, join_hyphens, take_out, pattern, Counter() if hits is None else hits)
     known: dict[str, int] = {}
     parts = []
     done = 0
     for chunk in _chunks(texts):
         progress(done / max(1, len(texts)))
-        parts.append(_split_chunk(chunk, known, letters_only, join_hyphens, take_out))
+        own = (
+            {row - done: stretches[row] for row in range(done, done + len(chunk)) if row in stretches}
+            if stretches
+            else {}
+        )
+        parts.append(_split_chunk(chunk, known, how, own))
         done += len(chunk)
     if not parts:
-        parts = [_split_chunk([], known, letters_only, join_hyphens, take_out)]
+        parts = [_split_chunk([], known, how, {})]
     counts, form, start, length, taken, sentence_end = (np.concatenate(arrays) for arrays in zip(*parts, strict=True))
     row_starts = np.zeros(len(counts) + 1, np.int64)
     np.cumsum(counts, out=row_starts[1:])
@@ -83,8 +96,17 @@ def _chunks(texts: Sequence[str]) -> Iterator[list[str]]:
         yield chunk
 
 
+@dataclass(frozen=True)
+class _How:
+    letters_only: bool
+    join_hyphens: bool
+    take_out: Collection[str]
+    pattern: re.Pattern[str] | None
+    hits: Counter[Reason]
+
+
 def _split_chunk(
-    texts: list[str], known: dict[str, int], letters_only: bool, join_hyphens: bool, take_out: Collection[str]
+    texts: list[str], known: dict[str, int], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]
 ) -> tuple[
     NDArray[np.int64], NDArray[np.int32], NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8], NDArray[np.bool_]
 ]:
@@ -93,11 +115,72 @@ def _split_chunk(
     text_starts = np.zeros(len(texts) + 1, np.int64)
     np.cumsum([len(text) + 1 for text in texts], out=text_starts[1:])
     kinds = characters.kinds_of(codes)
-    taken = taken_out(joined, take_out)
+    stretches = [
+        (int(text_starts[row]) + start, int(text_starts[row]) + end, reason)
+        for row, found in own.items()
+        for start, end, reason in found
+    ]
+    taken = taken_out(joined, how.take_out, stretches, how.hits)
+    if "symbols" in how.take_out:
+        taken = _without_symbols(kinds, taken, how.hits)
+    if how.pattern is not None:
+        starts, ends = _matches(how.pattern, texts, text_starts, taken)
+    else:
+        codes, starts, ends = _runs(codes, kinds, taken, how)
+    token_starts = np.searchsorted(starts, text_starts)
+    counts = np.diff(token_starts)
+    last_of_text = token_starts[1:][counts > 0] - 1
+    return (
+        counts,
+        _forms(joined, codes, starts, ends, known, how.pattern is None),
+        (starts - np.repeat(text_starts[:-1], counts)).astype(np.int32),
+        (ends - starts).astype(np.int32),
+        np.zeros(len(starts), np.uint8) if taken is None else taken[starts],
+        _sentence_ends(codes, kinds, taken, starts, ends, last_of_text),
+    )
 
-    word = (kinds & (characters.LETTER if letters_only else characters.LETTER | characters.NUMBER)) != 0
-    if not letters_only:
-        joiner = characters.APOSTROPHE | (characters.HYPHEN if join_hyphens else 0)
+
+def _without_symbols(
+    kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, hits: Counter[Reason]
+) -> NDArray[np.uint8] | None:
+    """Symbols (category S) are taken out too, where nothing else took them; each run of them is one hit."""
+    symbols = (kinds & characters.SYMBOL) != 0
+    if taken is not None:
+        symbols &= taken == 0
+    if not symbols.any():
+        return taken
+    hits[Reason.SYMBOL] += int((symbols[1:] & ~symbols[:-1]).sum() + symbols[0])
+    taken = np.zeros(len(kinds), np.uint8) if taken is None else taken
+    taken[symbols] = Reason.SYMBOL
+    return taken
+
+
+def _matches(
+    pattern: re.Pattern[str], texts: list[str], text_starts: NDArray[np.int64], taken: NDArray[np.uint8] | None
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Where the pattern fits, text by text: what is taken out and what is not are matched apart, so that nothing crosses."""
+    starts: list[int] = []
+    ends: list[int] = []
+    for row, text in enumerate(texts):
+        base = int(text_starts[row])
+        cuts = [0, len(text)]
+        if taken is not None:
+            cuts[1:1] = (np.flatnonzero(np.diff(taken[base : base + len(text)])) + 1).tolist()
+        for begin, end in itertools.pairwise(cuts):
+            for match in pattern.finditer(text, begin, end):
+                if match.end() > match.start():
+                    starts.append(base + match.start())
+                    ends.append(base + match.end())
+    return np.array(starts, np.int64), np.array(ends, np.int64)
+
+
+def _runs(
+    codes: NDArray[np.uint32], kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, how: _How
+) -> tuple[NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64]]:
+    """Where runs of word characters stand; and the code points, with one kind of apostrophe and hyphen inside them."""
+    word = (kinds & (characters.LETTER if how.letters_only else characters.LETTER | characters.NUMBER)) != 0
+    if not how.letters_only:
+        joiner = characters.APOSTROPHE | (characters.HYPHEN if how.join_hyphens else 0)
         inside = np.flatnonzero((kinds[1:-1] & joiner != 0) & word[:-2] & word[2:]) + 1
         if taken is not None:
             inside = inside[(taken[inside - 1] == taken[inside]) & (taken[inside] == taken[inside + 1])]
@@ -114,18 +197,7 @@ def _split_chunk(
     ends_mask = word.copy()
     ends_mask[:-1] &= ~word[1:] | begins[1:]
     ends = np.flatnonzero(ends_mask) + 1
-
-    token_starts = np.searchsorted(starts, text_starts)
-    counts = np.diff(token_starts)
-    last_of_text = token_starts[1:][counts > 0] - 1
-    return (
-        counts,
-        _forms(joined, codes, starts, ends, known),
-        (starts - np.repeat(text_starts[:-1], counts)).astype(np.int32),
-        (ends - starts).astype(np.int32),
-        np.zeros(len(starts), np.uint8) if taken is None else taken[starts],
-        _sentence_ends(codes, kinds, taken, starts, ends, last_of_text),
-    )
+    return codes, starts, ends
 
 
 def _sentence_ends(
@@ -159,9 +231,17 @@ def _sentence_ends(
 
 
 def _forms(
-    joined: str, codes: NDArray[np.uint32], starts: NDArray[np.int64], ends: NDArray[np.int64], known: dict[str, int]
+    joined: str,
+    codes: NDArray[np.uint32],
+    starts: NDArray[np.int64],
+    ends: NDArray[np.int64],
+    known: dict[str, int],
+    plain: bool,
 ) -> NDArray[np.int32]:
-    """The number of each token's form in `known`, which grows by the forms that are new."""
+    """The number of each token's form in `known`, which grows by the forms that are new.
+
+    plain: with one kind of apostrophe and hyphen, as in `codes`.
+    """
     if not len(starts):
         return np.zeros(0, np.int32)
     powers, inverses = _powers(len(codes))
@@ -173,13 +253,14 @@ def _forms(
     if _all_alike(codes, starts, lengths, first[inverse]):
         spans = zip(starts[first].tolist(), ends[first].tolist(), strict=True)
         written = [joined[start:end] for start, end in spans]
-        if any(chr(joiner) in joined for joiner in _PLAIN_JOINERS):
+        if plain and any(chr(joiner) in joined for joiner in _PLAIN_JOINERS):
             written = [form.translate(_PLAIN_JOINERS) for form in written]
         numbers = [known.setdefault(form, len(known)) for form in written]
         return np.array(numbers, np.int32)[inverse]
     # Two forms share a hash: told apart one by one. Only text made for it gets here.
     every = zip(starts.tolist(), ends.tolist(), strict=True)
-    return np.array([known.setdefault(joined[s:e].translate(_PLAIN_JOINERS), len(known)) for s, e in every], np.int32)
+    marks = _PLAIN_JOINERS if plain else {}
+    return np.array([known.setdefault(joined[s:e].translate(marks), len(known)) for s, e in every], np.int32)
 
 
 def _all_alike(

@@ -1,21 +1,44 @@
-"""Lists of words that are never used: ours for English function words, or a text file of the user's."""
+"""Lists of words that are never used: conservative ones of our own, wide ones (stopwordsiso), or text files of the user's."""
 
 from __future__ import annotations
 
 import unicodedata
 from collections.abc import Callable, Iterable
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
 
-BUILT_IN = ("en",)
+BUILT_IN = (
+    "en", "de", "fr", "es", "it", "pt", "nl", "sv", "da", "no", "fi", "pl", "cs", "hu", "ro", "tr", "ru", "uk", "bg", "el", "la",
+)  # fmt: skip
+"""Lists of our own: English in full, of the other languages the commonest function words."""
+_WIDE = "-wide"
+
+
+@cache
+def function_words() -> dict[str, frozenset[str]]:
+    """The commonest function words of each language that we know by them."""
+    text = resources.files("jagged_lens.clean").joinpath("lists/languages.txt").read_text("utf-8")
+    lines = (line.partition(":") for line in text.splitlines() if line and not line.startswith("#"))
+    return {code: frozenset(words.split()) for code, _, words in lines}
 
 
 def list_file(name: str, folder: Path) -> Path | None:
     """The file that a stop word list is read from; None for one that ships with us."""
-    return None if name in BUILT_IN else folder / Path(name).expanduser()
+    return None if name in BUILT_IN or _wide_language(name) else folder / Path(name).expanduser()
+
+
+def _wide_language(name: str) -> str:
+    """The language of a wide list by its name; "" where it is none."""
+    if not name.endswith(_WIDE) or len(name) > 8:
+        return ""
+    import stopwordsiso
+
+    language = name.removesuffix(_WIDE)
+    return language if language in stopwordsiso.langs() else ""
 
 
 def read_list(name: str, folder: Path) -> list[str]:
@@ -23,7 +46,13 @@ def read_list(name: str, folder: Path) -> list[str]:
 
     SourceError where it is neither the name of a list of ours nor a file that can be read.
     """
+    if language := _wide_language(name):
+        import stopwordsiso
+
+        return sorted(stopwordsiso.stopwords(language))
     path = list_file(name, folder)
+    if path is None and name != "en":
+        return sorted(function_words()[name])
     if path is None:
         text = resources.files("jagged_lens.clean").joinpath(f"lists/{name}.txt").read_text("utf-8")
     else:
@@ -33,7 +62,7 @@ def read_list(name: str, folder: Path) -> list[str]:
             raise SourceError(
                 f"the stop word list cannot be read ({error.strerror})",
                 name,
-                f"Lists that ship: {', '.join(BUILT_IN)}.",
+                f"Lists that ship: {', '.join(BUILT_IN)}, and wide ones such as en-wide.",
             ) from error
     entries = (line.partition("#")[0].strip() for line in text.splitlines())
     return [entry for entry in entries if entry]

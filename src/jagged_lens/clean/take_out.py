@@ -6,7 +6,8 @@ What is taken out counts as one space. Patterns are bounded, so that hostile tex
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections import Counter
+from collections.abc import Collection, Sequence
 from enum import IntEnum
 
 import numpy as np
@@ -20,10 +21,15 @@ class Reason(IntEnum):
     MARKUP = 1
     WEB_ADDRESS = 2
     MAIL_ADDRESS = 3
-    NUMBER = 4
-    SHORT = 5
-    LONG = 6
-    STOP_WORD = 7
+    SYMBOL = 4
+    RECURRING_LINE = 5
+    PATTERN = 6
+    NUMBER = 7
+    SHORT = 8
+    LONG = 9
+    JOINED = 10
+    NEVER = 11
+    STOP_WORD = 12
 
 
 _MARKUP = re.compile(
@@ -44,18 +50,32 @@ _RULES = (
 )
 
 
-def taken_out(text: str, rules: Collection[str]) -> NDArray[np.uint8] | None:
+def taken_out(
+    text: str,
+    rules: Collection[str],
+    stretches: Sequence[tuple[int, int, Reason]] = (),
+    hits: Counter[Reason] | None = None,
+) -> NDArray[np.uint8] | None:
     """For each character of `text` the Reason for which it is taken out; None where nothing is.
 
-    Texts may be joined by NUL, which no stretch crosses. Where stretches overlap, the earlier rule has them.
+    Texts may be joined by NUL, which no stretch crosses. Where stretches overlap, the earlier rule has them. stretches: more of
+    them, that were found before (start, end, reason). hits: is told how many each rule took.
     """
     reasons = None
+    hits = Counter() if hits is None else hits
+
+    def take(start: int, end: int, reason: Reason) -> None:
+        nonlocal reasons
+        if reasons is None:
+            reasons = np.zeros(len(text), np.uint8)
+        stretch = reasons[start:end]
+        stretch[stretch == 0] = reason
+        hits[reason] += 1
+
     for name, reason, pattern, hints in _RULES:
-        if name not in rules or not any(hint in text for hint in hints):
-            continue
-        for match in pattern.finditer(text):
-            if reasons is None:
-                reasons = np.zeros(len(text), np.uint8)
-            stretch = reasons[match.start() : match.end()]
-            stretch[stretch == 0] = reason
+        if name in rules and any(hint in text for hint in hints):
+            for match in pattern.finditer(text):
+                take(*match.span(), reason)
+    for start, end, reason in stretches:
+        take(start, end, reason)
     return reasons

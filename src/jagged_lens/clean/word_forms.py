@@ -1,23 +1,53 @@
-"""Word forms: a word as it is written, or its stem by the Snowball algorithms (Porter, "Snowball", 2001)."""
+"""Word forms: stems (Snowball) and lemmas, asked once for each distinct word."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from functools import cache
+from typing import Any
+
 import Stemmer
 
-_SNOWBALL = {
-    "ar": "arabic", "ca": "catalan", "da": "danish", "de": "german", "el": "greek", "en": "english", "es": "spanish",
-    "et": "estonian", "eu": "basque", "fi": "finnish", "fr": "french", "ga": "irish", "hi": "hindi", "hu": "hungarian",
-    "hy": "armenian", "id": "indonesian", "it": "italian", "lt": "lithuanian", "ne": "nepali", "nl": "dutch",
-    "no": "norwegian", "pt": "portuguese", "ro": "romanian", "ru": "russian", "sr": "serbian", "sv": "swedish",
-    "ta": "tamil", "tr": "turkish", "yi": "yiddish",
-}  # fmt: skip
+STEMS = (
+    "ar", "ca", "da", "de", "el", "en", "es", "et", "eu", "fi", "fr", "ga", "hi", "hu", "hy", "id", "it", "lt", "ne", "nl",
+    "no", "pt", "ro", "ru", "sr", "sv", "ta", "tr", "yi",
+)  # fmt: skip
+"""Languages whose stems are formed."""
+
+LEMMAS = (
+    "ar", "ast", "bg", "ca", "cs", "cy", "da", "de", "el", "en", "es", "et", "fa", "fi", "fr", "ga", "gl", "hbs", "he", "hi",
+    "hu", "hy", "id", "is", "it", "ka", "la", "lb", "lt", "lv", "mk", "ms", "nl", "nb", "nn", "no", "pl", "pt", "ro", "ru",
+    "sk", "sl", "sq", "sr", "sv", "sw", "tl", "tr", "uk",
+)  # fmt: skip
+"""Languages whose lemmas are known."""
+
+_LEMMAS_AS = {"no": "nb", "sr": "hbs"}
 
 
-def stems(words: list[str], language: str) -> list[str]:
-    """The stem of each word; a word whose stem would be nothing stays as it is.
+@cache
+def _stemmer(language: str) -> Any:
+    return Stemmer.Stemmer(language)
 
-    >>> stems(["seeds", "seeded", "slugs"], "en")
-    ['seed', 'seed', 'slug']
+
+def stems(words: Sequence[str], language: str) -> list[str]:
+    """The stem of each word (Snowball; for English, Porter's second algorithm).
+
+    >>> stems(["seeds", "seeded", "sow"], "en")
+    ['seed', 'seed', 'sow']
     """
-    found = Stemmer.Stemmer(_SNOWBALL[language]).stemWords(words)
-    return [stem or word for stem, word in zip(found, words, strict=True)]
+    return list(_stemmer(language).stemWords(list(words)))
+
+
+def lemmas(words: Sequence[str], language: str) -> list[str]:
+    """The lemma of each word: the form that a dictionary lists it under; the word itself where none is known."""
+    import simplemma
+
+    known = _LEMMAS_AS.get(language, language)
+    return [simplemma.lemmatize(word, known) for word in words]
+
+
+def forms(words: Sequence[str], word_form: str, language: str) -> list[str]:
+    """The words in a word form: written, stem or lemma."""
+    if word_form == "stem":
+        return stems(words, language)
+    return lemmas(words, language) if word_form == "lemma" else list(words)

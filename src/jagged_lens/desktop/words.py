@@ -24,6 +24,11 @@ RULES = {
     "MARKUP": "without markup",
     "WEB_ADDRESS": "without web addresses",
     "MAIL_ADDRESS": "without mail addresses",
+    "SYMBOL": "without symbols",
+    "RECURRING_LINE": "without recurring lines",
+    "PATTERN": "without own patterns",
+    "JOINED": "phrases joined",
+    "NEVER": "without words never used",
     "NUMBER": "without numbers",
     "SHORT": "without short words",
     "LONG": "without long words",
@@ -93,7 +98,10 @@ def source_names(recipe: Recipe) -> str:
 
 def _clean(recipe: Recipe) -> str:
     c = recipe.clean
-    words = ["lower" if c.case == "lower" else "case kept", "stems" if c.word_form == "stem" else "as written"]
+    words = [
+        "lower" if c.case == "lower" else "case kept",
+        {"stem": "stems", "lemma": "lemmas", "written": "as written"}[c.word_form],
+    ]
     if c.tokens == "letters":
         words.insert(0, "letters")
     words.append("stop words" if c.stop_words else "no stop words")

@@ -31,6 +31,8 @@ def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: i
     words = [tokens.words[int(number)] for number in tokens.word[tokens.form[kept]]]
     follows = continues(tokens, kept, np.zeros(len(kept), np.int32), settings.bridge)
     found = []
+    if any(term.startswith(" ") or term.endswith(" ") for term in column_of):
+        return _run_marks(tokens, kept, words, column_of, settings)
     for first in range(len(kept)):
         for length in range(1, settings.words[1] + 1):
             last = first + length - 1
@@ -39,6 +41,25 @@ def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: i
             column = column_of.get(" ".join(words[first : last + 1]), -1)
             if column >= 0 and length >= settings.words[0]:
                 found.append((column, tokens.start[kept[first]], tokens.start[kept[last]] + tokens.length[kept[last]]))
+    marks = np.array(found, np.int64).reshape(-1, 3)
+    return Marks(marks[:, 0], marks[:, 1], marks[:, 2])
+
+
+def _run_marks(
+    tokens: Tokens, kept: NDArray[np.int64], words: list[str], column_of: dict[str, int], settings: TermSettings
+) -> Marks:
+    """Of terms that are runs of characters: the words that hold any, each marked once for the longest of its runs."""
+    found = []
+    for place, word in zip(kept.tolist(), words, strict=True):
+        padded = f" {word} "
+        runs = (
+            padded[at : at + length]
+            for length in range(settings.words[1], settings.words[0] - 1, -1)
+            for at in range(len(padded) - length + 1)
+        )
+        column = next((column_of[run] for run in runs if run in column_of), -1)
+        if column >= 0:
+            found.append((column, tokens.start[place], tokens.start[place] + tokens.length[place]))
     marks = np.array(found, np.int64).reshape(-1, 3)
     return Marks(marks[:, 0], marks[:, 1], marks[:, 2])
 

@@ -21,7 +21,7 @@ from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.map import NEAREST, pca, trusted
 from jagged_lens.parallel import threads
 from jagged_lens.progress import Progress, part
-from jagged_lens.terms import count_ngrams, limit_terms
+from jagged_lens.terms import NgramCounts, count_character_runs, count_ngrams, limit_terms
 from jagged_lens.weigh import weigh
 
 
@@ -127,14 +127,23 @@ def _rows(job: Job, corpus: Corpus, tokens: Tokens, progress: Progress) -> NDArr
 
 
 def _clean_state(job: Job) -> object:
-    files = (list_file(name, job.folder) for name in job.recipe.clean.stop_words)
-    return job.recipe.clean, [_file_state(path) for path in files if path is not None]
+    c = job.recipe.clean
+    stop_lists = (list_file(name, job.folder) for name in c.stop_words)
+    lists = [*(path for path in stop_lists if path is not None), *(job.folder / Path(name) for name in c.word_lists)]
+    return c, [_file_state(path) for path in lists]
 
 
 def _word_state(job: Job) -> object:
     """The settings of Clean by which a listed term is brought to the form of a term."""
     c = job.recipe.clean
-    return c.case, c.accents, c.word_form, c.language
+    return c.case, c.accents, c.word_form, c.language, c.own_rules, c.word_lists, c.tokens
+
+
+def _ngrams(job: Job, results: dict[str, Any], progress: Progress) -> NgramCounts:
+    terms = job.recipe.terms
+    if job.recipe.clean.tokens == "characters":
+        return count_character_runs(results["tokens"], results["rows"], terms.words, progress)
+    return count_ngrams(results["tokens"], results["rows"], terms.words, terms.bridge, progress)
 
 
 def _wanted(job: Job) -> int:
@@ -150,8 +159,8 @@ PARTS: tuple[Part, ...] = (
         "ngrams",
         "terms",
         ("rows", "tokens"),
-        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge),
-        lambda j, r, p: count_ngrams(r["tokens"], r["rows"], j.recipe.terms.words, j.recipe.terms.bridge, p),
+        lambda j: (j.recipe.terms.words, j.recipe.terms.bridge, j.recipe.clean.tokens == "characters"),
+        _ngrams,
     ),
     Part(
         "terms",

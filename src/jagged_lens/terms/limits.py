@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.clean import CleanSettings, Tokens, folding, stems
+from jagged_lens.clean import CleanSettings, Tokens, folding, forms
 from jagged_lens.strings import Strings
 from jagged_lens.terms.ngrams import NgramCounts
 from jagged_lens.terms.settings import TermSettings
@@ -88,7 +88,7 @@ def limit_terms(ngrams: NgramCounts, tokens: Tokens, settings: TermSettings, cle
         Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not),
         kept,
         terms,
-        terms if clean.word_form == "written" else _spelled(ngrams, tokens, kept),
+        _shown(ngrams, tokens, kept, terms, clean),
         ngrams.rows,
     )
 
@@ -111,8 +111,18 @@ def _listed(entries: tuple[str, ...], terms: Strings, clean: CleanSettings) -> N
     wanted = set(entries)
     for entry in entries:
         words = [folding(clean)(word) for word in entry.split()]
-        wanted.add(" ".join(stems(words, clean.language) if clean.word_form == "stem" else words))
+        wanted.add(" ".join(forms(words, clean.word_form, clean.language)))
     return np.array([row for row, term in enumerate(terms) if term in wanted], np.int64)
+
+
+def _shown(
+    ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: Strings, clean: CleanSettings
+) -> Strings:
+    """The kept terms as they are shown: as they are written most often, runs of characters with their spaces visible."""
+    if clean.tokens == "characters":
+        return Strings.of(term.replace(" ", "␣") for term in terms)
+    plain = clean.word_form == "written" and not (clean.own_rules or clean.word_lists)
+    return terms if plain else _spelled(ngrams, tokens, kept)
 
 
 def _spelled(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64]) -> Strings:

@@ -122,7 +122,8 @@ def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int3
     ends = np.concatenate(([0], np.cumsum(tokens.sentence_end)))
     free = (document[1:] == document[:-1]) & (ends[kept[1:]] == ends[kept[:-1]])
     if not bridge:
-        gone = np.concatenate(([0], np.cumsum(tokens.reason >= Reason.NUMBER)))
+        taken = (tokens.reason >= Reason.NUMBER) & (tokens.reason != Reason.JOINED)
+        gone = np.concatenate(([0], np.cumsum(taken)))
         free &= gone[kept[1:]] == gone[kept[:-1]]
     follows[:-1] = free
     return follows
