@@ -134,7 +134,10 @@ def test_a_synonym_holds_for_every_form_of_its_word() -> None:
 
 
 def test_a_phrase_is_one_word_for_n_grams_and_is_marked_whole(chain: Any) -> None:
-    rules = {"clean": {"own-rules": ["join: late frost"], "stop-words": []}, "terms": {"least-documents": 1, "most-share": 1.0}}
+    rules = {
+        "clean": {"own-rules": ["join: late frost"], "stop-words": []},
+        "terms": {"least-documents": 1, "most-share": 1.0},
+    }
     results = chain(["a late frost came"], **rules)
     assert "late_frost came" in list(results["terms"].terms)
     tokens = results["tokens"]

@@ -16,7 +16,7 @@ from jagged_lens.desktop.about import about_text
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.marked_text import MarkedText
-from jagged_lens.desktop.plots.bars import FallingBar, PartsBar
+from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.preferences import Preferences
 from jagged_lens.desktop.table import Column, TableView
@@ -156,14 +156,11 @@ def test_the_limit_is_moved_by_mouse_and_keys_within_its_range(qtbot: QtBot) -> 
 
 
 def test_bars_say_their_numbers_to_those_who_do_not_see_them(qtbot: QtBot) -> None:
-    parts, falling = PartsBar(), FallingBar()
-    for widget in (parts, falling):
-        qtbot.addWidget(widget)
-        widget.resize(400, 100)
+    parts = PartsBar()
+    qtbot.addWidget(parts)
+    parts.resize(400, 100)
     parts.show_parts([("slugs", 0.5), ("copper tape", 0.3), ("frost", 0.01)])
-    falling.show_lines([("all words", 0, 100), ("without numbers", 20, 80)])
     assert parts.accessibleName() == "Parts: slugs 0.50, copper tape 0.30, frost 0.01"
-    assert falling.accessibleName() == "Tokens left: all words 100, without numbers 80"
     parts.grab()
     assert [words.split(":")[0] for _, words in parts._areas] == ["slugs", "copper tape", "1 more"]
 

@@ -5,7 +5,9 @@ from jagged_lens.clean.look_over import Flag, Overview, look_over
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
+from jagged_lens.clean.suggest import Suggestion, suggestions
 from jagged_lens.clean.take_out import Reason
+from jagged_lens.clean.trial import Trial, try_rules
 from jagged_lens.clean.variants import spelling_variants
 from jagged_lens.clean.word_forms import forms, stems
 
@@ -17,7 +19,9 @@ __all__ = [
     "Overview",
     "Reason",
     "Split",
+    "Suggestion",
     "Tokens",
+    "Trial",
     "clean",
     "folding",
     "forms",
@@ -27,4 +31,6 @@ __all__ = [
     "spelling_variants",
     "split",
     "stems",
+    "suggestions",
+    "try_rules",
 ]

@@ -12,14 +12,16 @@ _MOST_WORDS = 40_000
 
 
 def spelling_variants(
-    words: Sequence[str], times: NDArray[np.integer], rarer: float = 5.0, most: int = 200
+    words: Sequence[str], times: NDArray[np.integer], rarer: float = 10.0, most: int = 200
 ) -> list[tuple[int, int]]:
-    """Pairs (rare, common) of places in `words`: they become each other by one letter left out, put in, exchanged or by two
-    neighbours changing places (Damerau, "A technique for computer detection and correction of spelling errors", 1964).
+    """Pairs (rare, common) of places in `words`, most frequent common word first, at most `most`.
 
-    times: how often each occurs. rarer: the common one occurs so many times as often. Words of five letters or more; the
-    40,000 most frequent are looked at. Most frequent common word first. Found by what is left of words when one letter is
-    left out: two words at distance one share such a rest.
+    They become each other by one letter left out, put in or exchanged, or by two neighbours changing places (Damerau, "A
+    technique for computer detection and correction of spelling errors", 1964). The first letter is the same, or the first
+    two changed places: a slip seldom comes first (Pollock and Zamora, "Automatic spelling correction in scientific and
+    scholarly text", 1984). times: how often each occurs. rarer: the common one occurs so many times as often. Words of
+    five letters or more; the 40,000 most frequent are looked at. Found by what is left of words when one letter is left
+    out: two words at distance one share such a rest.
     """
     falling = np.argsort(-np.asarray(times), kind="stable").tolist()
     order = [at for at in falling if len(words[at]) >= _SHORTEST][:_MOST_WORDS]
@@ -34,10 +36,18 @@ def spelling_variants(
             for rare in sharing[place + 1 :]:
                 if rare in pairs or times[common] < rarer * times[rare]:
                     continue
-                if near(words[common], words[rare]) and not _inflected(words[common], words[rare]):
+                if (
+                    _begin_alike(words[common], words[rare])
+                    and near(words[common], words[rare])
+                    and not _inflected(words[common], words[rare])
+                ):
                     pairs[rare] = common
     found = sorted(((rare, common) for rare, common in pairs.items()), key=lambda pair: (-int(times[pair[1]]), pair))
     return found[:most]
+
+
+def _begin_alike(one: str, other: str) -> bool:
+    return one[0] == other[0] or one[:2] == other[1::-1]
 
 
 def near(one: str, other: str) -> bool:

@@ -36,8 +36,15 @@ class MarkedText(QTextBrowser):
         self.setFont(theme.reading_font())
         self.setMaximumWidth(max(int(QFontMetricsF(self.font()).averageCharWidth() * 75), 300))
 
-    def show_text(self, text: str, marks: Iterable[Mark] = (), differs: Iterable[tuple[int, int]] = ()) -> None:
-        """Show a text; marks are shaded by strength, stretches that differ are underlined."""
+    def show_text(
+        self,
+        text: str,
+        marks: Iterable[Mark] = (),
+        differs: Iterable[tuple[int, int]] = (),
+        tokens: Iterable[tuple[int, int]] = (),
+        taken: Iterable[tuple[int, int]] = (),
+    ) -> None:
+        """Show a text; marks are shaded by strength, stretches that differ are underlined, tokens dotted, what was taken struck."""
         shown = text[:_LONGEST]
         # Qt sets plain text in the format under the cursor, which may be that of a mark of the last text.
         self.setCurrentCharFormat(QTextCharFormat())
@@ -58,6 +65,15 @@ class MarkedText(QTextBrowser):
             line.setForeground(theme.colour("madder"))
             line.setUnderlineStyle(QTextCharFormat.UnderlineStyle.SingleUnderline)
             self._format(start, end, line, wide)
+        dotted = QTextCharFormat()
+        dotted.setUnderlineStyle(QTextCharFormat.UnderlineStyle.DotLine)
+        dotted.setUnderlineColor(theme.colour("verdigris"))
+        struck = QTextCharFormat()
+        struck.setForeground(theme.colour("muted"))
+        struck.setFontStrikeOut(True)
+        for spans, form in ((tokens, dotted), (taken, struck)):
+            for start, end in spans:
+                self._format(start, end, form, wide)
         self.moveCursor(QTextCursor.MoveOperation.Start)
         self.updateGeometry()
 

@@ -28,7 +28,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.marked_text import Mark, MarkedText
 from jagged_lens.desktop.words import amount
-from jagged_lens.explain import Marks, PairParts, pair_parts, term_marks, unshared_words
+from jagged_lens.explain import Marks, PairParts, cleaned_spans, pair_parts, term_marks, unshared_words
 from jagged_lens.gather import Corpus, query_of
 from jagged_lens.group import letter, telling_terms
 from jagged_lens.project import Bench
@@ -160,7 +160,12 @@ class DocumentView(QWidget):
         column.addWidget(self.text, 0 if fits else 1)
 
     def show_document(
-        self, corpus: Corpus, row: int, marks: list[Mark] | None = None, differs: list[tuple[int, int]] | None = None
+        self,
+        corpus: Corpus,
+        row: int,
+        marks: list[Mark] | None = None,
+        differs: list[tuple[int, int]] | None = None,
+        cleaned: tuple[list[tuple[int, int]], list[tuple[int, int]]] = ([], []),
     ) -> None:
         title = corpus.titles[row]
         self.title.setText(f"{self._mark}  {title}" if self._mark else title)
@@ -170,7 +175,7 @@ class DocumentView(QWidget):
         self.origin.setVisible(self._bench.origin(row) is not None)
         text = corpus.texts[row]
         self.text.setAccessibleName(f"Text of {title}")
-        self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or ())
+        self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or (), *cleaned)
 
     def _open_origin(self) -> None:
         origin = self._bench.origin(self._row)
@@ -200,6 +205,10 @@ class Reader(QWidget):
         self.terms_button.setCheckable(True)
         self.terms_button.setToolTip("Mark the terms of the lens in the text, darker the more they weigh (Ctrl+T)")
         self.terms_button.toggled.connect(self.show_again)
+        self.cleaned_button = QPushButton("Cleaned")
+        self.cleaned_button.setCheckable(True)
+        self.cleaned_button.setToolTip("Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
+        self.cleaned_button.toggled.connect(self.show_again)
         self.back_button, self.forward_button = QPushButton("‹"), QPushButton("›")
         for button, name, tip, does in (
             (self.back_button, "Back", "To what was picked before (Alt+Left)", bench.pick.back),
@@ -209,7 +218,7 @@ class Reader(QWidget):
             button.setToolTip(tip)
             button.setProperty("flat", "true")
             button.clicked.connect(lambda _, does=does: does())
-        for button in (self.terms_button, self.back_button, self.forward_button):
+        for button in (self.terms_button, self.cleaned_button, self.back_button, self.forward_button):
             head.addWidget(button)
         column.addLayout(head)
         self.pages = QStackedWidget()
@@ -350,7 +359,11 @@ class Reader(QWidget):
         results = self._bench.results
         corpus, space = results["corpus"], results.get("space")
         hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
-        self.one.show_document(corpus, row, hits)
+        cleaned: tuple[list[tuple[int, int]], list[tuple[int, int]]] = ([], [])
+        if self.cleaned_button.isChecked() and self._bench.ready("tokens"):
+            kept, taken = cleaned_spans(results["tokens"], row)
+            cleaned = (kept.tolist(), taken.tolist())
+        self.one.show_document(corpus, row, hits, None, cleaned)
         place = np.flatnonzero(self._bench.lens_rows() == row)
         if (
             not self.terms_button.isChecked()
@@ -365,7 +378,9 @@ class Reader(QWidget):
             return weight_marks(space, int(place[0]), term_marks(tokens, space.terms, settings, int(place[0])))
 
         self._asker.ask(
-            "marks of a document", found, lambda marks: self.one.show_document(corpus, row, [*marks, *hits])
+            "marks of a document",
+            found,
+            lambda marks: self.one.show_document(corpus, row, [*marks, *hits], None, cleaned),
         )
 
     def mark_hits(self, words: str) -> None:
@@ -409,6 +424,8 @@ class Reader(QWidget):
     def _part_changed(self, name: str) -> None:
         if name == "grouping" and self._bench.ready("grouping"):
             self.list.viewport().update()  # type: ignore[union-attr]
+        if name == "tokens" and self._bench.ready("tokens") and self.cleaned_button.isChecked():
+            self.show_again()
         if name == "corpus" and self._bench.ready("corpus"):
             rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
             self._bench.pick.set(rows, self._bench.pick.reading)

@@ -147,10 +147,12 @@ class MainWindow(QMainWindow):
 
     def show_step(self, step: str) -> None:
         """Bring the desk of a step to the front, and the leaf of the side that fits it."""
-        self.step = step
+        before, self.step = self.step, step
         self.area.show_step(step)
         self.spine.show_step(step)
         self.side.settings.show_step(step)
+        if (step == "clean") != (before == "clean"):
+            self.side.reader.cleaned_button.setChecked(step == "clean")
         if step in _SETTINGS_FIRST:
             self.side.bring_settings()
         else:
@@ -594,6 +596,13 @@ class MainWindow(QMainWindow):
                 "Ctrl+T",
                 "Mark the terms of the lens in the text.",
                 rule=True,
+            ),
+            Command(
+                view,
+                "Mark what is &cleaned",
+                self.side.reader.cleaned_button.toggle,
+                "Ctrl+Shift+T",
+                "Strike what Clean takes in the text, dot the tokens that are kept.",
             ),
             Command(view, "Back", bench.pick.back, "Alt+Left", "To what was picked before."),
             Command(view, "Forward", bench.pick.forward, "Alt+Right", "To what was picked after."),

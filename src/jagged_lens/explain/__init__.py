@@ -1,6 +1,7 @@
 """Explain: where a number comes from."""
 
+from jagged_lens.explain.hits import Hit, cleaned_spans, rule_hits
 from jagged_lens.explain.marks import Marks, term_marks, unshared_words
 from jagged_lens.explain.pair import PairParts, pair_parts
 
-__all__ = ["Marks", "PairParts", "pair_parts", "term_marks", "unshared_words"]
+__all__ = ["Hit", "Marks", "PairParts", "cleaned_spans", "pair_parts", "rule_hits", "term_marks", "unshared_words"]

@@ -21,6 +21,7 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "kept": [{"name": one.name, "keys": sorted(one.keys)} for one in state.kept],
         "labels": [{"name": one.name, "values": [list(pair) for pair in one.values]} for one in state.labels],
         "aside": [list(pair) for pair in state.aside],
+        "refused": sorted(state.refused),
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.taken],
     }
 
@@ -41,6 +42,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
             tuple(OwnLabel(str(one["name"]), _pairs(one["values"])) for one in content["labels"]),
             _pairs(content["aside"]),
             tuple((source_of(one["source"]), str(one["stamp"])) for one in content["taken"]),
+            frozenset(map(str, content.get("refused", ()))),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")

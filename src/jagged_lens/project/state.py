@@ -45,7 +45,8 @@ class ProjectState:
     """The lenses, which of them is in front, the folder that relative paths are relative to, and what hangs on documents.
 
     aside: pairs of document key and reason; those documents take part in no lens, from Terms on. taken: of each source the
-    stamp of what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed.
+    stamp of what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested rules that
+    the user does not want to be shown again.
     """
 
     lenses: tuple[LensState, ...]
@@ -55,6 +56,7 @@ class ProjectState:
     labels: tuple[OwnLabel, ...] = ()
     aside: tuple[tuple[str, str], ...] = ()
     taken: tuple[tuple[Source, str], ...] = ()
+    refused: frozenset[str] = frozenset()
 
     @property
     def lens(self) -> LensState:
@@ -118,6 +120,9 @@ class ProjectState:
     def chosen(self, active: int) -> ProjectState:
         """Another lens in front."""
         return dataclasses.replace(self, active=active)
+
+    def with_refused(self, rule: str) -> ProjectState:
+        return dataclasses.replace(self, refused=self.refused | {rule})
 
     def with_kept(self, name: str, keys: Iterable[str]) -> ProjectState:
         """A pick kept under a name; one that had the name is replaced."""

@@ -1,4 +1,4 @@
-"""Bars that take a number apart: the parts of a similarity side by side, and the tokens that are left after each rule."""
+"""Bars that take a number apart: the parts of a similarity side by side."""
 
 from __future__ import annotations
 
@@ -74,41 +74,3 @@ class PartsBar(QWidget):
                     QToolTip.showText(event.globalPos(), words, self)
                     return True
         return super().event(event)
-
-
-class FallingBar(QWidget):
-    """One bar a line: how much is left after each rule."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._lines: list[tuple[str, int, int]] = []
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-
-    def show_lines(self, lines: Sequence[tuple[str, int, int]]) -> None:
-        """Lines of (rule, taken, left)."""
-        self._lines = list(lines)
-        self.setAccessibleName("Tokens left: " + ", ".join(f"{name} {left:,}" for name, _, left in self._lines))
-        self.updateGeometry()
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, int(QFontMetricsF(theme.ui_font()).height() * 1.75 * max(len(self._lines), 1)) + 4)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        metrics = QFontMetricsF(theme.ui_font(bold=True))
-        line = metrics.height() * 1.75
-        start = max((metrics.horizontalAdvance(name) for name, _, _ in self._lines), default=0.0) + 16
-        numbers = metrics.horizontalAdvance("−00,000,000   00,000,000   100 %")
-        room = max(self.width() - start - numbers - 12, 40.0)
-        most = max((left for _, _, left in self._lines), default=1) or 1
-        for place, (name, taken, left) in enumerate(self._lines):
-            top = place * line
-            last = place == len(self._lines) - 1
-            painter.setPen(theme.colour("ink" if last else "muted"))
-            painter.setFont(theme.ui_font(bold=last))
-            painter.drawText(QRectF(0, top, start, line), Qt.AlignmentFlag.AlignVCenter, name)
-            bar = QRectF(start, top + line * 0.2, max(room * left / most, 1.0), line * 0.6)
-            painter.fillRect(bar, theme.colour("verdigris" if last else "quiet"))
-            words = f"{left:,}   {left / most:.0%}" + (f"   (−{taken:,})" if taken else "")
-            painter.drawText(QRectF(bar.right() + 8, top, numbers + 40, line), Qt.AlignmentFlag.AlignVCenter, words)

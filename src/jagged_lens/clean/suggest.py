@@ -1,0 +1,50 @@
+"""Rules that the collection itself suggests: words that are nearly everywhere, and likely spelling variants."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jagged_lens.clean.clean import Tokens
+from jagged_lens.clean.take_out import Reason
+from jagged_lens.clean.variants import spelling_variants
+
+_SHARE = 0.3
+_MOST_WORDS = 25
+_MOST_VARIANTS = 60
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """rule: as a list of own rules writes it. why: in words. documents: how many it would touch."""
+
+    rule: str
+    why: str
+    documents: int
+
+
+def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
+    """Words in at least `share` of all documents, most first, to be never used; then variants to be merged."""
+    rows = len(tokens.row_starts) - 1
+    kept = np.flatnonzero(tokens.reason == Reason.KEPT)
+    if not len(kept):
+        return []
+    row = np.searchsorted(tokens.row_starts, kept, "right") - 1
+    spelling = tokens.folded[tokens.form[kept]].astype(np.int64)
+    pairs = np.unique(row * np.int64(len(tokens.spellings)) + spelling)
+    documents = np.bincount(pairs % len(tokens.spellings), minlength=len(tokens.spellings))
+    times = np.bincount(spelling, minlength=len(tokens.spellings))
+    found = []
+    for number in np.argsort(-documents, kind="stable")[:_MOST_WORDS].tolist():
+        if documents[number] < max(share * rows, 2):
+            break
+        word = tokens.spellings[number]
+        why = f"in {documents[number] / rows:.0%} of the documents, so it tells few of them apart"
+        found.append(Suggestion(f"never: {word.replace('_', ' ')}", why, int(documents[number])))
+    used = np.flatnonzero(times)
+    words = [tokens.spellings[number] for number in used.tolist()]
+    for rare, common in spelling_variants(words, times[used], most=_MOST_VARIANTS):
+        why = f"{times[used[rare]]:,} × beside {times[used[common]]:,} ×, one letter apart"
+        found.append(Suggestion(f"{words[rare]} = {words[common]}", why, int(documents[used[rare]])))
+    return found

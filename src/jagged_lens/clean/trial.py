@@ -1,0 +1,68 @@
+"""A rule tried out on some documents before it is taken over: what it would take, and how often."""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.clean.clean import Tokens, clean
+from jagged_lens.clean.settings import CleanSettings
+from jagged_lens.gather import Corpus
+
+_SAMPLE = 300
+
+
+@dataclass(frozen=True, eq=False)
+class Trial:
+    """row: of the corpus, the document shown. tokens: of that document alone, under the rules as tried. changed: in how many of
+    the sampled documents anything is different from the rules as they are; sampled: how many those are."""
+
+    row: int
+    tokens: Tokens
+    changed: int
+    sampled: int
+
+
+def try_rules(corpus: Corpus, before: CleanSettings, after: CleanSettings, row: int, folder: Path) -> Trial:
+    """Clean a document, and a sample of others, under both settings. The sample is the same each time.
+
+    Where the document itself does not change, the first of the sample that does is shown in its place.
+    """
+    rows = np.unique(np.linspace(0, len(corpus) - 1, min(_SAMPLE, len(corpus))).round().astype(np.int64))
+    rows = np.concatenate(([row], rows[rows != row])).astype(np.int64)
+    sample = _part(corpus, rows)
+    old, new = clean(sample, before, folder), clean(sample, after, folder)
+    different = [at for at in range(len(rows)) if _kept(old, at) != _kept(new, at)]
+    shown = 0 if not different or different[0] == 0 else different[0]
+    return Trial(
+        int(rows[shown]),
+        clean(_part(corpus, rows[shown : shown + 1]), _alone(after), folder),
+        len(different),
+        len(rows),
+    )
+
+
+def _alone(settings: CleanSettings) -> CleanSettings:
+    """The settings for a document by itself, in which no line recurs."""
+    rules = tuple(rule for rule in settings.take_out if rule != "recurring-lines")
+    return dataclasses.replace(settings, take_out=rules)
+
+
+def _part(corpus: Corpus, rows: NDArray[np.int64]) -> Corpus:
+    return Corpus(
+        corpus.keys.take(rows),
+        corpus.texts.take(rows),
+        corpus.titles.take(rows),
+        corpus.origins.take(rows),
+        tuple(label.take(rows) for label in corpus.labels),
+        source=corpus.source[rows] if len(corpus.source) else corpus.source,
+    )
+
+
+def _kept(tokens: Tokens, row: int) -> list[str]:
+    own = slice(int(tokens.row_starts[row]), int(tokens.row_starts[row + 1]))
+    return [tokens.words[int(tokens.word[form])] for form in tokens.form[own][tokens.kept[own]]]

@@ -1,0 +1,136 @@
+"""The Clean desk: rules switched on the picture, what they took, suggestions, and rules that are tried."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.clean import Reason
+from jagged_lens.desktop.desks.clean import CleanDesk
+from jagged_lens.desktop.window import MainWindow
+
+Settle = Callable[[MainWindow], None]
+
+
+def clean(window: MainWindow) -> CleanDesk:
+    window.show_step("clean")
+    desk = window.desks["clean"]
+    assert isinstance(desk, CleanDesk)
+    return desk
+
+
+def test_a_rule_is_switched_on_its_line_and_its_hits_are_read(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
+    desk = clean(window)
+    settle(window)
+    QTest.mouseClick(desk.bars, Qt.MouseButton.LeftButton, pos=desk.bars.box_of("RECURRING_LINE").toPoint())
+    assert "recurring-lines" in window.bench.recipe.clean.take_out
+    settle(window)
+    line = next(line for line in desk._lines() if line.name == "RECURRING_LINE")
+    assert line.on
+    assert line.taken > 0
+    assert any("shelf" in words for words, _ in window.bench.results["tokens"].recurring)
+    place = desk.bars.box_of("RECURRING_LINE").toPoint()
+    place.setX(120)
+    QTest.mouseClick(desk.bars, Qt.MouseButton.LeftButton, pos=place)
+    qtbot.waitUntil(lambda: bool(desk._found), timeout=5000)
+    desk.hits.go_to(0)
+    hit = desk._found[0]
+    assert window.bench.pick.rows == (hit.row,)
+    text = window.bench.results["corpus"].texts[hit.row]
+    assert " ".join(text[hit.start : hit.end].split("\n")) == hit.taken
+    window.undo.trigger()
+    settle(window)
+    assert "recurring-lines" not in window.bench.recipe.clean.take_out
+
+
+def test_rules_are_switched_from_the_keyboard(window: MainWindow, settle: Settle) -> None:
+    desk = clean(window)
+    settle(window)
+    desk.bars.setFocus()
+    names = [line.name for line in desk._lines()]
+    for _ in range(names.index("NUMBER")):
+        QTest.keyClick(desk.bars, Qt.Key.Key_Down)
+    QTest.keyClick(desk.bars, Qt.Key.Key_Space)
+    settle(window)
+    assert window.bench.recipe.clean.numbers == "keep"
+    for name in ("STOP_WORD", "SHORT"):
+        desk._switch(name)
+        settle(window)
+    c = window.bench.recipe.clean
+    assert c.stop_words == ()
+    assert c.shortest == 1
+    losses = {loss.rule for loss in window.bench.results["tokens"].account}
+    assert not {Reason.NUMBER, Reason.STOP_WORD, Reason.SHORT} & losses
+
+
+def test_what_is_left_empty_is_picked_with_one_click(window: MainWindow, settle: Settle) -> None:
+    desk = clean(window)
+    settle(window)
+    QTest.mouseClick(desk.pick_empty, Qt.MouseButton.LeftButton)
+    tokens = window.bench.results["tokens"]
+    assert list(window.bench.pick.rows) == np.flatnonzero(tokens.kept_by_row() == 0).tolist()
+    assert len(window.bench.pick) == 2
+
+
+def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
+    desk = clean(window)
+    settle(window)
+    QTest.mouseClick(desk.leaf_buttons["Suggested"], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(desk._suggested), timeout=10_000)
+    rules = [one.rule for one in desk._suggested]
+    assert rules[0] == "never: seed"
+    assert "plnats = plants" in rules
+    desk.suggested.go_to(rules.index("plnats = plants"))
+    QTest.mouseClick(desk.take, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.clean.own_rules == ("plnats = plants",)
+    assert "plnats" not in [
+        window.bench.results["tokens"].words[w] for w in range(len(window.bench.results["tokens"].words))
+    ]
+    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in desk._suggested], timeout=5000)
+    desk.suggested.go_to(0)
+    QTest.mouseClick(desk.refuse, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert "never: seed" in window.bench.state.refused
+    qtbot.waitUntil(lambda: desk._suggested[0].rule != "never: seed", timeout=5000)
+    window.undo.trigger()
+    assert "never: seed" not in window.bench.state.refused
+
+
+def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
+    desk = clean(window)
+    settle(window)
+    QTest.mouseClick(desk.leaf_buttons["Try a rule"], Qt.MouseButton.LeftButton)
+    QTest.keyClicks(desk.tried, "join: late")
+    qtbot.waitUntil(lambda: "one word alone" in desk.tried_words.text(), timeout=5000)
+    assert not desk.add_tried.isEnabled()
+    QTest.keyClicks(desk.tried, " frost")
+    qtbot.waitUntil(lambda: "sampled documents" in desk.tried_words.text(), timeout=5000)
+    assert "late frost" in desk.tried_text.toPlainText().lower()
+    QTest.mouseClick(desk.add_tried, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.clean.own_rules == ("join: late frost",)
+    assert "late_frost" in list(window.bench.results["tokens"].words)
+    desk.tried_kind.setCurrentIndex(1)
+    QTest.keyClicks(desk.tried, "/(/ = x")
+    qtbot.waitUntil(lambda: "no regular expression" in desk.tried_words.text(), timeout=5000)
+
+
+def test_the_reader_strikes_what_was_taken(window: MainWindow, settle: Settle) -> None:
+    clean(window)
+    settle(window)
+    reader = window.side.reader
+    assert reader.cleaned_button.isChecked()
+    window.bench.pick.set([0])
+    document = reader.one.text.document()
+    assert document is not None
+    text = window.bench.results["corpus"].texts[0]
+    cursor = reader.one.text.textCursor()
+    cursor.setPosition(text.lower().index(" the ") + 2)
+    assert cursor.charFormat().fontStrikeOut()
+    window.show_step("map")
+    assert not reader.cleaned_button.isChecked()
