@@ -71,10 +71,11 @@ def test_a_profile_is_the_seven_shares_and_zero_where_nothing_is_known(demo_resu
 
 def test_settings_declare_their_kind_for_whoever_shows_them() -> None:
     clean, terms = settings_of("clean"), settings_of("terms")
-    assert clean["tokens"].choices == ("words", "letters")
+    assert clean["tokens"].choices == ("words", "letters", "characters", "pattern")
     assert clean["take-out"].is_list
     assert terms["words"].is_range
     assert (terms["words"].low, terms["words"].high) == (1, 8)
-    assert not clean["pattern"].built
+    assert not settings_of("weigh")["themes"].built
+    assert clean["own-rules"].apart == ";"
     assert terms["most-share"].allowed == "a number above 0 up to 1"
     assert clean["shortest"].allowed == "a whole number from 1 to 1000"

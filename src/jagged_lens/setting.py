@@ -36,6 +36,7 @@ def setting(
     parse: Callable[[Any, str], Any] | None = None,
     plain: Callable[[Any], Any] | None = None,
     allowed: str = "",
+    apart: str = ",",
 ) -> Any:
     """Declare one field of a settings dataclass.
 
@@ -44,6 +45,7 @@ def setting(
     built: False if this version only takes the default. later: values the page names and this version does not build.
     leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
     plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
+    apart: what separates the entries of a list where they are typed into one field.
     """
     extra: dict[str, Any] = {
         "unit": unit,
@@ -54,6 +56,7 @@ def setting(
         "parse": parse,
         "plain": plain,
         "allowed": allowed,
+        "apart": apart,
     }
     return Field(default=default, ge=low, le=high, gt=above, title=label, description=help, json_schema_extra=extra)
 
@@ -81,6 +84,7 @@ class Declared:
     parse: Callable[[Any, str], Any] | None
     plain: Callable[[Any], Any] | None
     words: str
+    apart: str
     low: float | None
     high: float | None
     above: float | None
@@ -155,6 +159,7 @@ def declared(settings: type) -> dict[str, Declared]:
             parse=extra["parse"],
             plain=extra["plain"],
             words=extra["allowed"],
+            apart=extra["apart"],
             low=extra["span"][0] if extra["span"] else bounds.get("ge"),
             high=extra["span"][1] if extra["span"] else bounds.get("le"),
             above=bounds.get("gt"),

@@ -96,7 +96,7 @@ def _change(control: Control) -> None:
             QTest.keyClick(field, Qt.Key.Key_Up if control.setting.key != "most-share" else Qt.Key.Key_Down)
             control._apply_if_waiting()
         elif isinstance(field, QLineEdit) and not isinstance(field.parent(), QAbstractSpinBox):
-            QTest.keyClicks(field, "x")
+            QTest.keyClicks(field, "x = y, z" if control.setting.apart == ";" else "x")
             field.editingFinished.emit()
         else:
             continue

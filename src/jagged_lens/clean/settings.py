@@ -41,6 +41,7 @@ class CleanSettings:
         (),
         label="Replace",
         help="Own search and replace before words are told apart: text = words, or /expression/ = words. Without words it is taken out.",
+        apart=";",
     )
     case: Literal["lower", "keep"] = setting("lower", label="Case", help="lower: Slugs and slugs are one word.")
     accents: Literal["keep", "strip"] = setting("keep", label="Accents", help="strip: é becomes e, ö becomes o.")
@@ -77,6 +78,7 @@ class CleanSettings:
         (),
         label="Own rules",
         help="slugs, snails = slug; join: late frost; never: plot number; as written: leaves.",
+        apart=";",
     )
     word_lists: tuple[str, ...] = setting((), label="Word lists", help="Text files with own rules, one a line.")
     word_form: Literal["written", "stem", "lemma"] = setting(

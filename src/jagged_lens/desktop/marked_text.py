@@ -77,6 +77,17 @@ class MarkedText(QTextBrowser):
         self.moveCursor(QTextCursor.MoveOperation.Start)
         self.updateGeometry()
 
+    def show_place(self, start: int, end: int) -> None:
+        """Select a stretch (in code points) and bring it into sight."""
+        text = self.toPlainText()
+        wide = [at for at, character in enumerate(text) if ord(character) > 0xFFFF]
+        cursor = QTextCursor(self.document())
+        last = self.document().characterCount() - 1  # type: ignore[union-attr]
+        cursor.setPosition(min(start + sum(at < start for at in wide), last))
+        cursor.setPosition(min(end + sum(at < end for at in wide), last), QTextCursor.MoveMode.KeepAnchor)
+        self.setTextCursor(cursor)
+        self.ensureCursorVisible()
+
     def _format(self, start: int, end: int, form: QTextCharFormat, wide: list[int]) -> None:
         cursor = QTextCursor(self.document())
         last = self.document().characterCount() - 1  # type: ignore[union-attr]

@@ -388,6 +388,10 @@ class Reader(QWidget):
         self._query = query_of(words)
         self.show_again()
 
+    def show_place(self, start: int, end: int) -> None:
+        """Bring a place of the text that is read into sight, and select it."""
+        self.one.text.show_place(start, end)
+
     def show_again(self) -> None:
         """Show the same once more: marks, labels or the look changed."""
         if self._pair is not None and self._bench.ready("tokens", "space"):

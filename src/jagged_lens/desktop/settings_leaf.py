@@ -173,12 +173,12 @@ class Control(QWidget):
         line = QLineEdit()
         line.editingFinished.connect(self._apply_now)
         if setting.is_list:
-            line.setPlaceholderText("none; several with commas")
+            line.setPlaceholderText("none; several with commas" if setting.apart == "," else "none; several with ;")
 
             def entries() -> tuple[str, ...]:
-                return tuple(entry.strip() for entry in line.text().split(",") if entry.strip())
+                return tuple(entry.strip() for entry in line.text().split(setting.apart) if entry.strip())
 
-            return line, entries, lambda value: line.setText(", ".join(value))
+            return line, entries, lambda value: line.setText(f"{setting.apart} ".join(value))
         return line, line.text, line.setText
 
     def _apply_if_waiting(self) -> None:

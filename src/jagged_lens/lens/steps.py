@@ -21,7 +21,7 @@ from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.map import NEAREST, pca, trusted
 from jagged_lens.parallel import threads
 from jagged_lens.progress import Progress, part
-from jagged_lens.terms import NgramCounts, count_character_runs, count_ngrams, limit_terms
+from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
 from jagged_lens.weigh import weigh
 
 
@@ -146,6 +146,17 @@ def _ngrams(job: Job, results: dict[str, Any], progress: Progress) -> NgramCount
     return count_ngrams(results["tokens"], results["rows"], terms.words, terms.bridge, progress)
 
 
+def _list_state(job: Job) -> object:
+    name = job.recipe.terms.only_list
+    return _file_state(job.folder / Path(name).expanduser()) if name else None
+
+
+def _limited(job: Job, results: dict[str, Any], progress: Progress) -> TermCounts:
+    settings = job.recipe.terms
+    listed = read_terms(settings.only_list, job.folder) if settings.only_list else None
+    return limit_terms(results["ngrams"], results["tokens"], settings, job.recipe.clean, listed)
+
+
 def _wanted(job: Job) -> int:
     """So many neighbours serve both the table and the trust of the map."""
     return max(job.recipe.compare.neighbours, NEAREST)
@@ -166,8 +177,8 @@ PARTS: tuple[Part, ...] = (
         "terms",
         "terms",
         ("ngrams", "tokens"),
-        lambda j: (j.recipe.terms, _word_state(j)),
-        lambda j, r, p: limit_terms(r["ngrams"], r["tokens"], j.recipe.terms, j.recipe.clean),
+        lambda j: (j.recipe.terms, _word_state(j), _list_state(j)),
+        _limited,
     ),
     Part("space", "weigh", ("terms",), lambda j: j.recipe.weigh, lambda j, r, p: weigh(r["terms"], j.recipe.weigh)),
     Part("runs", "compare", ("corpus",), lambda j: (), lambda j, r, p: runs_of(r["corpus"], p)),

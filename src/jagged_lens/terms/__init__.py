@@ -1,18 +1,35 @@
 """Terms: tokens to counts of terms."""
 
 from jagged_lens.terms.characters import count_character_runs
+from jagged_lens.terms.contexts import Companion, Context, Phrase, company, contexts, phrases, written_forms
+from jagged_lens.terms.index import TermIndex, index_of
 from jagged_lens.terms.limits import TermCounts, Vocabulary, WhyNot, limit_terms
 from jagged_lens.terms.ngrams import NgramCounts, continues, count_ngrams
+from jagged_lens.terms.rank_curve import ZipfMandelbrot, fit_zipf_mandelbrot
 from jagged_lens.terms.settings import TermSettings
+from jagged_lens.terms.term_list import read_terms, write_terms
 
 __all__ = [
+    "Companion",
+    "Context",
     "NgramCounts",
+    "Phrase",
     "TermCounts",
+    "TermIndex",
     "TermSettings",
     "Vocabulary",
     "WhyNot",
+    "ZipfMandelbrot",
+    "company",
+    "contexts",
     "continues",
     "count_character_runs",
     "count_ngrams",
+    "fit_zipf_mandelbrot",
+    "index_of",
     "limit_terms",
+    "phrases",
+    "read_terms",
+    "write_terms",
+    "written_forms",
 ]

@@ -23,6 +23,7 @@ class WhyNot(IntEnum):
     COMMON = 2
     LIMIT = 3
     DROPPED = 4
+    UNLISTED = 5
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,11 +60,18 @@ class TermCounts:
     rows: NDArray[np.int32]
 
 
-def limit_terms(ngrams: NgramCounts, tokens: Tokens, settings: TermSettings, clean: CleanSettings) -> TermCounts:
+def limit_terms(
+    ngrams: NgramCounts,
+    tokens: Tokens,
+    settings: TermSettings,
+    clean: CleanSettings,
+    listed: tuple[str, ...] | None = None,
+) -> TermCounts:
     """Keep the n-grams within the limits of `settings`; always keep and always drop win.
 
     Kept: documents >= least (a share of all n below 1), times >= least times, documents / n <= most share, then the
     most terms with the highest times. clean: how a listed word is brought to the form of a term.
+    listed: the terms of `only_list`, if there is one.
     """
     n = len(ngrams.rows)
     share = ngrams.documents / max(n, 1)
@@ -71,6 +79,10 @@ def limit_terms(ngrams: NgramCounts, tokens: Tokens, settings: TermSettings, cle
     why_not = np.zeros(len(ngrams.terms), np.uint8)
     why_not[share > settings.most_share] = WhyNot.COMMON
     why_not[(reach < settings.least_documents) | (ngrams.times < settings.least_times)] = WhyNot.RARE
+    if listed is not None:
+        allowed = np.zeros(len(why_not), np.bool_)
+        allowed[_listed(listed, ngrams.terms, clean)] = True
+        why_not[(why_not == WhyNot.KEPT) & ~allowed] = WhyNot.UNLISTED
     dropped = _listed(settings.always_drop, ngrams.terms, clean)
     why_not[dropped] = WhyNot.DROPPED
     if settings.most_terms:
@@ -108,11 +120,15 @@ def _listed(entries: tuple[str, ...], terms: Strings, clean: CleanSettings) -> N
     """The rows of the terms that are listed, as they are known or as they are written."""
     if not entries:
         return np.zeros(0, np.int64)
-    wanted = set(entries)
+    formed = {}
     for entry in entries:
         words = [folding(clean)(word) for word in entry.split()]
-        wanted.add(" ".join(forms(words, clean.word_form, clean.language)))
-    return np.array([row for row, term in enumerate(terms) if term in wanted], np.int64)
+        formed[entry] = " ".join(forms(words, clean.word_form, clean.language))
+    wanted = {*formed, *formed.values()}
+    row_of = {term: row for row, term in enumerate(terms) if term in wanted}
+    # A term by its own name is meant as it is; else the term that its words become.
+    rows = {row_of.get(entry, row_of.get(term, -1)) for entry, term in formed.items()}
+    return np.array(sorted(rows - {-1}), np.int64)
 
 
 def _shown(
@@ -126,9 +142,20 @@ def _shown(
 
 
 def _spelled(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64]) -> Strings:
-    spellings = list(tokens.spellings)
-    spelling = ngrams.spelling
-    shown = []
-    for start, length in zip(ngrams.example[kept].tolist(), ngrams.words[kept].tolist(), strict=True):
-        shown.append(" ".join(spellings[number] for number in spelling[start : start + length]))
-    return Strings.of(shown)
+    """Each kept term in its commonest spelling: the spellings of its words, laid end to end in one go."""
+    spellings = tokens.spellings
+    # Every spelling with a space behind it; the last space of a term is taken away again.
+    ends = spellings.starts[1:] + np.arange(1, len(spellings) + 1)
+    data = np.full(len(spellings.data) + len(spellings), ord(" "), np.uint8)
+    filled = np.ones(len(data), np.bool_)
+    filled[ends - 1] = False
+    data[filled] = spellings.data
+    spaced = Strings(data, np.concatenate((spellings.starts[:1], ends)))
+    lengths = ngrams.words[kept].astype(np.int64)
+    first = np.cumsum(lengths) - lengths
+    places = np.repeat(ngrams.example[kept] - first, lengths) + np.arange(lengths.sum())
+    words = spaced.take(ngrams.spelling[places])
+    bounds = words.starts[np.concatenate((first, [len(places)]))]
+    inside = np.ones(len(words.data), np.bool_)
+    inside[bounds[1:] - 1] = False
+    return Strings(words.data[inside], bounds - np.arange(len(bounds)))

@@ -49,6 +49,11 @@ class TermSettings:
     most_terms_of: Literal["all", "each-length"] = setting(
         "all", label="Counted over", help="Whether the limit holds for all terms together or for each length of term."
     )
+    only_list: str = setting(
+        "",
+        label="Only the list",
+        help="A list of terms (text, one a line, or a CSV with a column term): terms that are not on it are left out.",
+    )
     always_keep: tuple[str, ...] = setting((), label="Always keep", help="Terms kept whatever the limits say.")
     always_drop: tuple[str, ...] = setting(
         (), label="Always drop", help="Terms dropped whatever the limits say; stronger than always keep."

@@ -1,13 +1,53 @@
-"""The Terms desk: the vocabulary, with what is kept and why the rest is not."""
+"""The Terms desk: which terms are kept, set by hand on their curve; the vocabulary; a term in its contexts."""
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtWidgets import QPushButton
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
 
-from jagged_lens.desktop.desks.base import Desk
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QModelIndex, Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.desks.base import Desk, card, muted
+from jagged_lens.desktop.plots.context_lines import ContextLines
+from jagged_lens.desktop.plots.rank_curve import RankCurve
+from jagged_lens.desktop.plots.term_strips import TermStrips
+from jagged_lens.desktop.plots.value_bars import ValueBars
 from jagged_lens.desktop.table import Column, TableView
-from jagged_lens.terms import WhyNot
+from jagged_lens.desktop.words import amount
+from jagged_lens.terms import (
+    Companion,
+    Context,
+    Phrase,
+    TermIndex,
+    WhyNot,
+    ZipfMandelbrot,
+    company,
+    contexts,
+    fit_zipf_mandelbrot,
+    index_of,
+    phrases,
+    write_terms,
+    written_forms,
+)
 
 _WHY = {
     WhyNot.KEPT: "kept",
@@ -15,6 +55,7 @@ _WHY = {
     WhyNot.COMMON: "too common",
     WhyNot.LIMIT: "beyond the limit",
     WhyNot.DROPPED: "dropped",
+    WhyNot.UNLISTED: "not on the list",
 }
 _INK = {
     WhyNot.KEPT: "verdigris",
@@ -22,30 +63,199 @@ _INK = {
     WhyNot.COMMON: "madder",
     WhyNot.LIMIT: "muted",
     WhyNot.DROPPED: "madder",
+    WhyNot.UNLISTED: "muted",
 }
+_LEAVES = ("Vocabulary", "At a glance", "Phrases")
+_ORDERS = (("document", "by document"), ("left", "by what stands left"), ("right", "by what stands right"))
+
+
+@dataclass(frozen=True, eq=False)
+class _Picked:
+    """What is known of the term under the cursor."""
+
+    contexts: list[Context]
+    company: list[Companion]
+    written: list[tuple[str, int]]
 
 
 class TermsDesk(Desk):
     step = "terms"
-    needs = ("terms",)
+    needs = ("corpus", "tokens", "rows", "terms")
 
     def build(self) -> None:
         self.only_kept = QPushButton("Kept only")
         self.only_kept.setCheckable(True)
         self.only_kept.setToolTip("List only the terms that are kept")
         self.only_kept.toggled.connect(self._filter)
-        self.tools.addWidget(self.only_kept)
+        self.lists = QPushButton("Lists")
+        self.lists.setToolTip("Keep the vocabulary as a list, or keep only the terms of one")
+        menu = QMenu(self.lists)
+        menu.addAction("Save the kept terms as a list…", self._save_list)
+        menu.addAction("Keep only the terms of a list…", self._choose_list)
+        self.forget_list = menu.addAction("Use no list", lambda: self.bench.set("terms", "only-list", ""))
+        self.lists.setMenu(menu)
         self.field = self.filter_field("Filter terms ( / )", self._filter)
-        self.tools.addWidget(self.field)
+        for widget in (self.only_kept, self.lists, self.field):
+            self.tools.addWidget(widget)
+        frame, column = card()
+        column.setContentsMargins(10, 6, 8, 4)
+        self.curve = RankCurve()
+        self.curve.limits_moved.connect(self._moved)
+        self.curve.limits_set.connect(self._limits)
+        self.curve.hovered.connect(self._hovered)
+        self.curve.chosen.connect(self._chosen_rank)
+        column.addWidget(self.curve)
+        self.body.addWidget(frame)
+        self._build_leaves()
+        self._index: tuple[object, TermIndex] | None = None
+        self._why: NDArray[np.uint8] | None = None
+        self._line: ZipfMandelbrot | None = None
+        self._by_documents: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._row = -1
+        self._phrases: list[Phrase] = []
+        self._label = ""
+        self.keys = [
+            ("Space", "pick the documents that hold the term"),
+            ("Left, Right", "on the curve: move the lower limit, with Shift the upper one"),
+            ("Up, Down", "at a glance: move the line that picks the terms above it"),
+            ("Ctrl+C", "copy the chosen rows"),
+        ]
+
+    def _build_leaves(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        group = QButtonGroup(self)
+        self.leaf_buttons: dict[str, QPushButton] = {}
+        for place, name in enumerate(_LEAVES):
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._show_leaf, place))
+            group.addButton(button)
+            row.addWidget(button)
+            self.leaf_buttons[name] = button
+        row.addStretch(1)
+        self.keep_button = self._flat("Always keep", "The chosen terms, whatever the limits say", self.always_keep)
+        self.drop_button = self._flat("Always drop", "The chosen terms, whatever the limits say", self.always_drop)
+        self.free_button = self._flat(
+            "By the limits", "Let the limits decide on the chosen terms again", self.by_limits
+        )
+        for button in (self.keep_button, self.drop_button, self.free_button):
+            row.addWidget(button)
+        self.body.addLayout(row)
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.leaves = QStackedWidget()
         self.table = TableView("Vocabulary")
+        self.table.row_changed.connect(self._show_term)
         self.table.read_wanted.connect(self.pick_documents)
-        self.body.addWidget(self.table, 1)
-        self.keys = [("Space", "pick the documents that hold the term"), ("Ctrl+C", "copy the chosen rows")]
+        self.leaves.addWidget(self.table)
+        self.strips = TermStrips()
+        self.strips.chosen.connect(self.table_to)
+        self.strips.picked.connect(self._pick_terms)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(self.strips)
+        self.leaves.addWidget(area)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.phrases = TableView("Phrases")
+        column.addWidget(self.phrases, 1)
+        self.join = QPushButton("Join it")
+        self.join.setToolTip("Make the phrase under the cursor one word: an own rule of Clean")
+        self.join.clicked.connect(self.join_phrase)
+        column.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
+        self.leaves.addWidget(page)
+        self.split.addWidget(self.leaves)
+        self.split.addWidget(self._term_card())
+        self.split.setStretchFactor(0, 3)
+        self.split.setStretchFactor(1, 2)
+        self.split.setChildrenCollapsible(False)
+        self.body.addWidget(self.split, 1)
+        self.leaf_buttons["Vocabulary"].setChecked(True)
+
+    def _flat(self, words: str, tip: str, does: object) -> QPushButton:
+        button = QPushButton(words)
+        button.setProperty("flat", "true")
+        button.setToolTip(tip)
+        button.clicked.connect(lambda: does())  # type: ignore[operator]
+        return button
+
+    def _term_card(self) -> QWidget:
+        self.term_card, column = card()
+        column.setContentsMargins(12, 6, 8, 6)
+        head = QHBoxLayout()
+        self.term_name = QLabel("Choose a term to see it in its contexts")
+        self.term_name.setFont(theme.ui_font(1.02, bold=True))
+        self.term_name.setTextFormat(Qt.TextFormat.PlainText)
+        head.addWidget(self.term_name)
+        self.term_words = muted()
+        self.term_words.setMinimumWidth(10)
+        head.addWidget(self.term_words, 1)
+        self.order = QComboBox()
+        self.order.setAccessibleName("Order of the contexts")
+        for _, words in _ORDERS:
+            self.order.addItem(words)
+        self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
+        head.addWidget(self.order)
+        self.pick_button = self._flat(
+            "Pick its documents", "The documents that hold the term become the pick (Space)", self._pick
+        )
+        head.addWidget(self.pick_button)
+        column.addLayout(head)
+        self.company_words = muted()
+        self.company_words.setWordWrap(True)
+        self.company_words.setTextFormat(Qt.TextFormat.PlainText)
+        column.addWidget(self.company_words)
+        row = QHBoxLayout()
+        self.lines = ContextLines()
+        self.lines.clicked.connect(self._read_context)
+        self.lines.activated.connect(self._read_context)
+        row.addWidget(self.lines, 3)
+        side = QVBoxLayout()
+        self.label_choice = QComboBox()
+        self.label_choice.setAccessibleName("Label by which the times are counted")
+        self.label_choice.activated.connect(self._choose_label)
+        side.addWidget(self.label_choice)
+        self.by_label = ValueBars()
+        self.by_label.setAccessibleName("Times of the term by label")
+        self.by_label.chosen.connect(self._pick_value)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(self.by_label)
+        side.addWidget(area, 1)
+        self._label_side = QWidget()
+        side.setContentsMargins(0, 0, 0, 0)
+        self._label_side.setLayout(side)
+        row.addWidget(self._label_side, 1)
+        column.addLayout(row, 1)
+        self.term_card.setMinimumHeight(int(self.fontMetrics().height() * 8))
+        return self.term_card
+
+    # What is in front.
+
+    def _show_leaf(self, place: int) -> None:
+        self.leaf_buttons[_LEAVES[place]].setChecked(True)
+        self.leaves.setCurrentIndex(place)
+        if place == 2:
+            self._ask_phrases()
 
     def _filter(self, _: object = None) -> None:
         terms = self.bench.results.get("terms")
         kept = terms.vocabulary.why_not == WhyNot.KEPT if terms is not None and self.only_kept.isChecked() else None
         self.table.rows.filter(self.field.text(), kept)
+        self.phrases.rows.filter(self.field.text())
+
+    def table_to(self, row: int) -> None:
+        """Go to a term of the vocabulary, and show it."""
+        self.table.go_to(row)
+        if self.table.current_row() != row:  # it is filtered away
+            self.field.clear()
+            self.only_kept.setChecked(False)
+            self.table.go_to(row)
 
     def pick_documents(self, row: int) -> None:
         """The documents of a kept term become the pick."""
@@ -56,40 +266,356 @@ class TermsDesk(Desk):
             documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
             self.bench.pick.set(terms.rows[documents].tolist())
             self.read()
+        elif self._index is not None:
+            places = self._index[1].places_of(terms.vocabulary.terms[row])
+            self.bench.pick.set(np.unique(self._index[1].row[places]).tolist())
+            self.read()
+
+    def _pick(self) -> None:
+        if self._row >= 0:
+            self.pick_documents(self._row)
+
+    # The curve.
+
+    def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
+        """Why each term would not be kept under other limits of documents; the other limits as they are."""
+        vocabulary, settings = self.bench.results["terms"].vocabulary, self.bench.recipe.terms
+        n = max(len(self.bench.results["rows"]), 1)
+        part = vocabulary.documents / n
+        reach = part if least < 1 else vocabulary.documents
+        why = np.zeros(len(vocabulary), np.uint8)
+        why[part > share] = WhyNot.COMMON
+        why[(reach < least) | (vocabulary.times < settings.least_times)] = WhyNot.RARE
+        fixed = np.isin(vocabulary.why_not, (WhyNot.DROPPED, WhyNot.UNLISTED))
+        why[fixed] = vocabulary.why_not[fixed]
+        return why
+
+    def _moved(self, least: float, share: float) -> None:
+        """A limit is being dragged: count and grey at once; nothing is computed before it is let go."""
+        self._why = self._would_keep(least, share)
+        self.curve.show_kept(int((self._why == WhyNot.KEPT).sum()))
+        viewport = self.table.viewport()
+        assert viewport is not None
+        viewport.update()
+
+    def _limits(self, least: float, share: float) -> None:
+        changed = self.bench.recipe.with_settings("terms", {"least-documents": least, "most-share": share})
+        self.bench.change(self.bench.state.with_recipe(changed), "terms: limits")
+
+    def _hovered(self, rank: int) -> None:
+        row = int(self._by_documents[rank]) if 0 <= rank < len(self._by_documents) else self._row
+        self._mark(row)
+
+    def _chosen_rank(self, rank: int) -> None:
+        if 0 <= rank < len(self._by_documents):
+            self._show_leaf(0)
+            self.table_to(int(self._by_documents[rank]))
+
+    def _mark(self, row: int) -> None:
+        if row < 0 or row >= len(self._rank):
+            self.curve.mark(-1)
+            return
+        vocabulary = self.bench.results["terms"].vocabulary
+        rank = int(self._rank[row])
+        words = f"rank {rank + 1:,} · {vocabulary.documents[row]:,} docs · {vocabulary.times[row]:,} times"
+        self.curve.mark(rank, self._shown(row), words)
+
+    # Always keep and always drop.
+
+    def _chosen_terms(self) -> list[str]:
+        terms = self.bench.results.get("terms")
+        return [terms.vocabulary.terms[row] for row in self.table.chosen_rows()] if terms is not None else []
+
+    def _listed(self, to: str) -> None:
+        """Put the chosen terms on one of the two lists, or on neither."""
+        chosen = self._chosen_terms()
+        if not chosen:
+            return
+        t = self.bench.recipe.terms
+        keep = [term for term in t.always_keep if term not in chosen] + (chosen if to == "keep" else [])
+        drop = [term for term in t.always_drop if term not in chosen] + (chosen if to == "drop" else [])
+        changed = self.bench.recipe.with_settings("terms", {"always-keep": keep, "always-drop": drop})
+        words = chosen[0] if len(chosen) == 1 else amount(len(chosen), "term")
+        self.bench.change(self.bench.state.with_recipe(changed), f"{to or 'by the limits'}: {words}")
+
+    def always_keep(self) -> None:
+        self._listed("keep")
+
+    def always_drop(self) -> None:
+        self._listed("drop")
+
+    def by_limits(self) -> None:
+        self._listed("")
+
+    def _pick_terms(self, frequency: int) -> None:
+        """Choose every term at or above a frequency in the vocabulary."""
+        terms = self.bench.results["terms"]
+        rows = terms.kept[terms.vocabulary.times[terms.kept] >= frequency] if frequency else np.zeros(0, np.int64)
+        self.table.show_chosen(rows.tolist())
+        self.term_words.setText(
+            f"{amount(len(rows), 'term')} with {frequency:,} times or more chosen" if frequency else ""
+        )
+
+    # Lists.
+
+    def _save_list(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the kept terms", str(self.bench.state.folder / "terms.txt"), "Lists of terms (*.txt *.csv)"
+        )
+        if name:
+            self.save_list(Path(name))
+
+    def save_list(self, path: Path) -> None:
+        """Save the kept terms, a term a line, or as CSV."""
+        terms = self.bench.results["terms"]
+        try:
+            write_terms(path, terms.terms, terms.vocabulary.times[terms.kept].tolist())
+        except OSError as error:
+            QMessageBox.warning(self, "Jagged Lens", f"The list was not saved.\n\n{path}: {error.strerror}")
+
+    def _choose_list(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            "Keep only the terms of a list",
+            str(self.bench.state.folder),
+            "Lists of terms (*.txt *.csv *.tsv);;All files (*)",
+        )
+        if name:
+            self.bench.set("terms", "only-list", name)
+
+    # The term under the cursor.
+
+    def _shown(self, row: int) -> str:
+        terms = self.bench.results["terms"]
+        column = int(np.searchsorted(terms.kept, row))
+        if column < len(terms.kept) and terms.kept[column] == row:
+            return terms.shown[column]
+        return terms.vocabulary.terms[row]
+
+    def _show_term(self, row: int) -> None:
+        """The term in its contexts, the words that keep company with it, how it is written, and its times by label."""
+        self._row = row
+        self._mark(row)
+        results = self.bench.results
+        corpus, tokens, rows, vocabulary = (
+            results["corpus"],
+            results["tokens"],
+            results["rows"],
+            results["terms"].vocabulary,
+        )
+        bridge = self.bench.recipe.terms.bridge
+        term = vocabulary.terms[row]
+        self.term_name.setText(self._shown(row))
+        self.term_words.setText(
+            f"{amount(int(vocabulary.times[row]), 'time')} in {amount(int(vocabulary.documents[row]), 'document')}"
+        )
+        self._draw_labels()
+        if self.bench.recipe.clean.tokens == "characters":
+            self._show_picked(_Picked([], [], []))
+            return
+        known = self._index
+
+        def found() -> tuple[TermIndex, _Picked]:
+            index = known[1] if known is not None and known[0] is tokens else index_of(tokens, rows, bridge)
+            return index, _Picked(contexts(corpus, index, term), company(index, term), written_forms(index, term))
+
+        def show(answer: tuple[TermIndex, _Picked]) -> None:
+            self._index = (tokens, answer[0])
+            self._show_picked(answer[1])
+
+        self.asker.ask("a term", found, show)
+
+    def _show_picked(self, picked: _Picked) -> None:
+        self.lines.show_contexts(picked.contexts)
+        said = []
+        if len(picked.written) > 1:
+            said.append("Written: " + ", ".join(f"{way} {times:,}" for way, times in picked.written))
+        if picked.company:
+            together = " · ".join(f"{one.word} {one.together:,}" for one in picked.company[:10])
+            said.append(f"In the same sentences: {together}")
+        self.company_words.setText("\n".join(said))
+        self.company_words.setToolTip(
+            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picked.company)
+        )
+
+    def _read_context(self, index: QModelIndex) -> None:
+        """Read the document at the place of a context."""
+        one = self.lines.lines.contexts[index.row()]
+        self.read_document(one.row)
+        self.side.reader.show_place(one.start, one.end)
+
+    def _choose_label(self) -> None:
+        self._label = self.label_choice.currentText()
+        self._draw_labels()
+
+    def _term_documents(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """The corpus rows that hold the term, and how often."""
+        terms = self.bench.results["terms"]
+        column = int(np.searchsorted(terms.kept, self._row))
+        if self._row < 0 or column >= len(terms.kept) or terms.kept[column] != self._row:
+            return np.zeros(0, np.int64), np.zeros(0, np.int64)
+        entries = np.flatnonzero(terms.counts.indices == column)
+        documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
+        return terms.rows[documents].astype(np.int64), terms.counts.data[entries].astype(np.int64)
+
+    def _draw_labels(self) -> None:
+        labels = self.bench.labels()
+        names = [label.name for label in labels]
+        self._label_side.setVisible(bool(names))
+        if [self.label_choice.itemText(at) for at in range(self.label_choice.count())] != names:
+            self.label_choice.clear()
+            self.label_choice.addItems(names)
+        if self._label not in names:
+            self._label = names[0] if names else ""
+        self.label_choice.setCurrentText(self._label)
+        label = next((one for one in labels if one.name == self._label), None)
+        if label is None:
+            return
+        rows, counts = self._term_documents()
+        times = np.bincount(label.codes[rows], counts, minlength=len(label.values)).astype(np.int64)
+        self._values = np.argsort(-times, kind="stable")[: max(int((times > 0).sum()), 0)]
+        self.by_label.show_values([(label.values[int(at)], int(times[at])) for at in self._values])
+
+    def _pick_value(self, place: int, add: bool) -> None:
+        """Pick the documents of one label value that hold the term."""
+        label = next((one for one in self.bench.labels() if one.name == self._label), None)
+        rows, _ = self._term_documents()
+        if label is not None and place < len(self._values):
+            chosen = rows[label.codes[rows] == self._values[place]].tolist()
+            self.bench.pick.set({*self.bench.pick.rows, *chosen} if add else chosen)
+            self.read()
+
+    # Phrases.
+
+    def _ask_phrases(self) -> None:
+        results = self.bench.results
+        tokens, rows, bridge = results["tokens"], results["rows"], self.bench.recipe.terms.bridge
+        known = self._index
+
+        def found() -> tuple[TermIndex, list[Phrase]]:
+            index = known[1] if known is not None and known[0] is tokens else index_of(tokens, rows, bridge)
+            return index, phrases(index)
+
+        def show(answer: tuple[TermIndex, list[Phrase]]) -> None:
+            self._index = (tokens, answer[0])
+            self._list_phrases(answer[1])
+
+        self.asker.ask("phrases", found, show)
+
+    def _list_phrases(self, found: list[Phrase]) -> None:
+        self._phrases = found
+        times = np.array([one.times for one in found], np.int64)
+        ratio = np.array([one.ratio for one in found])
+        columns = [
+            Column("Phrase", lambda row: found[row].shown, searched=True),
+            Column("Times", lambda row: f"{times[row]:,}", times, right=True),
+            Column(
+                "G²",
+                lambda row: f"{ratio[row]:,.1f}",
+                ratio,
+                right=True,
+                tip="Log-likelihood ratio: how far from chance",
+            ),
+        ]
+        self.phrases.show_rows(columns, len(found), [30, 9, 12], 0)
+        if found:
+            self.phrases.go_to(0)
+
+    def join_phrase(self) -> None:
+        """Make the phrase under the cursor one word, by an own rule of Clean."""
+        place = self.phrases.current_row()
+        if not 0 <= place < len(self._phrases):
+            return
+        index = self._index[1] if self._index is not None else None
+        words = " ".join(self._phrases[place].words)
+        ways = written_forms(index, words) if index is not None else []
+        own = list(self.bench.recipe.clean.own_rules)
+        own += [rule for way, _ in ways or [(words, 0)] if (rule := f"join: {way.replace('_', ' ')}") not in own]
+        self.bench.set("clean", "own-rules", own)
+
+    # Drawing.
 
     def refresh(self) -> None:
         terms = self.bench.results["terms"]
         vocabulary = terms.vocabulary
         n = max(len(terms.rows), 1)
-        why = vocabulary.why_not
-        low, high = self.bench.recipe.terms.words
-        lengths = f"{low}–{high}-word" if low != high else f"{low}-word"
-        lost = [
-            f"{int((why == reason).sum()):,} {_WHY[reason]}" for reason in WhyNot if reason and (why == reason).any()
-        ]
-        self.figures.setText(
-            " · ".join([f"{len(vocabulary):,} different {lengths} terms", f"{len(terms.kept):,} kept", *lost])
-        )
-        column_of = np.full(len(vocabulary), -1, np.int64)
-        column_of[terms.kept] = np.arange(len(terms.kept))
+        self._why = vocabulary.why_not
+        settings = self.bench.recipe.terms
+        low, high = settings.words
+        unit = "character" if self.bench.recipe.clean.tokens == "characters" else "word"
+        lengths = f"{low}–{high}-{unit}" if low != high else f"{low}-{unit}"
+        self.figures.setText(f"{len(vocabulary):,} different {lengths} terms · {len(terms.kept):,} kept")
+        self._by_documents = np.lexsort((np.arange(len(vocabulary)), -vocabulary.documents.astype(np.int64)))
+        self._rank = np.empty(len(vocabulary), np.int64)
+        self._rank[self._by_documents] = np.arange(len(vocabulary))
+        falling = vocabulary.documents[self._by_documents]
+        least, share, kept = settings.least_documents, settings.most_share, len(terms.kept)
+        self.curve.show_terms(falling, n, least, share, kept, self._line)
 
-        def shown(row: int) -> str:
-            return terms.shown[int(column_of[row])] if column_of[row] >= 0 else vocabulary.terms[row]
+        def fitted(line: ZipfMandelbrot | None) -> None:
+            self._line = line
+            self.curve.show_terms(falling, n, least, share, kept, line)
+            if line is not None:
+                self.curve.setStatusTip(
+                    f"Zipf–Mandelbrot: {line.scale:,.0f} / (rank + {line.shift:.1f}) ^ {line.exponent:.2f}"
+                )
+
+        self.asker.ask("line of the curve", lambda: fit_zipf_mandelbrot(falling), fitted)
+        assert self.forget_list is not None
+        self.forget_list.setEnabled(bool(settings.only_list))
+        self._draw_strips()
+        self._list_terms()
+        if self.leaves.currentIndex() == 2:
+            self._ask_phrases()
+
+    def _draw_strips(self) -> None:
+        terms = self.bench.results["terms"]
+        strips = []
+        words = terms.vocabulary.words[terms.kept]
+        for length in np.unique(words).tolist():
+            at = np.flatnonzero(words == length)[:100]  # the vocabulary is in order of times
+            title = f"{length} {'word' if length == 1 else 'words'}"
+            entries = [
+                (terms.shown[int(c)], int(terms.vocabulary.times[terms.kept[c]]), int(terms.kept[c])) for c in at
+            ]
+            strips.append((title, entries))
+        self.strips.show_strips(strips)
+
+    def _list_terms(self) -> None:
+        terms = self.bench.results["terms"]
+        vocabulary = terms.vocabulary
+        n = max(len(terms.rows), 1)
+
+        def why(row: int) -> WhyNot:
+            assert self._why is not None
+            return WhyNot(int(self._why[row]))
 
         columns = [
-            Column("Term", shown, searched=True, tip="As it is written most often"),
+            Column(
+                "Term",
+                self._shown,
+                searched=True,
+                tip="As it is written most often",
+                ink=lambda row: None if why(row) == WhyNot.KEPT else "muted",
+            ),
             Column(
                 "Counted as",
                 lambda row: vocabulary.terms[row],
                 searched=True,
                 tip="What is counted: the word forms of Clean, joined by one space",
+                texts=vocabulary.terms,
             ),
             Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
             Column("Times", lambda row: f"{vocabulary.times[row]:,}", vocabulary.times, right=True),
             Column("Documents", lambda row: f"{vocabulary.documents[row]:,}", vocabulary.documents, right=True),
             Column("Share", lambda row: f"{vocabulary.documents[row] / n:.1%}", vocabulary.documents, right=True),
-            Column("Kept", lambda row: _WHY[WhyNot(int(why[row]))], why, ink=lambda row: _INK[WhyNot(int(why[row]))]),
+            Column("Kept", lambda row: _WHY[why(row)], vocabulary.why_not, ink=lambda row: _INK[why(row)]),
         ]
-        self.table.show_rows(columns, len(vocabulary), [22, 22, 7, 8, 11, 8, 15], 0)
+        self.table.show_rows(columns, len(vocabulary), [18, 17, 7, 7, 11, 7, 13], 0)
         if self.only_kept.isChecked():
             self._filter()
+        if self.table.current_row() < 0 and len(vocabulary):
+            first = int(terms.kept[0]) if len(terms.kept) else 0
+            self.table.go_to(first)
+        elif 0 <= self.table.current_row() < len(vocabulary):
+            self._show_term(self.table.current_row())

@@ -1,0 +1,306 @@
+"""The rank–frequency curve of all terms on log axes, with two limits that the hand can move."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from jagged_lens.desktop import theme
+from jagged_lens.desktop.words import amount
+from jagged_lens.terms import ZipfMandelbrot
+
+_NEAR = 7
+
+
+class RankCurve(QWidget):
+    """Terms ranked by documents, from the commonest. What lies between the two lines is kept.
+
+    limits_moved(least, share) while a line is dragged, limits_set when it is let go; hovered and chosen with the rank of a term
+    (from 0; -1: none).
+    """
+
+    limits_moved = pyqtSignal(float, float)
+    limits_set = pyqtSignal(float, float)
+    hovered = pyqtSignal(int)
+    chosen = pyqtSignal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._falling: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._documents = 1
+        self._least, self._share = 1.0, 1.0
+        self._kept = 0
+        self._line: ZipfMandelbrot | None = None
+        self._marked = -1
+        self._card: tuple[str, str] | None = None
+        self._dragging = ""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Rank–frequency curve of all terms with its two limits")
+        self.setToolTip("Drag the lines; or Left and Right for the lower limit, with Shift for the upper one")
+
+    def show_terms(
+        self,
+        falling: NDArray[np.integer],
+        documents: int,
+        least: float,
+        share: float,
+        kept: int,
+        line: ZipfMandelbrot | None,
+    ) -> None:
+        """falling: documents of each term, from the commonest. documents: how many there are. least: in so many; share: in
+        at most such a share. kept: how many terms are kept. line: the one that fits the curve."""
+        self._falling, self._documents, self._kept, self._line = (
+            np.asarray(falling, np.int64),
+            max(documents, 1),
+            kept,
+            line,
+        )
+        if not self._dragging:
+            self._least, self._share = least, share
+        self._describe()
+        self.update()
+
+    def show_kept(self, kept: int) -> None:
+        """How many terms would be kept, while a limit is dragged."""
+        self._kept = kept
+        self._describe()
+        self.update()
+
+    def mark(self, rank: int, title: str = "", words: str = "") -> None:
+        """Mark a term, with a card beside it; -1 marks none."""
+        self._marked = rank
+        self._card = (title, words) if rank >= 0 else None
+        self.update()
+
+    def _describe(self) -> None:
+        self.setAccessibleDescription(f"In at least {self._least:g}, in at most {self._share:.0%}; {self._kept:,} kept")
+
+    def sizeHint(self) -> QSize:
+        return QSize(420, int(QFontMetricsF(theme.ui_font()).height() * 11))
+
+    def _area(self) -> QRectF:
+        line = QFontMetricsF(theme.ui_font(0.86)).height()
+        return QRectF(40, 6, self.width() - 50, self.height() - line - 20)
+
+    def _x(self, rank: float) -> float:
+        """Where a rank (from 1) lies across."""
+        area = self._area()
+        return area.left() + area.width() * np.log(max(rank, 1.0)) / np.log(max(len(self._falling), 2))
+
+    def _y(self, documents: float) -> float:
+        area = self._area()
+        top = np.log(max(int(self._falling[0]) if len(self._falling) else 1, 2))
+        return area.bottom() - area.height() * min(np.log(max(documents, 1.0)) / top, 1.05)
+
+    def _ranks(self) -> tuple[int, int]:
+        """How many terms are too common, and how many are not too rare."""
+        least = self._least * self._documents if self._least < 1 else self._least
+        falling = -self._falling
+        common = int(np.searchsorted(falling, -self._share * self._documents, "left"))
+        common = int((self._falling > self._share * self._documents + 1e-9).sum()) if common >= 0 else 0
+        return common, int((self._falling >= least - 1e-9).sum())
+
+    def line_place(self, which: str) -> QPointF:
+        """Where the line of a limit can be taken hold of: "least" or "share"."""
+        common, reach = self._ranks()
+        x = self._x(reach + 0.5) if which == "least" else self._x(common + 0.5)
+        return QPointF(x, self._area().bottom() + 4)
+
+    def _rank_at(self, x: float) -> int:
+        area = self._area()
+        share = min(max((x - area.left()) / max(area.width(), 1), 0.0), 1.0)
+        return round(float(np.exp(share * np.log(max(len(self._falling), 2))))) - 1
+
+    def _drag_to(self, x: float) -> None:
+        """The limit that the line under the hand stands for at a place."""
+        rank = min(max(self._rank_at(x), 0), len(self._falling) - 1)
+        documents = int(self._falling[rank])
+        if self._dragging == "least":
+            upper = self._share * self._documents
+            wanted = float(min(max(documents, 1), max(int(upper), 1)))
+            self._least = wanted / self._documents if self._least < 1 and wanted < self._documents else wanted
+        else:
+            least = self._least * self._documents if self._least < 1 else self._least
+            everything = self._area().left() + 3 > x
+            self._share = 1.0 if everything else round(min(max(documents, least, 1) / self._documents, 1.0), 4)
+        self._describe()
+        self.limits_moved.emit(self._least, self._share)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or event.button() != Qt.MouseButton.LeftButton or not len(self._falling):
+            return
+        x = event.position().x()
+        near = {which: abs(self.line_place(which).x() - x) for which in ("least", "share")}
+        which = min(near, key=near.__getitem__)
+        if near[which] <= _NEAR:
+            self._dragging = which
+        else:
+            self.chosen.emit(self._rank_at(x))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or not len(self._falling):
+            return
+        x = event.position().x()
+        if self._dragging:
+            self._drag_to(x)
+            return
+        near = min(abs(self.line_place(which).x() - x) for which in ("least", "share"))
+        self.setCursor(Qt.CursorShape.SplitHCursor if near <= _NEAR else Qt.CursorShape.ArrowCursor)
+        rank = self._rank_at(x)
+        self.hovered.emit(rank if 0 <= rank < len(self._falling) else -1)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._dragging:
+            self._dragging = ""
+            self.limits_set.emit(self._least, self._share)
+
+    def leaveEvent(self, event: object) -> None:
+        self.hovered.emit(-1)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None or not len(self._falling):
+            super().keyPressEvent(event)
+            return
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._share = round(min(max(self._share - 0.05 * step, 0.05), 1.0), 4)
+        else:
+            least = self._least * self._documents if self._least < 1 else self._least
+            self._least = max(round(least) - step, 1.0)
+        self.limits_set.emit(self._least, self._share)
+        self.update()
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = self._area()
+        small = theme.ui_font(0.86)
+        painter.setFont(small)
+        line = QFontMetricsF(small).height()
+        if not len(self._falling):
+            return
+        common, reach = self._ranks()
+        left, right = self._x(common + 0.5) if common else area.left(), self._x(reach + 0.5)
+        right = area.right() if reach >= len(self._falling) else right
+        if common:
+            painter.fillRect(
+                QRectF(area.left(), area.top(), left - area.left(), area.height()), theme.colour("madder", 26)
+            )
+        if reach < len(self._falling):
+            painter.fillRect(QRectF(right, area.top(), area.right() - right, area.height()), theme.colour("quiet", 60))
+        painter.setPen(QPen(theme.colour("muted"), 1))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.drawLine(area.topLeft(), area.bottomLeft())
+        self._paint_axes(painter, area, line)
+        self._paint_curve(painter, common, reach)
+        self._paint_limits(painter, area, line, common, reach, left, right)
+        if 0 <= self._marked < len(self._falling):
+            self._paint_mark(painter, area, line)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("verdigris"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+
+    def _paint_axes(self, painter: QPainter, area: QRectF, line: float) -> None:
+        painter.setPen(theme.colour("muted"))
+        for tick in (1, 10, 100, 1000, 10_000, 100_000):
+            if tick <= self._falling[0]:
+                place = QRectF(0, self._y(tick) - line / 2, 34, line)
+                painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{tick:,}")
+        words = "documents of each term, terms ranked from the commonest; both axes log"
+        painter.drawText(
+            QRectF(area.left(), area.bottom() + 14, area.width(), line), Qt.AlignmentFlag.AlignRight, words
+        )
+
+    def _paint_curve(self, painter: QPainter, common: int, reach: int) -> None:
+        ranks = np.unique(np.geomspace(1, len(self._falling), 600).round().astype(np.int64))
+        points = [(QPointF(self._x(rank), self._y(int(self._falling[rank - 1]))), rank) for rank in ranks.tolist()]
+        if self._line is not None:
+            fitted = self._line.at(ranks.astype(np.float64))
+            painter.setPen(QPen(theme.colour("ochre"), 1, Qt.PenStyle.DashLine))
+            clipped = QPolygonF(
+                [
+                    QPointF(self._x(rank), self._y(height))
+                    for rank, height in zip(ranks.tolist(), fitted, strict=True)
+                    if height >= 1
+                ]
+            )
+            painter.drawPolyline(clipped)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for point, rank in points:
+            painter.setBrush(theme.colour("verdigris" if common < rank <= reach else "quiet"))
+            painter.drawEllipse(point, 2.6, 2.6)
+
+    def _paint_limits(
+        self, painter: QPainter, area: QRectF, line: float, common: int, reach: int, left: float, right: float
+    ) -> None:
+        for x, tone in ((left, "madder"), (right, "ink")):
+            painter.setPen(QPen(theme.colour(tone), 2))
+            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom() + 3))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour(tone))
+            foot = area.bottom() + 2
+            painter.drawPolygon(QPolygonF([QPointF(x, foot), QPointF(x + 6, foot + 9), QPointF(x - 6, foot + 9)]))
+        metrics = QFontMetricsF(painter.font())
+        too_common = f"in over {self._share:.0%}: {common:,} too common" if common else f"in at most {self._share:.0%}"
+        painter.setPen(theme.colour("madder"))
+        painter.drawText(QPointF(left + 8, area.bottom() - line * 2.3), too_common)
+        least = f"{self._least:.1%}" if self._least < 1 else f"{self._least:g}"
+        too_rare = f"in fewer than {least}: {len(self._falling) - reach:,} too rare"
+        painter.setPen(theme.colour("ink"))
+        width = metrics.horizontalAdvance(too_rare)
+        x = right + 6 if right + 6 + width < area.right() else right - width - 6
+        painter.drawText(QPointF(x, area.top() + line * 2.1), too_rare)
+        painter.setPen(theme.colour("verdigris"))
+        painter.setFont(theme.ui_font(1.0, bold=True))
+        kept = amount(self._kept, "term") + " kept"
+        painter.drawText(
+            QRectF(left + 8, area.bottom() - line * 1.9, area.width(), line * 1.6),
+            Qt.AlignmentFlag.AlignLeft,
+            kept,
+        )
+        painter.setFont(theme.ui_font(0.86))
+
+    def _paint_mark(self, painter: QPainter, area: QRectF, line: float) -> None:
+        point = QPointF(self._x(self._marked + 1), self._y(int(self._falling[self._marked])))
+        painter.setPen(QPen(theme.colour("ink"), 1.4))
+        painter.setBrush(theme.colour("ochre"))
+        painter.drawEllipse(point, 5.0, 5.0)
+        if self._card is None:
+            return
+        title, words = self._card
+        bold = theme.ui_font(0.95, bold=True)
+        width = (
+            max(QFontMetricsF(bold).horizontalAdvance(title), QFontMetricsF(painter.font()).horizontalAdvance(words))
+            + 20
+        )
+        card = QRectF(point.x() + 10, point.y() - line * 3.1, min(width, 330), line * 2.9)
+        if card.right() > area.right():
+            card.moveRight(point.x() - 10)
+        card.moveTop(max(card.top(), 2.0))
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.setBrush(theme.colour("card"))
+        painter.drawRoundedRect(card, 5, 5)
+        painter.setPen(theme.colour("ink"))
+        painter.setFont(bold)
+        inside = card.adjusted(10, line * 0.2, -6, 0)
+        painter.drawText(
+            inside,
+            Qt.AlignmentFlag.AlignTop,
+            QFontMetricsF(bold).elidedText(title, Qt.TextElideMode.ElideRight, inside.width()),
+        )
+        painter.setFont(theme.ui_font(0.86))
+        painter.setPen(theme.colour("muted"))
+        painter.drawText(inside.adjusted(0, line * 1.3, 0, 0), Qt.AlignmentFlag.AlignTop, words)

@@ -1,0 +1,56 @@
+"""Lists of terms, to be kept, exchanged and reapplied: plain text with a term a line, or CSV with a column named term."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable
+from pathlib import Path
+
+from jagged_lens.errors import SourceError
+from jagged_lens.gather import decoded
+
+
+def read_terms(name: str, folder: Path) -> tuple[str, ...]:
+    """The terms of a list, each once. Of a CSV with a column kept, only those that say yes: the terms.csv of a run is such.
+
+    SourceError where it cannot be read, or holds nothing.
+    """
+    path = folder / Path(name).expanduser()
+    try:
+        text, _ = decoded(path.read_bytes())
+    except OSError as error:
+        raise SourceError(f"the list of terms cannot be read ({error.strerror})", name) from error
+    if path.suffix.lower() in (".csv", ".tsv"):
+        rows = csv.DictReader(io.StringIO(text), delimiter="\t" if path.suffix.lower() == ".tsv" else ",")
+        if "term" not in (rows.fieldnames or ()):
+            raise SourceError(
+                "the table has no column named term", name, "Name it so, or give a text with a term a line."
+            )
+        found = [_plain(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
+    else:
+        found = [line.partition("#")[0].strip() for line in text.splitlines()]
+    terms = tuple(dict.fromkeys(filter(None, found)))
+    if not terms:
+        raise SourceError("there are no terms in the list", name)
+    return terms
+
+
+def write_terms(path: Path, terms: Iterable[str], times: Iterable[int]) -> None:
+    """Write a list: CSV (RFC 4180) with term and times where the name says so, else a term a line."""
+    if path.suffix.lower() == ".csv":
+        with path.open("w", encoding="utf-8", newline="") as file:
+            rows = csv.writer(file)
+            rows.writerow(["term", "times"])
+            rows.writerows((_guarded(term), count) for term, count in zip(terms, times, strict=True))
+    else:
+        path.write_text("".join(f"{term}\n" for term in terms), "utf-8")
+
+
+def _guarded(term: str) -> str:
+    """A cell that no spreadsheet takes for a formula."""
+    return f"'{term}" if term[:1] in "=+-@\t\r" else term
+
+
+def _plain(cell: str) -> str:
+    return cell[1:] if cell[:1] == "'" and cell[1:2] in ("=", "+", "-", "@", "\t", "\r") else cell

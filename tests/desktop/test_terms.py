@@ -1,0 +1,184 @@
+"""The Terms desk: limits dragged on the curve, the vocabulary, contexts, phrases, lists."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.desktop.desks.terms import TermsDesk
+from jagged_lens.desktop.window import MainWindow
+from jagged_lens.terms import WhyNot, read_terms
+
+Settle = Callable[[MainWindow], None]
+
+
+@pytest.fixture
+def desk(window: MainWindow, settle: Settle) -> TermsDesk:
+    window.show_step("terms")
+    settle(window)
+    desk = window.desks["terms"]
+    assert isinstance(desk, TermsDesk)
+    return desk
+
+
+def go_to(desk: TermsDesk, term: str) -> int:
+    row = list(desk.bench.results["terms"].vocabulary.terms).index(term)
+    desk.table_to(row)
+    return row
+
+
+def test_a_limit_is_dragged_and_counts_live_but_runs_only_when_let_go(
+    window: MainWindow, desk: TermsDesk, settle: Settle
+) -> None:
+    before = len(window.bench.results["terms"].kept)
+    start = desk.curve.line_place("least").toPoint()
+    QTest.mousePress(desk.curve, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(desk.curve, QPoint(start.x() - 60, start.y()))
+    live = desk.curve._kept
+    assert live < before
+    assert len(window.bench.results["terms"].kept) == before
+    assert window.bench.recipe.terms.least_documents == 3
+    QTest.mouseRelease(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(start.x() - 60, start.y()))
+    settle(window)
+    assert window.bench.recipe.terms.least_documents > 3
+    assert len(window.bench.results["terms"].kept) == live
+    window.undo.trigger()
+    settle(window)
+    assert len(window.bench.results["terms"].kept) == before
+
+
+def test_the_upper_limit_is_dragged_and_both_are_moved_by_keys(
+    window: MainWindow, desk: TermsDesk, settle: Settle
+) -> None:
+    start = desk.curve.line_place("share").toPoint()
+    QTest.mousePress(desk.curve, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(desk.curve, QPoint(start.x() + 150, start.y()))
+    QTest.mouseRelease(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(start.x() + 150, start.y()))
+    settle(window)
+    share = window.bench.recipe.terms.most_share
+    vocabulary = window.bench.results["terms"].vocabulary
+    assert share < 0.6
+    assert (vocabulary.why_not == WhyNot.COMMON).any()
+    assert not (vocabulary.documents[vocabulary.why_not == WhyNot.KEPT] > share * 640 + 1e-6).any()
+    desk.curve.setFocus()
+    QTest.keyClick(desk.curve, Qt.Key.Key_Left)
+    settle(window)
+    assert window.bench.recipe.terms.least_documents == 4
+    QTest.keyClick(desk.curve, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    settle(window)
+    assert window.bench.recipe.terms.most_share == pytest.approx(share + 0.05)
+
+
+def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
+    row = go_to(desk, "slug")
+    vocabulary = window.bench.results["terms"].vocabulary
+    assert desk.curve._marked == (vocabulary.documents > vocabulary.documents[row]).sum() + (
+        (vocabulary.documents[:row] == vocabulary.documents[row]).sum()
+    )
+    x = desk.curve._x(101)
+    QTest.mouseMove(desk.curve, QPoint(int(x), 60))
+    qtbot.waitUntil(lambda: abs(desk.curve._marked - 100) < 4, timeout=2000)
+    QTest.mouseClick(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(x), 60))
+    assert abs(int(desk._rank[desk.table.current_row()]) - 100) < 4
+    assert desk._line is not None
+    assert 0.3 < desk._line.exponent < 3
+
+
+def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
+    row = go_to(desk, "slug")
+    times = int(window.bench.results["terms"].vocabulary.times[row])
+    qtbot.waitUntil(lambda: len(desk.lines.lines.contexts) == times, timeout=5000)
+    assert all("slug" in one.term.lower() for one in desk.lines.lines.contexts)
+    assert "slugs" in desk.company_words.text()
+    assert "In the same sentences" in desk.company_words.text()
+    desk.order.setCurrentIndex(2)
+    desk.order.activated.emit(2)
+    rights = [one.right.casefold().split() for one in desk.lines.lines.contexts]
+    assert rights == sorted(rights)
+    desk.lines.clicked.emit(desk.lines.lines.index(3))
+    one = desk.lines.lines.contexts[3]
+    assert window.bench.pick.rows == (one.row,)
+    assert window.side.reader.one.text.textCursor().selectedText() == one.term
+
+
+def test_times_by_label_are_bars_and_pick_their_documents(window: MainWindow, desk: TermsDesk) -> None:
+    row = go_to(desk, "slug")
+    desk.label_choice.setCurrentText("crop")
+    desk.label_choice.activated.emit(desk.label_choice.currentIndex())
+    assert sum(times for _, times in desk.by_label._values) == window.bench.results["terms"].vocabulary.times[row]
+    QTest.mouseClick(desk.by_label, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.by_label._line() // 2))
+    crop = next(label for label in window.bench.labels() if label.name == "crop")
+    assert {crop.value(one) for one in window.bench.pick.rows} == {desk.by_label._values[0][0]}
+    texts = window.bench.results["corpus"].texts
+    assert all("slug" in texts[one].lower() for one in window.bench.pick.rows)
+
+
+def test_terms_are_always_kept_and_dropped_from_their_row(window: MainWindow, desk: TermsDesk, settle: Settle) -> None:
+    row = go_to(desk, "slug")
+    QTest.mouseClick(desk.drop_button, Qt.MouseButton.LeftButton)
+    settle(window)
+    vocabulary = window.bench.results["terms"].vocabulary
+    assert vocabulary.why_not[row] == WhyNot.DROPPED
+    rare = int(np.flatnonzero(vocabulary.why_not == WhyNot.RARE)[0])
+    desk.table_to(rare)
+    QTest.mouseClick(desk.keep_button, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.results["terms"].vocabulary.why_not[rare] == WhyNot.KEPT
+    QTest.mouseClick(desk.free_button, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.terms.always_keep == ()
+    assert window.bench.recipe.terms.always_drop == ("slug",)
+
+
+def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow, desk: TermsDesk) -> None:
+    QTest.mouseClick(desk.leaf_buttons["At a glance"], Qt.MouseButton.LeftButton)
+    strips = desk.strips
+    start = strips.line_place().toPoint()
+    end = QPoint(start.x(), int(start.y() + 5 * strips.line_height()))
+    QTest.mousePress(strips, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(strips, end)
+    QTest.mouseRelease(strips, Qt.MouseButton.LeftButton, pos=end)
+    terms = window.bench.results["terms"]
+    frequency = strips.frequency
+    expected = terms.kept[terms.vocabulary.times[terms.kept] >= frequency]
+    assert len(expected) == 5
+    assert sorted(desk.table.chosen_rows()) == sorted(expected.tolist())
+    strips.setFocus()
+    QTest.keyClick(strips, Qt.Key.Key_Down)
+    assert len(desk.table.chosen_rows()) == 6
+    QTest.mouseClick(strips, Qt.MouseButton.LeftButton, pos=QPoint(30, int(strips.line_height() * 2.5)))
+    assert desk.table.current_row() == int(terms.kept[terms.vocabulary.words[terms.kept] == 1][1])
+
+
+def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle) -> None:
+    QTest.mouseClick(desk.leaf_buttons["Phrases"], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(desk._phrases), timeout=5000)
+    shown = [one.shown for one in desk._phrases]
+    assert "otter bank" in shown
+    desk.phrases.go_to(shown.index("otter bank"))
+    QTest.mouseClick(desk.join, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert "join: otter bank" in window.bench.recipe.clean.own_rules
+    assert "otter_bank" in list(window.bench.results["terms"].terms)
+
+
+def test_a_vocabulary_is_kept_as_a_list_and_reapplied(
+    window: MainWindow, desk: TermsDesk, settle: Settle, tmp_path: Path
+) -> None:
+    kept = list(window.bench.results["terms"].terms)
+    for name in ("terms.txt", "terms.csv"):
+        desk.save_list(tmp_path / name)
+        assert read_terms(name, tmp_path) == tuple(kept)
+    window.bench.set("terms", "least-documents", 1.0)
+    settle(window)
+    assert len(window.bench.results["terms"].kept) > len(kept)
+    window.bench.set("terms", "only-list", str(tmp_path / "terms.txt"))
+    settle(window)
+    assert list(window.bench.results["terms"].terms) == kept
+    assert (window.bench.results["terms"].vocabulary.why_not == WhyNot.UNLISTED).any()
