@@ -142,20 +142,8 @@ def _shown(
 
 
 def _spelled(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64]) -> Strings:
-    """Each kept term in its commonest spelling: the spellings of its words, laid end to end in one go."""
-    spellings = tokens.spellings
-    # Every spelling with a space behind it; the last space of a term is taken away again.
-    ends = spellings.starts[1:] + np.arange(1, len(spellings) + 1)
-    data = np.full(len(spellings.data) + len(spellings), ord(" "), np.uint8)
-    filled = np.ones(len(data), np.bool_)
-    filled[ends - 1] = False
-    data[filled] = spellings.data
-    spaced = Strings(data, np.concatenate((spellings.starts[:1], ends)))
+    """Each kept term in its commonest spelling: the spellings of its words at the place of its example."""
     lengths = ngrams.words[kept].astype(np.int64)
     first = np.cumsum(lengths) - lengths
     places = np.repeat(ngrams.example[kept] - first, lengths) + np.arange(lengths.sum())
-    words = spaced.take(ngrams.spelling[places])
-    bounds = words.starts[np.concatenate((first, [len(places)]))]
-    inside = np.ones(len(words.data), np.bool_)
-    inside[bounds[1:] - 1] = False
-    return Strings(words.data[inside], bounds - np.arange(len(bounds)))
+    return tokens.spellings.spaced(ngrams.spelling[places], lengths)

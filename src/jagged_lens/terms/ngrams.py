@@ -56,13 +56,12 @@ def count_ngrams(
     alphabetical = sorted(range(len(tokens.words)), key=(words := list(tokens.words)).__getitem__)
     rank = np.empty(len(words), np.int64)
     rank[alphabetical] = np.arange(len(words))
-    by_rank = [words[number] for number in alphabetical]
     word = rank[tokens.word[tokens.form[kept]]]
     spelling = tokens.folded[tokens.form[kept]]
     spelled_alike = len(np.unique(tokens.folded[tokens.word >= 0])) == len(words)
     follows = continues(tokens, kept, document, bridge)
 
-    found: list[_Counted] = []
+    levels: list[_Level] = []
     documents_at, columns_at = [], []
     at = np.arange(len(kept))
     number = np.full(len(kept), -1, np.int64)  # of the n-gram that begins at each kept token
@@ -76,42 +75,94 @@ def count_ngrams(
             at = at[follows[at + length - 2]]
             key = number[at] * len(words) + word[at + length - 1]
         different, first, inverse = np.unique(key, return_index=True, return_inverse=True)
-        if length == 1:
-            strings = [by_rank[rank_] for rank_ in different.tolist()]
-            parts = [different]
-        else:
-            before, last = np.divmod(different, len(words))
-            tails = zip(before.tolist(), last.tolist(), strict=True)
-            strings = [f"{strings[part]} {by_rank[rank_]}" for part, rank_ in tails]
-            parts = [*(part[before] for part in parts), last]
+        before, last = (np.zeros(0, np.int64), different) if length == 1 else np.divmod(different, len(words))
         number = np.full(len(kept), -1, np.int64)
         number[at] = inverse
-        if length >= lengths[0]:
-            example = at[first] if spelled_alike else _commonest(inverse, at, length, spelling)
-            found.append(_Counted(length, strings, np.bincount(inverse, minlength=len(different)), example, parts))
+        times = np.bincount(inverse, minlength=len(different))
+        wanted = length >= lengths[0]
+        example = at[first]
+        if wanted and not spelled_alike:
+            example = _commonest(inverse, times, example, at, length, spelling)
+        levels.append(_Level(before, last, times, example))
+        if wanted:
             documents_at.append(document[at])
             columns_at.append(inverse + total)
             total += len(different)
     progress(0.6)
+    found = levels[lengths[0] - 1 :]
     times = np.concatenate([one.times for one in found]).astype(np.int64)
-    order = _order(found, times, lengths[1])
-    all_strings = [string for one in found for string in one.strings]
+    preorder = np.concatenate(_preorder(levels)[lengths[0] - 1 :])
+    order = np.argsort((times.max(initial=0) - times) * (preorder.max(initial=0) + 1) + preorder, kind="stable")
     place = np.empty(total, np.int64)
     place[order] = np.arange(total)
     where = (np.concatenate(documents_at), place[np.concatenate(columns_at)])
-    progress(0.8)
+    progress(0.75)
     counts = csr_array(coo_array((np.ones(len(where[0]), np.int32), where), shape=(len(rows), total)))
     counts.sum_duplicates()
+    progress(0.9)
+    sizes = np.concatenate(
+        [np.full(len(one.last), length, np.uint8) for length, one in enumerate(levels, 1)][lengths[0] - 1 :]
+    )
     return NgramCounts(
         np.asarray(rows, np.int32),
-        Strings.of([all_strings[at_] for at_ in order.tolist()]),
-        np.concatenate([np.full(len(one.strings), one.length, np.uint8) for one in found])[order],
+        _joined_words(levels, lengths[0], Strings.of(words[number_] for number_ in alphabetical), order, sizes[order]),
+        sizes[order],
         times[order],
         np.bincount(counts.indices, minlength=total).astype(np.int32),
         counts,
         np.concatenate([one.example for one in found])[order],
         spelling,
     )
+
+
+@dataclass(frozen=True, eq=False)
+class _Level:
+    """The different n-grams of one length, in the order of their strings: the number of the n-gram of all their words but the
+    last among those of the length before, the rank of the last word, how often each occurs, and where."""
+
+    before: NDArray[np.int64]
+    last: NDArray[np.int64]
+    times: NDArray[np.int64]
+    example: NDArray[np.int64]
+
+
+def _preorder(levels: list[_Level]) -> list[NDArray[np.int64]]:
+    """The place of each n-gram in the order of the strings of all lengths: a shorter one comes just before those that go on
+    from it. The n-grams are a tree, so that is its order from the root, worked out from the sizes of its branches."""
+    sizes = [np.ones(len(one.last), np.int64) for one in levels]
+    for length in range(len(levels) - 1, 0, -1):
+        sizes[length - 1] += np.bincount(levels[length].before, sizes[length], minlength=len(sizes[length - 1])).astype(
+            np.int64
+        )
+    places = [np.cumsum(sizes[0]) - sizes[0]]
+    for length in range(1, len(levels)):
+        before = levels[length].before
+        earlier = np.cumsum(sizes[length]) - sizes[length]
+        first = np.searchsorted(before, before, "left")
+        places.append(places[-1][before] + 1 + earlier - earlier[first] if len(before) else np.zeros(0, np.int64))
+    return places
+
+
+def _joined_words(
+    levels: list[_Level], shortest: int, words: Strings, order: NDArray[np.int64], sizes: NDArray[np.uint8]
+) -> Strings:
+    """The strings of the n-grams of all lengths from the shortest, in an order: their words, joined by one space."""
+    longest = len(levels)
+    columns: list[NDArray[np.int32]] = []  # of each length: ranks of the words, n-grams x length
+    for length, one in enumerate(levels, 1):
+        ranks = np.empty((len(one.last), length), np.int32)
+        ranks[:, -1] = one.last
+        if length > 1:
+            ranks[:, :-1] = columns[-1][one.before]
+        columns.append(ranks)
+    matrix = np.full((len(order), longest), -1, np.int32)
+    at = 0
+    for length in range(shortest, longest + 1):
+        ranks = columns[length - 1]
+        matrix[at : at + len(ranks), :length] = ranks
+        at += len(ranks)
+    matrix = matrix[order]
+    return words.spaced(matrix[matrix >= 0], sizes.astype(np.int64))
 
 
 def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool) -> NDArray[np.bool_]:
@@ -130,34 +181,29 @@ def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int3
 
 
 def _commonest(
-    term: NDArray[np.int64], at: NDArray[np.int64], length: int, spelling: NDArray[np.int32]
+    term: NDArray[np.int64],
+    times: NDArray[np.int64],
+    example: NDArray[np.int64],
+    at: NDArray[np.int64],
+    length: int,
+    spelling: NDArray[np.int32],
 ) -> NDArray[np.int64]:
-    """For each term a place where it is spelled in its commonest way; the way that comes first where several are."""
+    """For each term a place where it is spelled in its commonest way; the way that comes first where several are.
+
+    term: of each place `at`; times: of each term; example: a place of each. A term that occurs once has one way alone.
+    """
+    several = times[term] > 1
+    term, at = term[several], at[several]
+    if not len(at):
+        return example
     way = spelling[at].astype(np.int64)
     for step in range(1, length):
         _, way = np.unique(way * (int(spelling.max()) + 1) + spelling[at + step], return_inverse=True)
-    pairs, first, times = np.unique(term * (int(way.max(initial=0)) + 1) + way, return_index=True, return_counts=True)
-    owner = pairs // (int(way.max(initial=0)) + 1)
-    best_first = np.lexsort((first, -times, owner))
-    leads = np.concatenate(([True], np.diff(owner[best_first]) > 0)) if len(owner) else np.zeros(0, np.bool_)
-    return np.asarray(at[first[best_first[leads]]])
-
-
-@dataclass(frozen=True)
-class _Counted:
-    """The different n-grams of one length: their strings, how often each occurs, an example, the numbers of their words."""
-
-    length: int
-    strings: list[str]
-    times: NDArray[np.int64]
-    example: NDArray[np.int64]
-    parts: list[NDArray[np.int64]]
-
-
-def _order(found: list[_Counted], times: NDArray[np.int64], longest: int) -> NDArray[np.int64]:
-    """By times falling, then by code point: a shorter n-gram comes before those that continue it."""
-    keys = []
-    for place in range(longest):
-        parts = [one.parts[place] if place < one.length else np.full(len(one.strings), -1, np.int64) for one in found]
-        keys.append(np.concatenate(parts))
-    return np.asarray(np.lexsort((*reversed(keys), -times)))
+    width = int(way.max(initial=0)) + 1
+    pairs, first, counts = np.unique(term * width + way, return_index=True, return_counts=True)
+    owner = pairs // width
+    best_first = np.lexsort((first, -counts, owner))
+    leads = np.concatenate(([True], np.diff(owner[best_first]) > 0))
+    example = example.copy()
+    example[owner[best_first[leads]]] = at[first[best_first[leads]]]
+    return example
