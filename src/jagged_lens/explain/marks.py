@@ -24,7 +24,7 @@ def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: i
     """Every place in the text of lens row `row` where one of its kept terms stands."""
     counts = terms.counts
     own = counts.indices[counts.indptr[row] : counts.indptr[row + 1]]
-    column_of = {terms.terms[int(column)]: int(column) for column in own}
+    column_of = terms.columns_of(own)
     at = int(terms.rows[row])
     span = slice(int(tokens.row_starts[at]), int(tokens.row_starts[at + 1]))
     kept = np.flatnonzero(tokens.kept[span]) + span.start

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,5 +74,5 @@ def _two_rows(space: VectorSpace, first: int, second: int) -> VectorSpace:
     terms = space.terms
     counts = terms.counts[at].tocsc()[:, used].tocsr()
     weights = space.weights[at].tocsc()[:, used].tocsr()
-    small = type(terms)(counts, terms.vocabulary, terms.kept[used], terms.terms, terms.shown, terms.rows[at])
+    small = dataclasses.replace(terms, counts=counts, kept=terms.kept[used], rows=terms.rows[at])
     return VectorSpace(weights, space.global_weights[used], space.empty[at], small)

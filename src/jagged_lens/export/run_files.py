@@ -36,6 +36,8 @@ def write_run(folder: Path, results: dict[str, Any], neighbours_asked: int) -> N
         _documents(corpus, tokens, space, neighbours, results["grouping"], results["layout"], keys),
     )
     _csv(folder / "terms.csv", _terms(space))
+    if terms.column is not None:
+        _csv(folder / "columns.csv", _hashed(terms))
     _matrix(folder / "counts.mtx", terms.counts, "integer")
     _matrix(folder / "weights.mtx", space.weights, "real")
     _csv(folder / "pairs.csv", _pairs(results["pairs"], keys))
@@ -85,7 +87,11 @@ def _documents(
 def _terms(space: VectorSpace) -> Iterable[list[str]]:
     vocabulary = space.terms.vocabulary
     across = np.full(len(vocabulary), np.nan)
-    across[space.terms.kept] = space.global_weights
+    column = space.terms.column
+    if column is None:
+        across[space.terms.kept] = space.global_weights
+    else:
+        across[column >= 0] = space.global_weights[column[column >= 0]]
     return table(
         ["term", "words", "times", "documents", "share", "global", "kept", "why_not"],
         [
@@ -97,6 +103,21 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
             numbers(across),
             ["no" if why else "yes" for why in vocabulary.why_not.tolist()],
             [_WHY_NOT[why] for why in vocabulary.why_not.tolist()],
+        ],
+    )
+
+
+def _hashed(terms: TermCounts) -> Iterable[list[str]]:
+    """What fell into each column."""
+    assert terms.column is not None
+    rows = np.flatnonzero(terms.column >= 0)
+    rows = rows[np.argsort(terms.column[rows], kind="stable")]
+    return table(
+        ["column", "term", "times"],
+        [
+            numbers(terms.column[rows] + 1),
+            [guarded(term) for term in terms.vocabulary.terms.take(rows)],
+            numbers(terms.vocabulary.times[rows]),
         ],
     )
 

@@ -11,6 +11,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.clean import CleanSettings, Tokens, folding, forms
 from jagged_lens.strings import Strings
+from jagged_lens.terms.hashing import column_names, fold_columns, hashed_columns
 from jagged_lens.terms.ngrams import NgramCounts
 from jagged_lens.terms.settings import TermSettings
 
@@ -50,6 +51,9 @@ class TermCounts:
 
     counts: int32 CSR, n × m. kept: int64, the row of the vocabulary that each column is. terms: m strings, as terms are
     known; shown: m strings, each as it is written most often. rows: int32, the corpus row of each document.
+
+    With hashed columns, kept is the commonest term of each column, terms and shown name all that fell into it, and column
+    (int64, T) says of each term of the vocabulary in which it is counted, -1 for none; else column is None.
     """
 
     counts: csr_array
@@ -58,6 +62,14 @@ class TermCounts:
     terms: Strings
     shown: Strings
     rows: NDArray[np.int32]
+    column: NDArray[np.int64] | None = None
+
+    def columns_of(self, wanted: NDArray[np.integer]) -> dict[str, int]:
+        """The terms that are counted in some columns, and in which."""
+        if self.column is None:
+            return {self.terms[int(column)]: int(column) for column in wanted}
+        rows = np.flatnonzero(np.isin(self.column, wanted))
+        return {self.vocabulary.terms[int(row)]: int(self.column[row]) for row in rows}
 
 
 def limit_terms(
@@ -95,13 +107,29 @@ def limit_terms(
 
     kept = np.flatnonzero(why_not == WhyNot.KEPT)
     terms = ngrams.terms.take(kept)
+    counts = _columns(ngrams.counts, why_not == WhyNot.KEPT)
+    vocabulary = Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not)
+    shown = _shown(ngrams, tokens, kept, terms, clean)
+    if not settings.columns:
+        return TermCounts(counts, vocabulary, kept, terms, shown, ngrams.rows)
+    # Columns that hold anything, in the order of their commonest term.
+    hashed = hashed_columns(terms, settings.columns)
+    _, first, place = np.unique(hashed, return_index=True, return_inverse=True)
+    order = np.argsort(first, kind="stable")
+    rank = np.empty(len(order), np.int64)
+    rank[order] = np.arange(len(order))
+    to = rank[place] if len(place) else np.zeros(0, np.int64)
+    column = np.full(len(why_not), -1, np.int64)
+    column[kept] = to
+    size = len(order)
     return TermCounts(
-        _columns(ngrams.counts, why_not == WhyNot.KEPT),
-        Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not),
-        kept,
-        terms,
-        _shown(ngrams, tokens, kept, terms, clean),
+        fold_columns(counts, to, size),
+        vocabulary,
+        kept[first[order]],
+        column_names(terms, to, size),
+        column_names(shown, to, size),
         ngrams.rows,
+        column,
     )
 
 

@@ -49,6 +49,13 @@ class TermSettings:
     most_terms_of: Literal["all", "each-length"] = setting(
         "all", label="Counted over", help="Whether the limit holds for all terms together or for each length of term."
     )
+    columns: int = setting(
+        0,
+        label="Columns",
+        help="Hash the kept terms into so many columns; terms that share one are counted together. 0: a column for each term.",
+        low=0,
+        high=10_000_000,
+    )
     only_list: str = setting(
         "",
         label="Only the list",

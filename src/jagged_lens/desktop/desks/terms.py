@@ -261,7 +261,7 @@ class TermsDesk(Desk):
         """The documents of a kept term become the pick."""
         terms = self.bench.results["terms"]
         column = np.searchsorted(terms.kept, row)
-        if column < len(terms.kept) and terms.kept[column] == row:
+        if terms.column is None and column < len(terms.kept) and terms.kept[column] == row:
             entries = np.flatnonzero(terms.counts.indices == column)
             documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
             self.bench.pick.set(terms.rows[documents].tolist())
@@ -388,7 +388,7 @@ class TermsDesk(Desk):
     def _shown(self, row: int) -> str:
         terms = self.bench.results["terms"]
         column = int(np.searchsorted(terms.kept, row))
-        if column < len(terms.kept) and terms.kept[column] == row:
+        if terms.column is None and column < len(terms.kept) and terms.kept[column] == row:
             return terms.shown[column]
         return terms.vocabulary.terms[row]
 
@@ -452,6 +452,10 @@ class TermsDesk(Desk):
         """The corpus rows that hold the term, and how often."""
         terms = self.bench.results["terms"]
         column = int(np.searchsorted(terms.kept, self._row))
+        if terms.column is not None and self._index is not None and self._row >= 0:
+            places = self._index[1].places_of(terms.vocabulary.terms[self._row])
+            found, counts = np.unique(self._index[1].row[places], return_counts=True)
+            return found.astype(np.int64), counts.astype(np.int64)
         if self._row < 0 or column >= len(terms.kept) or terms.kept[column] != self._row:
             return np.zeros(0, np.int64), np.zeros(0, np.int64)
         entries = np.flatnonzero(terms.counts.indices == column)
@@ -544,7 +548,12 @@ class TermsDesk(Desk):
         low, high = settings.words
         unit = "character" if self.bench.recipe.clean.tokens == "characters" else "word"
         lengths = f"{low}–{high}-{unit}" if low != high else f"{low}-{unit}"
-        self.figures.setText(f"{len(vocabulary):,} different {lengths} terms · {len(terms.kept):,} kept")
+        said = f"{len(vocabulary):,} different {lengths} terms · {len(terms.kept):,} kept"
+        if terms.column is not None:
+            inside = int((terms.column >= 0).sum())
+            shared = inside - len(terms.kept)
+            said = f"{inside:,} terms in {len(terms.kept):,} columns · {shared:,} collisions"
+        self.figures.setText(said)
         self._by_documents = np.lexsort((np.arange(len(vocabulary)), -vocabulary.documents.astype(np.int64)))
         self._rank = np.empty(len(vocabulary), np.int64)
         self._rank[self._by_documents] = np.arange(len(vocabulary))
@@ -611,7 +620,17 @@ class TermsDesk(Desk):
             Column("Share", lambda row: f"{vocabulary.documents[row] / n:.1%}", vocabulary.documents, right=True),
             Column("Kept", lambda row: _WHY[why(row)], vocabulary.why_not, ink=lambda row: _INK[why(row)]),
         ]
-        self.table.show_rows(columns, len(vocabulary), [18, 17, 7, 7, 11, 7, 13], 0)
+        if terms.column is not None:
+            hashed, names = terms.column, terms.shown
+            columns.append(
+                Column(
+                    "Column",
+                    lambda row: f"{hashed[row] + 1}: {names[int(hashed[row])]}" if hashed[row] >= 0 else "",
+                    hashed,
+                    tip="The hashed column that it is counted in, and the terms that share it",
+                )
+            )
+        self.table.show_rows(columns, len(vocabulary), [18, 17, 7, 7, 11, 7, 13, 30][: len(columns)], 0)
         if self.only_kept.isChecked():
             self._filter()
         if self.table.current_row() < 0 and len(vocabulary):
