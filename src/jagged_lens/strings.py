@@ -56,7 +56,12 @@ class Strings(Sequence[str]):
     def __getitem__(self, index: slice) -> Sequence[str]: ...
     def __getitem__(self, index: int | slice) -> str | Sequence[str]:
         if isinstance(index, slice):
-            return [self[i] for i in range(*index.indices(len(self)))]
+            first, last, step = index.indices(len(self))
+            if step != 1:
+                return [self[i] for i in range(first, last, step)]
+            bounds = self.starts[first : max(last, first) + 1]
+            whole, bounds = self.data[bounds[0] : bounds[-1]].tobytes(), (bounds - bounds[0]).tolist()
+            return [whole[start:end].decode("utf-8") for start, end in itertools.pairwise(bounds)]
         if index < 0:
             index += len(self)
         if not 0 <= index < len(self):

@@ -108,10 +108,10 @@ def test_the_pick_goes_back_and_forward() -> None:
     assert pick.rows == ()
 
 
-def test_the_demo_is_one_project_with_three_lenses() -> None:
+def test_the_demo_is_one_project_with_four_lenses() -> None:
     state = opened(demo_recipe())
-    assert names(state) == ["Crops", "Troubles", "Too few groups"]
-    assert len({lens.recipe for lens in state.lenses}) == 3
+    assert names(state) == ["Crops", "Troubles", "Too few groups", "Own rules"]
+    assert len({lens.recipe for lens in state.lenses}) == 4
     assert len({lens.recipe.gather for lens in state.lenses}) == 1
 
 

@@ -146,11 +146,8 @@ def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progr
         unused = set()
     spellings = list(spelling_of)
     reasons = np.zeros(len(spellings), np.uint8)
-    for number, spelling in enumerate(spellings):
-        if spelling in unused:
-            reasons[number] = Reason.NEVER
-        elif spelling in stopped:
-            reasons[number] = Reason.STOP_WORD
+    for listed, why in ((stopped, Reason.STOP_WORD), (unused, Reason.NEVER)):
+        reasons[[spelling_of[word] for word in listed if word in spelling_of]] = why
     reason = np.where(reason > 0, reason, _by_form(reasons, folded)[form]).astype(np.uint8)
     # A spelling keeps a word where any token of it may be kept.
     gone = np.zeros(len(spellings), np.bool_)
@@ -245,6 +242,10 @@ def _words(
     number_of: dict[str, int] = {}
     word_of_spelling = np.full(len(spellings), -1, np.int32)
     texts = [spellings[number] for number in kept]
+    if not own:
+        made = forms(texts, settings.word_form, settings.language)
+        word_of_spelling[kept] = [number_of.setdefault(form, len(number_of)) for form in made]
+        return word_of_spelling, list(number_of)
     for number, text, form in zip(kept, texts, formed(texts), strict=True):
         word = target_of.get(text) or by_form.get(form, form)
         word_of_spelling[number] = number_of.setdefault(word, len(number_of))
@@ -266,7 +267,7 @@ def _where_it_was(
 
 def _shape(spelling: str, settings: CleanSettings) -> Reason:
     """Why a spelling is taken for what it looks like."""
-    if settings.numbers == "drop" and is_number(spelling):
+    if settings.numbers == "drop" and not spelling[:1].isalpha() and is_number(spelling):
         return Reason.NUMBER
     if len(spelling) < settings.shortest:
         return Reason.SHORT

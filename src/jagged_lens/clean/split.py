@@ -11,7 +11,7 @@ from __future__ import annotations
 import itertools
 import re
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,9 +19,11 @@ from numpy.typing import NDArray
 
 from jagged_lens.clean import characters
 from jagged_lens.clean.take_out import Reason, taken_out
+from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, unheard
+from jagged_lens.strings import Strings
 
-_CHUNK = 2_000_000  # characters; keeps the arrays of a chunk to tens of megabytes
+_CHUNK = 4_000_000  # characters; keeps the arrays of a chunk to tens of megabytes
 _BASE = 0x9E3779B97F4A7C15 | 1
 _INVERSE = pow(_BASE, -1, 2**64)
 _LENGTH_MIX = np.uint64(0xD6E8FEB86659FD93)
@@ -62,38 +64,52 @@ def split(
     An apostrophe between two word characters stays, as ' (not with letters_only); a hyphen too if join_hyphens. stretches:
     of some rows, what is taken out besides (start, end, reason). hits: is told how many stretches each rule took.
     """
-    how = _How(letters_only, join_hyphens, take_out, pattern, Counter() if hits is None else hits)
+    how = _How(letters_only, join_hyphens, take_out, pattern)
+    blocks = _blocks(texts)
+
+    def work(block: tuple[int, int]) -> _Part:
+        own = {row - block[0]: stretches[row] for row in range(*block) if row in stretches} if stretches else {}
+        return _split_chunk(list(texts[block[0] : block[1]]), how, own)
+
     known: dict[str, int] = {}
     parts = []
-    done = 0
-    for chunk in _chunks(texts):
-        progress(done / max(1, len(texts)))
-        own = (
-            {row - done: stretches[row] for row in range(done, done + len(chunk)) if row in stretches}
-            if stretches
-            else {}
-        )
-        parts.append(_split_chunk(chunk, known, how, own))
-        done += len(chunk)
-    if not parts:
-        parts = [_split_chunk([], known, how, {})]
+    for found in over_blocks(work, blocks, progress):
+        numbers = np.array([known.setdefault(form, len(known)) for form in found.forms], np.int32)
+        parts.append((found.counts, numbers[found.form], found.start, found.length, found.taken, found.sentence_end))
+        if hits is not None:
+            hits.update(found.hits)
     counts, form, start, length, taken, sentence_end = (np.concatenate(arrays) for arrays in zip(*parts, strict=True))
     row_starts = np.zeros(len(counts) + 1, np.int64)
     np.cumsum(counts, out=row_starts[1:])
     return Split(row_starts, form, start, length, taken, sentence_end, list(known))
 
 
-def _chunks(texts: Sequence[str]) -> Iterator[list[str]]:
-    chunk: list[str] = []
-    size = 0
-    for text in texts:
-        if size + len(text) > _CHUNK and chunk:
-            yield chunk
-            chunk, size = [], 0
-        chunk.append(text)
-        size += len(text) + 1
-    if chunk:
-        yield chunk
+def _blocks(texts: Sequence[str]) -> list[tuple[int, int]]:
+    """Rows from and to, so that each block has about so many characters; one empty block where there is no text."""
+    sizes = np.diff(texts.starts) if isinstance(texts, Strings) else np.array([len(text) for text in texts], np.int64)
+    ends = np.cumsum(sizes + 1)
+    blocks = []
+    start = 0
+    while start < len(sizes):
+        before = int(ends[start - 1]) if start else 0
+        end = max(int(np.searchsorted(ends, before + _CHUNK, "right")), start + 1)
+        blocks.append((start, end))
+        start = end
+    return blocks or [(0, 0)]
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """The tokens of a block of texts, like Split; counts: of each text; forms: in this block; hits: of its rules."""
+
+    counts: NDArray[np.int64]
+    form: NDArray[np.int64]
+    start: NDArray[np.int32]
+    length: NDArray[np.int32]
+    taken: NDArray[np.uint8]
+    sentence_end: NDArray[np.bool_]
+    forms: list[str]
+    hits: Counter[Reason]
 
 
 @dataclass(frozen=True)
@@ -102,14 +118,10 @@ class _How:
     join_hyphens: bool
     take_out: Collection[str]
     pattern: re.Pattern[str] | None
-    hits: Counter[Reason]
 
 
-def _split_chunk(
-    texts: list[str], known: dict[str, int], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]
-) -> tuple[
-    NDArray[np.int64], NDArray[np.int32], NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8], NDArray[np.bool_]
-]:
+def _split_chunk(texts: list[str], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]) -> _Part:
+    hits: Counter[Reason] = Counter()
     joined = "\0".join(texts) + "\0"
     codes = np.frombuffer(joined.encode("utf-32-le"), np.uint32)
     text_starts = np.zeros(len(texts) + 1, np.int64)
@@ -120,9 +132,9 @@ def _split_chunk(
         for row, found in own.items()
         for start, end, reason in found
     ]
-    taken = taken_out(joined, how.take_out, stretches, how.hits)
+    taken = taken_out(joined, how.take_out, stretches, hits)
     if "symbols" in how.take_out:
-        taken = _without_symbols(kinds, taken, how.hits)
+        taken = _without_symbols(kinds, taken, hits)
     if how.pattern is not None:
         starts, ends = _matches(how.pattern, texts, text_starts, taken)
     else:
@@ -130,13 +142,16 @@ def _split_chunk(
     token_starts = np.searchsorted(starts, text_starts)
     counts = np.diff(token_starts)
     last_of_text = token_starts[1:][counts > 0] - 1
-    return (
+    form, forms = _forms(joined, codes, starts, ends, how.pattern is None)
+    return _Part(
         counts,
-        _forms(joined, codes, starts, ends, known, how.pattern is None),
+        form,
         (starts - np.repeat(text_starts[:-1], counts)).astype(np.int32),
         (ends - starts).astype(np.int32),
         np.zeros(len(starts), np.uint8) if taken is None else taken[starts],
         _sentence_ends(codes, kinds, taken, starts, ends, last_of_text),
+        forms,
+        hits,
     )
 
 
@@ -231,36 +246,27 @@ def _sentence_ends(
 
 
 def _forms(
-    joined: str,
-    codes: NDArray[np.uint32],
-    starts: NDArray[np.int64],
-    ends: NDArray[np.int64],
-    known: dict[str, int],
-    plain: bool,
-) -> NDArray[np.int32]:
-    """The number of each token's form in `known`, which grows by the forms that are new.
-
-    plain: with one kind of apostrophe and hyphen, as in `codes`.
-    """
+    joined: str, codes: NDArray[np.uint32], starts: NDArray[np.int64], ends: NDArray[np.int64], plain: bool
+) -> tuple[NDArray[np.int64], list[str]]:
+    """The number of each token's form, and the forms. plain: with one kind of apostrophe and hyphen, as in `codes`."""
     if not len(starts):
-        return np.zeros(0, np.int32)
+        return np.zeros(0, np.int64), []
     powers, inverses = _powers(len(codes))
     sums = np.zeros(len(codes) + 1, np.uint64)
     np.cumsum(codes * powers[: len(codes)], out=sums[1:])
     lengths = ends - starts
     keys = (sums[ends] - sums[starts]) * inverses[starts] ^ lengths.astype(np.uint64) * _LENGTH_MIX
     _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
+    marks = _PLAIN_JOINERS if plain and any(chr(joiner) in joined for joiner in _PLAIN_JOINERS) else {}
     if _all_alike(codes, starts, lengths, first[inverse]):
         spans = zip(starts[first].tolist(), ends[first].tolist(), strict=True)
         written = [joined[start:end] for start, end in spans]
-        if plain and any(chr(joiner) in joined for joiner in _PLAIN_JOINERS):
-            written = [form.translate(_PLAIN_JOINERS) for form in written]
-        numbers = [known.setdefault(form, len(known)) for form in written]
-        return np.array(numbers, np.int32)[inverse]
+        return inverse, [form.translate(marks) for form in written] if marks else written
     # Two forms share a hash: told apart one by one. Only text made for it gets here.
+    known: dict[str, int] = {}
     every = zip(starts.tolist(), ends.tolist(), strict=True)
-    marks = _PLAIN_JOINERS if plain else {}
-    return np.array([known.setdefault(joined[s:e].translate(marks), len(known)) for s, e in every], np.int32)
+    numbers = [known.setdefault(joined[start:end].translate(marks), len(known)) for start, end in every]
+    return np.array(numbers, np.int64), list(known)
 
 
 def _all_alike(
@@ -270,8 +276,11 @@ def _all_alike(
     if not np.array_equal(lengths, lengths[of]):
         return False
     offsets = np.cumsum(lengths) - lengths
-    places = np.arange(offsets[-1] + lengths[-1]) + np.repeat(starts - offsets, lengths)
-    return bool((codes[places] == codes[places + np.repeat(starts[of] - starts, lengths)]).all())
+    total = int(offsets[-1] + lengths[-1])
+    # A block is far smaller than 2 ** 31 characters, or is one text; half the memory, half the time.
+    kind = np.int32 if len(codes) < 2**31 else np.int64
+    places = np.arange(total, dtype=kind) + np.repeat((starts - offsets).astype(kind), lengths)
+    return bool((codes[places] == codes[places + np.repeat((starts[of] - starts).astype(kind), lengths)]).all())
 
 
 _power_tables: tuple[NDArray[np.uint64], NDArray[np.uint64]] = (np.ones(1, np.uint64), np.ones(1, np.uint64))
