@@ -8,10 +8,22 @@ import numpy as np
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
+from jagged_lens.desktop.desks.terms import TermsDesk
 from jagged_lens.desktop.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow, wait_until
 
 _PATIENCE = 120
+
+
+def _show_term(window: MainWindow, term: str) -> None:
+    """Show a term in its contexts, where the vocabulary has it."""
+    desk = window.desks["terms"]
+    assert isinstance(desk, TermsDesk)
+    wait_until(lambda: desk.content.isVisible(), 10)
+    vocabulary = list(window.bench.results["terms"].vocabulary.terms)
+    if term in vocabulary:
+        desk.table_to(vocabulary.index(term))
+        wait_until(lambda: bool(desk.lines.lines.contexts) and term in desk.lines.lines.contexts[0].term.lower(), 10)
 
 
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
@@ -30,6 +42,8 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
 
     for step in ("gather", "clean", "terms", "weigh", "group"):
         window.show_step(step)
+        if step == "terms":
+            _show_term(window, "slug")
         draw(step)
     window.add_documents(bench.state.folder / bench.state.sources[0].file)
     wait_until(lambda: bool(window.sheet.table.roles), 10)

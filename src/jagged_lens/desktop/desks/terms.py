@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.desks.base import Desk, card, muted
+from jagged_lens.desktop.flow import Flow
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.plots.rank_curve import RankCurve
 from jagged_lens.desktop.plots.term_strips import TermStrips
@@ -123,18 +124,21 @@ class TermsDesk(Desk):
         ]
 
     def _build_leaves(self) -> None:
-        row = QHBoxLayout()
-        row.setSpacing(6)
+        place = QWidget()
+        row = Flow()
+        place.setLayout(row)
+        policy = place.sizePolicy()
+        policy.setHeightForWidth(True)
+        place.setSizePolicy(policy)
         group = QButtonGroup(self)
         self.leaf_buttons: dict[str, QPushButton] = {}
-        for place, name in enumerate(_LEAVES):
+        for number, name in enumerate(_LEAVES):
             button = QPushButton(name)
             button.setCheckable(True)
-            button.clicked.connect(partial(self._show_leaf, place))
+            button.clicked.connect(partial(self._show_leaf, number))
             group.addButton(button)
             row.addWidget(button)
             self.leaf_buttons[name] = button
-        row.addStretch(1)
         self.keep_button = self._flat("Always keep", "The chosen terms, whatever the limits say", self.always_keep)
         self.drop_button = self._flat("Always drop", "The chosen terms, whatever the limits say", self.always_drop)
         self.free_button = self._flat(
@@ -142,7 +146,7 @@ class TermsDesk(Desk):
         )
         for button in (self.keep_button, self.drop_button, self.free_button):
             row.addWidget(button)
-        self.body.addLayout(row)
+        self.body.addWidget(place)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.leaves = QStackedWidget()
         self.table = TableView("Vocabulary")
@@ -630,7 +634,7 @@ class TermsDesk(Desk):
                     tip="The hashed column that it is counted in, and the terms that share it",
                 )
             )
-        self.table.show_rows(columns, len(vocabulary), [18, 17, 7, 7, 11, 7, 13, 30][: len(columns)], 0)
+        self.table.show_rows(columns, len(vocabulary), [17, 16, 7, 7, 11, 9, 13, 30][: len(columns)], 0)
         if self.only_kept.isChecked():
             self._filter()
         if self.table.current_row() < 0 and len(vocabulary):

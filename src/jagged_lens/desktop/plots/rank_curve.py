@@ -287,7 +287,9 @@ class RankCurve(QWidget):
             + 20
         )
         card = QRectF(point.x() + 10, point.y() - line * 3.1, min(width, 330), line * 2.9)
-        if card.right() > area.right():
+        if point.x() - card.width() - 12 > area.left() + area.width() * 0.3:  # below the curve there is room
+            card.moveTopRight(QPointF(point.x() - 8, min(point.y() + 8, area.bottom() - card.height() - 2)))
+        elif card.right() > area.right():
             card.moveRight(point.x() - 10)
         card.moveTop(max(card.top(), 2.0))
         painter.setPen(QPen(theme.colour("hairline"), 1))
