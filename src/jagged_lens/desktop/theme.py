@@ -237,7 +237,7 @@ def _sheet(t: Theme) -> str:
     QLineEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QAbstractSpinBox QLineEdit {{ border: none; padding: 0px; }}
     QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted}; border-radius: 3px; background: {t.field}; }}
-    QCheckBox::indicator:checked {{ background: {t.verdigris}; border: 3px solid {t.field}; outline: 1px solid {t.muted}; }}
+    QCheckBox::indicator:checked {{ width: 8px; height: 8px; background: {t.verdigris}; border: 3px solid {t.field}; outline: 1px solid {t.muted}; }}
     QCheckBox:focus {{ color: {t.verdigris}; }}
     QTableView {{ background: {t.card}; alternate-background-color: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
         selection-background-color: {t.tint}; selection-color: {t.ink}; gridline-color: transparent; outline: none; }}
