@@ -300,6 +300,16 @@ def test_text_stands_out_in_the_dark_look(ink: str, ground: str) -> None:
     assert contrast(QColor(getattr(theme.DARK, ink)), QColor(getattr(theme.DARK, ground))) >= 4.5
 
 
+def test_escape_leaves_the_tour_and_nothing_else(window: MainWindow) -> None:
+    window.bench.pick.set([1, 2])
+    window.start_tour()
+    tour = window.findChild(Tour)
+    assert tour is not None
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert not tour.isVisible()
+    assert window.bench.pick.rows == (1, 2)
+
+
 def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_path: Any) -> None:
     window._memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
     window.start_tour_once()

@@ -798,6 +798,10 @@ class MainWindow(QMainWindow):
             self.desk.step_pair(by)
 
     def _escape(self) -> None:
+        tour = self.findChild(Tour)
+        if tour is not None and tour.isVisible():  # the window's own key comes before that of what lies over it
+            tour.end()
+            return
         field = QApplication.focusWidget()
         if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
             field.clear()
@@ -923,6 +927,8 @@ class MainWindow(QMainWindow):
             name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
         self.setWindowTitle(f"{name} — Jagged Lens")
         self._title.setText(f"{name} — Jagged Lens")
+        # The bar gives its corner the room that it asked for first: enough for most names.
+        self._title.setMinimumWidth(self.fontMetrics().averageCharWidth() * 56)
         self._note_window()
         history = self.bench.history
         for action, words, verb in ((self.undo, history.undo_words, "&Undo"), (self.redo, history.redo_words, "&Redo")):
