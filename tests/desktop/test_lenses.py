@@ -300,6 +300,24 @@ def test_text_stands_out_in_the_dark_look(ink: str, ground: str) -> None:
     assert contrast(QColor(getattr(theme.DARK, ink)), QColor(getattr(theme.DARK, ground))) >= 4.5
 
 
+def test_escape_closes_the_finder_and_leaves_the_pick(window: MainWindow) -> None:
+    window.bench.pick.set([1, 2])
+    window.show_finder()
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert not window.finder.isVisible()
+    assert window.bench.pick.rows == (1, 2)
+
+
+def test_a_kept_pick_is_forgotten_and_comes_back(window: MainWindow) -> None:
+    window.bench.pick.set([1, 2])
+    window.bench.keep_pick("two")
+    assert window._forget_menu is not None
+    window._forget_menu.actions()[0].trigger()
+    assert window.bench.state.kept == ()
+    window.undo.trigger()
+    assert [one.name for one in window.bench.state.kept] == ["two"]
+
+
 def test_escape_leaves_the_tour_and_nothing_else(window: MainWindow) -> None:
     window.bench.pick.set([1, 2])
     window.start_tour()

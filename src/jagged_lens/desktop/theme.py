@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPainter, QPalette, QPen
 from PyQt6.QtWidgets import QApplication, QMenu, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
 
 
@@ -133,6 +133,13 @@ def colour(name: str, alpha: int = 255) -> QColor:
 def mixed(a: QColor, b: QColor, share: float) -> QColor:
     """`share` of b in a."""
     return QColor(*(round(x + (y - x) * share) for x, y in zip(a.getRgb()[:3], b.getRgb()[:3], strict=True)))
+
+
+def draw_focus(painter: QPainter, rect: QRect) -> None:
+    """The frame of a picture that has the keyboard."""
+    painter.setPen(QPen(colour("verdigris"), 1))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRoundedRect(QRectF(rect).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
 
 
 class Quiet(QProxyStyle):

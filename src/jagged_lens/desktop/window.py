@@ -632,6 +632,7 @@ class MainWindow(QMainWindow):
                 menu.addSeparator()
                 self._kept_menu = menu.addMenu("Kept picks")
                 self._narrow_menu = menu.addMenu("Narrow to a kept pick")
+                self._forget_menu = menu.addMenu("Forget a kept pick")
             menu.aboutToShow.connect(self._enable_commands)
         names = ("New lens", "Double", "Rename", "Delete", "Move up", "Move down", "Hold")
         self.spine.lens.actions_of_lens = [self.actions_by_name[name] for name in names]
@@ -703,6 +704,9 @@ class MainWindow(QMainWindow):
         if name:
             self.bench.keep_pick(name)
             self.pick_bar.say(f"Kept as {name}.")
+
+    def forget_pick(self, name: str) -> None:
+        self.bench.change(self.bench.state.without_kept(name), f"forget {name}")
 
     def label_pick(self) -> None:
         own = [label.name for label in self.bench.state.labels]
@@ -801,6 +805,10 @@ class MainWindow(QMainWindow):
         tour = self.findChild(Tour)
         if tour is not None and tour.isVisible():  # the window's own key comes before that of what lies over it
             tour.end()
+            return
+        finder = self.findChild(Finder)
+        if finder is not None and finder.isVisible():
+            finder.close_finder()
             return
         field = QApplication.focusWidget()
         if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
@@ -941,6 +949,11 @@ class MainWindow(QMainWindow):
                 menu.setEnabled(bool(self.bench.state.kept))
                 for one in self.bench.state.kept:
                     menu.addAction(f"{one.name}  ({len(one.keys):,})", partial(self.bench.pick_kept, one.name, within))
+        if self._forget_menu is not None:
+            self._forget_menu.clear()
+            self._forget_menu.setEnabled(bool(self.bench.state.kept))
+            for one in self.bench.state.kept:
+                self._forget_menu.addAction(one.name, partial(self.forget_pick, one.name))
 
     def _trouble(self, words: str, details: str) -> None:
         self.pick_bar.say(words.split(". ")[0])

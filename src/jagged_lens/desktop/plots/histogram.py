@@ -126,6 +126,4 @@ class LimitHistogram(QWidget):
         label = QRectF(min(max(x - 40, 0), self.width() - 80), foot + 8, 80, line * 1.2)
         painter.drawText(label, Qt.AlignmentFlag.AlignCenter, f"{self._limit:.2f}")
         if self.hasFocus():
-            painter.setPen(QPen(theme.colour("verdigris"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+            theme.draw_focus(painter, self.rect())

@@ -153,6 +153,4 @@ class LengthHistogram(QWidget):
             painter.drawText(label, Qt.AlignmentFlag.AlignCenter, f"{shown:,}")
             painter.drawLine(QPointF(x, area.bottom()), QPointF(x, area.bottom() + 3))
         if self.hasFocus():
-            painter.setPen(QPen(theme.colour("verdigris"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+            theme.draw_focus(painter, self.rect())

@@ -209,9 +209,7 @@ class RankCurve(QWidget):
         if 0 <= self._marked < len(self._falling):
             self._paint_mark(painter, area, line)
         if self.hasFocus():
-            painter.setPen(QPen(theme.colour("verdigris"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+            theme.draw_focus(painter, self.rect())
 
     def _paint_axes(self, painter: QPainter, area: QRectF, line: float) -> None:
         painter.setPen(theme.colour("muted"))

@@ -137,6 +137,4 @@ class RuleBars(QWidget):
                 words = f"{line.hits:,} hits" if line.hits else "no hit"
             painter.drawText(QRectF(start + room + 8, top, numbers + 20, tall), Qt.AlignmentFlag.AlignVCenter, words)
         if self.hasFocus():
-            painter.setPen(QPen(theme.colour("verdigris"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+            theme.draw_focus(painter, self.rect())
