@@ -37,10 +37,15 @@ def settle(qtbot: QtBot) -> Callable[[MainWindow], None]:
 
 @pytest.fixture
 def window(
-    qtbot: QtBot, qapp: QApplication, worker: Worker, settle: Callable[[MainWindow], None]
+    request: pytest.FixtureRequest,
+    qtbot: QtBot,
+    qapp: QApplication,
+    worker: Worker,
+    settle: Callable[[MainWindow], None],
 ) -> Iterator[MainWindow]:
     theme.dress(qapp)
     bench = Bench(opened(demo_recipe()), worker)
+    bench.looks_behind = "test_lenses" in request.node.nodeid  # elsewhere the other lenses only take time
     window = MainWindow(bench, worker)
     qtbot.addWidget(window)
     window.show()

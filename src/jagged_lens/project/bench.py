@@ -89,7 +89,7 @@ class Bench:
 
     results: the newest result of each part. fresh: the parts whose result belongs to the recipe as it is now; the others
     are out of date, or not there. errors: by part. share: how much of each part under way is done. hold: while it is
-    True, changed settings are not computed.
+    True, changed settings are not computed. looks_behind: compute the other lenses too, while nothing else is to be done.
 
     Signals: state_changed() when settings changed, part_changed(name) when a part began, went on, failed or was done,
     settled() when nothing is under way any more, trouble(words, details) for what the user must be told, refreshed(what) when
@@ -107,6 +107,7 @@ class Bench:
         self.seconds: dict[str, float] = {}
         self.working = False
         self.hold = False
+        self.looks_behind = True
         self.state_changed = Signal()
         self.part_changed = Signal()
         self.settled = Signal()
@@ -546,7 +547,7 @@ class Bench:
         """Nothing else is to be done: compute a lens whose profile is not known. Any change goes before it."""
         unknown = (self.job(lens) for lens in range(len(self.state.lenses)))
         job = next((job for job in unknown if job not in self._profiles), None)
-        if job is not None and len(self.fresh) == len(PARTS) and not self.working:
+        if self.looks_behind and job is not None and len(self.fresh) == len(PARTS) and not self.working:
             self._behind = (self._worker.ask(job), job, {})
 
     def _hear_behind(self, news: News) -> None:
