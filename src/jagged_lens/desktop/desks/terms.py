@@ -263,17 +263,28 @@ class TermsDesk(Desk):
 
     def pick_documents(self, row: int) -> None:
         """The documents of a kept term become the pick."""
+        if self._index is not None or self._has_column(row):
+            self.bench.pick.set(self._documents_of(row)[0].tolist())
+            self.read()
+
+    def _has_column(self, row: int) -> bool:
+        """Whether a term of the vocabulary has a column of its own."""
         terms = self.bench.results["terms"]
-        column = np.searchsorted(terms.kept, row)
-        if terms.column is None and column < len(terms.kept) and terms.kept[column] == row:
-            entries = np.flatnonzero(terms.counts.indices == column)
+        column = int(np.searchsorted(terms.kept, row))
+        return terms.column is None and column < len(terms.kept) and int(terms.kept[column]) == row
+
+    def _documents_of(self, row: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """The corpus rows that hold a term of the vocabulary, and how often: from its column, or looked up in the index."""
+        terms = self.bench.results["terms"]
+        if self._has_column(row):
+            entries = np.flatnonzero(terms.counts.indices == np.searchsorted(terms.kept, row))
             documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
-            self.bench.pick.set(terms.rows[documents].tolist())
-            self.read()
-        elif self._index is not None:
-            places = self._index[1].places_of(terms.vocabulary.terms[row])
-            self.bench.pick.set(np.unique(self._index[1].row[places]).tolist())
-            self.read()
+            return terms.rows[documents].astype(np.int64), terms.counts.data[entries].astype(np.int64)
+        if self._index is None:
+            return np.zeros(0, np.int64), np.zeros(0, np.int64)
+        places = self._index[1].places_of(terms.vocabulary.terms[row])
+        found, counts = np.unique(self._index[1].row[places], return_counts=True)
+        return found.astype(np.int64), counts.astype(np.int64)
 
     def _pick(self) -> None:
         if self._row >= 0:
@@ -391,9 +402,8 @@ class TermsDesk(Desk):
 
     def _shown(self, row: int) -> str:
         terms = self.bench.results["terms"]
-        column = int(np.searchsorted(terms.kept, row))
-        if terms.column is None and column < len(terms.kept) and terms.kept[column] == row:
-            return terms.shown[column]
+        if self._has_column(row):
+            return terms.shown[int(np.searchsorted(terms.kept, row))]
         return terms.vocabulary.terms[row]
 
     def _show_term(self, row: int) -> None:
@@ -453,18 +463,10 @@ class TermsDesk(Desk):
         self._draw_labels()
 
     def _term_documents(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """The corpus rows that hold the term, and how often."""
-        terms = self.bench.results["terms"]
-        column = int(np.searchsorted(terms.kept, self._row))
-        if terms.column is not None and self._index is not None and self._row >= 0:
-            places = self._index[1].places_of(terms.vocabulary.terms[self._row])
-            found, counts = np.unique(self._index[1].row[places], return_counts=True)
-            return found.astype(np.int64), counts.astype(np.int64)
-        if self._row < 0 or column >= len(terms.kept) or terms.kept[column] != self._row:
+        """The documents of the term under the cursor, where it is counted, and how often they hold it."""
+        if self._row < 0 or (self.bench.results["terms"].column is None and not self._has_column(self._row)):
             return np.zeros(0, np.int64), np.zeros(0, np.int64)
-        entries = np.flatnonzero(terms.counts.indices == column)
-        documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
-        return terms.rows[documents].astype(np.int64), terms.counts.data[entries].astype(np.int64)
+        return self._documents_of(self._row)
 
     def _draw_labels(self) -> None:
         labels = self.bench.labels()
