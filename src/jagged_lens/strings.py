@@ -31,10 +31,20 @@ class Strings(Sequence[str]):
     @classmethod
     def of(cls, items: Iterable[str]) -> Strings:
         """Pack strings; unpaired surrogates become U+FFFD, since no open format can carry them."""
-        encoded = [_utf8(item) for item in items]
-        starts = np.zeros(len(encoded) + 1, np.int64)
-        np.cumsum([len(item) for item in encoded], out=starts[1:])
-        return cls(np.frombuffer(b"".join(encoded), np.uint8), starts)
+        several = list(items)
+        starts = np.zeros(len(several) + 1, np.int64)
+        try:
+            whole = "".join(several).encode("utf-8")
+            np.cumsum(np.fromiter(map(len, several), np.int64, len(several)), out=starts[1:])
+        except UnicodeEncodeError:
+            encoded = [_utf8(item) for item in several]
+            whole = b"".join(encoded)
+            np.cumsum([len(item) for item in encoded], out=starts[1:])
+            return cls(np.frombuffer(whole, np.uint8), starts)
+        data = np.frombuffer(whole, np.uint8)
+        if len(whole) > starts[-1]:  # from code points to bytes
+            starts = np.append(np.flatnonzero((data & 0xC0) != 0x80), len(whole))[starts]
+        return cls(data, starts)
 
     @classmethod
     def joined(cls, several: Sequence[Strings]) -> Strings:

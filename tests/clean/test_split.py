@@ -1,13 +1,15 @@
 import itertools
+import re
 import unicodedata
+from unittest import mock
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jagged_lens.clean import split
-from jagged_lens.clean import split as split_face
+from jagged_lens.clean import alike, split
+from jagged_lens.clean.alike import PADDING, numbered, packed
 from jagged_lens.clean.take_out import Reason
 from oracle import ends_between, tokens_of
 
@@ -53,12 +55,36 @@ def test_tokens_and_sentence_ends_equal_the_plain_reading(texts: list[str], lett
         assert found.sentence_end[own].tolist()[:-1] == ends
 
 
-def test_forms_that_share_a_hash_are_told_apart(monkeypatch: pytest.MonkeyPatch) -> None:
-    module = __import__("jagged_lens.clean.split", fromlist=["_powers"])
-    ones = np.ones(10_000, np.uint64)
-    monkeypatch.setattr(module, "_powers", lambda length: (ones, ones))  # now anagrams collide
-    assert words("stop tops pots stop spot") == ["stop", "tops", "pots", "stop", "spot"]
-    assert split_face(["ab ba", "ba"]).form.tolist() == [0, 1, 1]
+SPANS = st.lists(st.text("abé😀", min_size=1, max_size=12), max_size=30)
+
+
+@pytest.mark.parametrize("rounds", [12, 1, 0])
+@given(words_=SPANS)
+def test_spans_are_told_apart_whatever_the_hash_does(rounds: int, words_: list[str]) -> None:
+    data = " ".join(words_).encode()
+    lengths = np.array([len(word.encode()) for word in words_], np.int64)
+    starts = np.cumsum(lengths + 1) - lengths - 1
+    low, high, longer = packed(data + bytes(PADDING), starts, starts + lengths)
+    with mock.patch.object(alike, "_ROUNDS", rounds):  # with none, all are told apart one by one
+        number, first = numbered(low, high)
+    known: dict[str, int] = {}
+    assert number.tolist() == [known.setdefault(word, len(known)) for word in words_]
+    assert [words_[at] for at in first] == list(known)
+    assert {word.decode() for word in longer} == {word for word in words_ if len(word.encode()) > 16}
+
+
+def test_longer_forms_and_other_apostrophes_are_one_form_across_blocks(monkeypatch: pytest.MonkeyPatch) -> None:
+    module = __import__("jagged_lens.clean.split", fromlist=["_CHUNK"])
+    monkeypatch.setattr(module, "_CHUNK", 7)
+    found = split(["Gartenarbeitsgemeinschaft don't", "don’t Gartenarbeitsgemeinschaften", "Gartenarbeitsgemeinschaft"])
+    assert found.forms == ["Gartenarbeitsgemeinschaft", "don't", "Gartenarbeitsgemeinschaften"]
+    assert found.form.tolist() == [0, 1, 1, 2, 0]
+
+
+def test_a_nul_in_a_text_only_separates() -> None:
+    found = split(["slug\0frost", "", "ripe"], pattern=re.compile(r"\S+"))
+    assert np.diff(found.row_starts).tolist() == [1, 0, 1]
+    assert split(["slug\0frost", "ripe"]).forms == ["slug", "frost", "ripe"]
 
 
 def test_chunks_do_not_change_the_result(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -1,4 +1,4 @@
-"""What each character is to us: one table look-up a character, made from Unicode's general categories."""
+"""What each character is to us, told at the level of bytes: one translation of UTF-8, made from Unicode's general categories."""
 
 from __future__ import annotations
 
@@ -14,23 +14,52 @@ SENTENCE_MARK = 8
 APOSTROPHE = 16
 HYPHEN = 32
 SYMBOL = 64  # category S
+_JOINERS = APOSTROPHE | HYPHEN
 _UNKNOWN = 255
+MOST_BYTES = 4
+"""The most bytes that a character takes."""
 
-_kinds = np.full(0x110000, _UNKNOWN, np.uint8)
 
+def kinds_of(data: bytes) -> NDArray[np.uint8]:
+    """The kind of each byte of a text in UTF-8, as the sum of the flags above; 0 for what only separates.
 
-def kinds_of(codes: NDArray[np.uint32]) -> NDArray[np.uint8]:
-    """The kind of each code point, as the sum of the flags above; 0 for what only separates.
+    Every byte of a character has its kind, but a sentence mark stands on its last byte and an apostrophe or a hyphen on its
+    first, so that each is found once. ValueError where the last character is cut.
 
-    >>> kinds_of(np.array([ord("a"), ord("7"), ord("_"), ord(" "), ord("’")], np.uint32)).tolist()
-    [1, 2, 0, 4, 16]
+    >>> kinds_of("a7_ é’".encode()).tolist()
+    [1, 2, 0, 4, 1, 1, 16, 0, 0]
     """
-    found = _kinds[codes]
+    kinds = np.frombuffer(bytearray(data.translate(_ASCII)), np.uint8)
+    if data.isascii():
+        return kinds
+    codes = np.frombuffer(data, np.uint8)
+    leads = np.flatnonzero(codes >= 0xC0)
+    sizes = sizes_at(codes, leads)
+    if len(leads) and leads[-1] + sizes[-1] > len(codes):
+        raise ValueError("the last character is cut")
+    points = codes[leads].astype(np.int32) & (0x7F >> sizes)
+    for step in range(1, MOST_BYTES):
+        longer = sizes > step
+        points[longer] = points[longer] << 6 | (codes[leads[longer] + step] & 0x3F)
+    found = _kinds[points]
     if (found == _UNKNOWN).any():
-        for code in np.unique(codes[found == _UNKNOWN]).tolist():
-            _kinds[code] = _kind(chr(code))
-        found = _kinds[codes]
-    return found
+        for point in np.unique(points[found == _UNKNOWN]).tolist():
+            _kinds[point] = _kind(chr(point))
+        found = _kinds[points]
+    for step in range(MOST_BYTES):
+        there = sizes > step
+        here = found[there]
+        here[(here & SENTENCE_MARK != 0) & (sizes[there] != step + 1)] = 0
+        if step:
+            here[here & _JOINERS != 0] = 0
+        kinds[leads[there] + step] = here
+    return kinds
+
+
+def sizes_at(codes: NDArray[np.uint8], places: NDArray[np.int64]) -> NDArray[np.uint8]:
+    """How many bytes the characters take that begin at some places."""
+    first = codes[places]
+    return 1 + (first >= 0xC0).astype(np.uint8) + (first >= 0xE0) + (first >= 0xF0)
 
 
 def _kind(character: str) -> int:
@@ -48,6 +77,10 @@ def _kind(character: str) -> int:
         "'": APOSTROPHE, "’": APOSTROPHE,
         "-": HYPHEN, "\u2010": HYPHEN, "\u2011": HYPHEN,
     }.get(character, 0)  # fmt: skip
+
+
+_ASCII = bytes(_kind(chr(code)) if code < 0x80 else 0 for code in range(256))
+_kinds = np.full(0x110000, _UNKNOWN, np.uint8)
 
 
 def without_accents(text: str) -> str:

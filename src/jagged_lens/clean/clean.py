@@ -127,8 +127,8 @@ def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progr
     progress(0.8)
     written = list(found.forms)
     spelling_of: dict[str, int] = {}
-    folded = np.array([spelling_of.setdefault(fold(form), len(spelling_of)) for form in written], np.int32)
-    shape = np.array([_shape(spelling, settings) for spelling in spelling_of], np.uint8)
+    folded = np.array([spelling_of.setdefault(form, len(spelling_of)) for form in _folded(written, settings)], np.int32)
+    shape = _shapes(list(spelling_of), settings)
     form, length = found.form, found.length
     reason = np.where(found.taken > 0, found.taken, _by_form(shape, folded)[form]).astype(np.uint8)
     same = {tuple(map(fold, left)): "_".join(map(fold, right)) for left, right in own.same.items()}
@@ -265,10 +265,20 @@ def _where_it_was(
     return start, length
 
 
-def _shape(spelling: str, settings: CleanSettings) -> Reason:
-    """Why a spelling is taken for what it looks like."""
-    if settings.numbers == "drop" and not spelling[:1].isalpha() and is_number(spelling):
-        return Reason.NUMBER
-    if len(spelling) < settings.shortest:
-        return Reason.SHORT
-    return Reason.LONG if len(spelling) > settings.longest else Reason.KEPT
+def _folded(words: list[str], settings: CleanSettings) -> list[str]:
+    """The words in the case and accents of the tokens. All are lowered at once: a NUL parts words as the end of a text does."""
+    if settings.case == "lower":
+        together = "\0".join(words).lower().split("\0")
+        words = together if len(together) == len(words) else [word.lower() for word in words]
+    return [without_accents(word) for word in words] if settings.accents == "strip" else words
+
+
+def _shapes(spellings: list[str], settings: CleanSettings) -> NDArray[np.uint8]:
+    """Of each spelling the Reason for which it is taken for what it looks like."""
+    lengths = np.fromiter(map(len, spellings), np.int64, len(spellings))
+    shapes = np.zeros(len(spellings), np.uint8)
+    shapes[lengths > settings.longest] = Reason.LONG
+    shapes[lengths < settings.shortest] = Reason.SHORT
+    if settings.numbers == "drop":
+        shapes[[not word[:1].isalpha() and is_number(word) for word in spellings]] = Reason.NUMBER
+    return shapes

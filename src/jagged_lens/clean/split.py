@@ -1,9 +1,8 @@
 """Texts to tokens, the whole collection at once.
 
-Texts are laid end to end as an array of code points; one table look-up tells what each character is, and differences
-of that give the boundaries. Tokens are told apart by a polynomial hash modulo 2⁶⁴, which one cumulative sum gives for
-every span, and each is verified against one representative; a Python string is made once for each distinct form.
-Rabin & Karp, "Efficient randomized pattern-matching algorithms", 1987, for the hash of a span from running sums.
+Texts are laid end to end as the bytes of their UTF-8; one translation tells what each character is, and differences of that
+give the boundaries. Tokens are told apart as numbers read straight from memory; a Python string is made once for each
+distinct form. Blocks are small, so that their arrays stay in the processor's own memory.
 """
 
 from __future__ import annotations
@@ -18,15 +17,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import characters
-from jagged_lens.clean.take_out import Reason, taken_out
+from jagged_lens.clean.alike import PADDING, numbered, packed
+from jagged_lens.clean.take_out import Reason, any_hint, taken_out
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings
 
-_CHUNK = 4_000_000  # characters; keeps the arrays of a chunk to tens of megabytes
-_BASE = 0x9E3779B97F4A7C15 | 1
-_INVERSE = pow(_BASE, -1, 2**64)
-_LENGTH_MIX = np.uint64(0xD6E8FEB86659FD93)
+_CHUNK = 1_000_000  # bytes
 _PLAIN_JOINERS = str.maketrans({"’": "'", "\u2010": "-", "\u2011": "-"})
 
 
@@ -65,32 +62,37 @@ def split(
     of some rows, what is taken out besides (start, end, reason). hits: is told how many stretches each rule took.
     """
     how = _How(letters_only, join_hyphens, take_out, pattern)
-    blocks = _blocks(texts)
+    packed_texts = texts if isinstance(texts, Strings) else Strings.of(texts)
 
     def work(block: tuple[int, int]) -> _Part:
         own = {row - block[0]: stretches[row] for row in range(*block) if row in stretches} if stretches else {}
-        return _split_chunk(list(texts[block[0] : block[1]]), how, own)
+        return _split_chunk(packed_texts, block, how, own)
 
-    known: dict[str, int] = {}
-    parts = []
-    for found in over_blocks(work, blocks, progress):
-        numbers = np.array([known.setdefault(form, len(known)) for form in found.forms], np.int32)
-        parts.append((found.counts, numbers[found.form], found.start, found.length, found.taken, found.sentence_end))
-        if hits is not None:
-            hits.update(found.hits)
-    counts, form, start, length, taken, sentence_end = (np.concatenate(arrays) for arrays in zip(*parts, strict=True))
+    parts = list(over_blocks(work, _blocks(packed_texts), progress))
+    if hits is not None:
+        for part in parts:
+            hits.update(part.hits)
+    of_part, forms = _together(parts)
+    counts = np.concatenate([part.counts for part in parts])
     row_starts = np.zeros(len(counts) + 1, np.int64)
     np.cumsum(counts, out=row_starts[1:])
-    return Split(row_starts, form, start, length, taken, sentence_end, list(known))
+    return Split(
+        row_starts,
+        np.concatenate([numbers[part.form] for numbers, part in zip(of_part, parts, strict=True)]),
+        np.concatenate([part.start for part in parts]),
+        np.concatenate([part.length for part in parts]),
+        np.concatenate([part.taken for part in parts]),
+        np.concatenate([part.sentence_end for part in parts]),
+        forms,
+    )
 
 
-def _blocks(texts: Sequence[str]) -> list[tuple[int, int]]:
-    """Rows from and to, so that each block has about so many characters; one empty block where there is no text."""
-    sizes = np.diff(texts.starts) if isinstance(texts, Strings) else np.array([len(text) for text in texts], np.int64)
-    ends = np.cumsum(sizes + 1)
+def _blocks(texts: Strings) -> list[tuple[int, int]]:
+    """Rows from and to, so that each block has about so many bytes; one empty block where there is no text."""
+    ends = texts.starts[1:] - texts.starts[0] + np.arange(1, len(texts) + 1)
     blocks = []
     start = 0
-    while start < len(sizes):
+    while start < len(ends):
         before = int(ends[start - 1]) if start else 0
         end = max(int(np.searchsorted(ends, before + _CHUNK, "right")), start + 1)
         blocks.append((start, end))
@@ -100,16 +102,58 @@ def _blocks(texts: Sequence[str]) -> list[tuple[int, int]]:
 
 @dataclass(frozen=True, eq=False)
 class _Part:
-    """The tokens of a block of texts, like Split; counts: of each text; forms: in this block; hits: of its rules."""
+    """The tokens of a block of texts, like Split; counts: of each text. Of each form of the block: low, high (what tells it
+    apart, see alike.packed; of longer ones high is counted through all `longer`), text. hits: of its rules."""
 
     counts: NDArray[np.int64]
-    form: NDArray[np.int64]
+    form: NDArray[np.int32]
     start: NDArray[np.int32]
     length: NDArray[np.int32]
     taken: NDArray[np.uint8]
     sentence_end: NDArray[np.bool_]
-    forms: list[str]
+    low: NDArray[np.uint64]
+    high: NDArray[np.uint64]
+    longer: list[bytes]
     hits: Counter[Reason]
+
+
+def _together(parts: Sequence[_Part]) -> tuple[list[NDArray[np.int32]], list[str]]:
+    """For each part the number, in all, of each of its forms; and all forms, by where they come first."""
+    known: dict[bytes, int] = {}
+    highs = []
+    for part in parts:
+        high = part.high
+        if part.longer:
+            of_longer = np.array([known.setdefault(form, len(known)) for form in part.longer], np.uint64)
+            beyond = part.low == 0
+            high = high.copy()
+            high[beyond] = 1 + of_longer[high[beyond].astype(np.int64) - 1]
+        highs.append(high)
+    low, high = np.concatenate([part.low for part in parts]), np.concatenate(highs)
+    number, first = numbered(low, high)
+    forms = _spelled(low[first], high[first], list(known))
+    if not set("".join(forms)).isdisjoint(map(chr, _PLAIN_JOINERS)):
+        # Apostrophes and hyphens of other kinds: the same form by another spelling.
+        marked: dict[str, int] = {}
+        again = np.array([marked.setdefault(form.translate(_PLAIN_JOINERS), len(marked)) for form in forms], np.int32)
+        if len(marked) < len(forms):
+            number = again[number]
+        forms = list(marked)
+    return np.split(number, np.cumsum([len(part.low) for part in parts])[:-1]), forms
+
+
+def _spelled(low: NDArray[np.uint64], high: NDArray[np.uint64], longer: list[bytes]) -> list[str]:
+    """The forms that two numbers each stand for."""
+    beyond = np.flatnonzero(low == 0)
+    letters = np.zeros((len(low), 17), np.uint8)
+    letters[:, :16] = np.column_stack((low, high)).astype("<u8").view(np.uint8)
+    letters[beyond] = 0
+    ends = np.zeros(letters.shape, np.bool_)
+    ends[:, 16] = True
+    forms = letters[(letters > 0) | ends].tobytes().decode().split("\0")[:-1]
+    for at in beyond.tolist():
+        forms[at] = longer[int(high[at]) - 1].decode()
+    return forms
 
 
 @dataclass(frozen=True)
@@ -120,43 +164,88 @@ class _How:
     pattern: re.Pattern[str] | None
 
 
-def _split_chunk(texts: list[str], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]) -> _Part:
+class _Joined:
+    """A block of texts laid end to end, a NUL behind each: its bytes (with some more behind them), where each text starts,
+    and how many bytes before each are not the first of their character (None: every character is one byte)."""
+
+    def __init__(self, texts: Strings, block: tuple[int, int]) -> None:
+        bounds = texts.starts[block[0] : block[1] + 1]
+        whole = (
+            texts.data[bounds[0] : bounds[-1]].tobytes().replace(b"\0", b"\1")
+        )  # a NUL of the text's own only separates
+        edges = (bounds - bounds[0]).tolist()
+        pieces = [whole[start:end] for start, end in itertools.pairwise(edges)]
+        self.data = b"\0".join([*pieces, bytes(PADDING)])
+        self.codes = np.frombuffer(self.data, np.uint8)
+        self.text_starts = bounds - bounds[0] + np.arange(len(bounds))
+        self.behind: NDArray[np.int32] | None = None
+        if not whole.isascii():
+            self.behind = np.cumsum((self.codes & 0xC0) == 0x80, dtype=np.int32)
+
+    def points(self, places: NDArray[np.int64]) -> NDArray[np.int64]:
+        """Places in code points of places in bytes that begin a character."""
+        return places if self.behind is None else places - self.behind[places]
+
+    def places(self, points: NDArray[np.int64]) -> NDArray[np.int64]:
+        """Places in bytes of places in code points."""
+        return points if self.behind is None else np.flatnonzero((self.codes & 0xC0) != 0x80)[points]
+
+    def by_byte(self, of_points: NDArray[np.uint8]) -> NDArray[np.uint8]:
+        """What is known of each code point, for each byte."""
+        return of_points if self.behind is None else of_points[np.arange(len(self.behind)) - self.behind]
+
+
+def _split_chunk(
+    texts: Strings, block: tuple[int, int], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]
+) -> _Part:
     hits: Counter[Reason] = Counter()
-    joined = "\0".join(texts) + "\0"
-    codes = np.frombuffer(joined.encode("utf-32-le"), np.uint32)
-    text_starts = np.zeros(len(texts) + 1, np.int64)
-    np.cumsum([len(text) + 1 for text in texts], out=text_starts[1:])
-    kinds = characters.kinds_of(codes)
-    stretches = [
-        (int(text_starts[row]) + start, int(text_starts[row]) + end, reason)
-        for row, found in own.items()
-        for start, end, reason in found
-    ]
-    taken = taken_out(joined, how.take_out, stretches, hits)
+    joined = _Joined(texts, block)
+    kinds = characters.kinds_of(joined.data)
+    taken = _taken(joined, how, own, hits)
     if "symbols" in how.take_out:
-        taken = _without_symbols(kinds, taken, hits)
+        taken = _without_symbols(joined, kinds, taken, hits)
     if how.pattern is not None:
-        starts, ends = _matches(how.pattern, texts, text_starts, taken)
+        starts, ends = _matches(how.pattern, joined, taken)
     else:
-        codes, starts, ends = _runs(codes, kinds, taken, how)
-    token_starts = np.searchsorted(starts, text_starts)
+        starts, ends = _runs(joined, kinds, taken, how)
+    token_starts = np.searchsorted(starts, joined.text_starts)
     counts = np.diff(token_starts)
     last_of_text = token_starts[1:][counts > 0] - 1
-    form, forms = _forms(joined, codes, starts, ends, how.pattern is None)
+    low, high, longer = packed(joined.data, starts, ends)
+    form, first = numbered(low, high)
+    begin = joined.points(starts)
     return _Part(
         counts,
         form,
-        (starts - np.repeat(text_starts[:-1], counts)).astype(np.int32),
-        (ends - starts).astype(np.int32),
+        (begin - np.repeat(joined.points(joined.text_starts[:-1]), counts)).astype(np.int32),
+        (joined.points(ends) - begin).astype(np.int32),
         np.zeros(len(starts), np.uint8) if taken is None else taken[starts],
-        _sentence_ends(codes, kinds, taken, starts, ends, last_of_text),
-        forms,
+        _sentence_ends(joined, kinds, taken, starts, ends, last_of_text),
+        low[first],
+        high[first],
+        longer,
         hits,
     )
 
 
+def _taken(
+    joined: _Joined, how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]], hits: Counter[Reason]
+) -> NDArray[np.uint8] | None:
+    """For each byte the Reason for which a rule, or a stretch of a text's own, takes it out; None where nothing does."""
+    if not own and not any_hint(joined.data, how.take_out):
+        return None
+    begins = joined.points(joined.text_starts)
+    stretches = [
+        (int(begins[row]) + start, int(begins[row]) + end, reason)
+        for row, found in own.items()
+        for start, end, reason in found
+    ]
+    taken = taken_out(joined.data.decode(), how.take_out, stretches, hits)
+    return None if taken is None else joined.by_byte(taken)
+
+
 def _without_symbols(
-    kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, hits: Counter[Reason]
+    joined: _Joined, kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, hits: Counter[Reason]
 ) -> NDArray[np.uint8] | None:
     """Symbols (category S) are taken out too, where nothing else took them; each run of them is one hit."""
     symbols = (kinds & characters.SYMBOL) != 0
@@ -171,52 +260,60 @@ def _without_symbols(
 
 
 def _matches(
-    pattern: re.Pattern[str], texts: list[str], text_starts: NDArray[np.int64], taken: NDArray[np.uint8] | None
+    pattern: re.Pattern[str], joined: _Joined, taken: NDArray[np.uint8] | None
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Where the pattern fits, text by text: what is taken out and what is not are matched apart, so that nothing crosses."""
     starts: list[int] = []
     ends: list[int] = []
-    for row, text in enumerate(texts):
-        base = int(text_starts[row])
-        cuts = [0, len(text)]
-        if taken is not None:
-            cuts[1:1] = (np.flatnonzero(np.diff(taken[base : base + len(text)])) + 1).tolist()
-        for begin, end in itertools.pairwise(cuts):
-            for match in pattern.finditer(text, begin, end):
+    whole = joined.data.decode()
+    begins = joined.points(joined.text_starts).tolist()
+    changes = np.zeros(0, np.int64) if taken is None else joined.points(np.flatnonzero(np.diff(taken)) + 1)
+    for begin, after in itertools.pairwise(begins):
+        text = whole[begin : after - 1]
+        first, last = np.searchsorted(changes, (begin + 1, after - 1)).tolist()
+        cuts = [0, *(changes[first:last] - begin).tolist(), len(text)]
+        for start, end in itertools.pairwise(cuts):
+            for match in pattern.finditer(text, start, end):
                 if match.end() > match.start():
-                    starts.append(base + match.start())
-                    ends.append(base + match.end())
-    return np.array(starts, np.int64), np.array(ends, np.int64)
+                    starts.append(begin + match.start())
+                    ends.append(begin + match.end())
+    return joined.places(np.array(starts, np.int64)), joined.places(np.array(ends, np.int64))
 
 
 def _runs(
-    codes: NDArray[np.uint32], kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, how: _How
-) -> tuple[NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64]]:
-    """Where runs of word characters stand; and the code points, with one kind of apostrophe and hyphen inside them."""
+    joined: _Joined, kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, how: _How
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Where runs of word characters stand."""
     word = (kinds & (characters.LETTER if how.letters_only else characters.LETTER | characters.NUMBER)) != 0
     if not how.letters_only:
         joiner = characters.APOSTROPHE | (characters.HYPHEN if how.join_hyphens else 0)
-        inside = np.flatnonzero((kinds[1:-1] & joiner != 0) & word[:-2] & word[2:]) + 1
+        inside = np.flatnonzero(kinds & joiner)
+        inside = inside[inside > 0]
+        after = inside + characters.sizes_at(joined.codes, inside)
+        both = word[inside - 1] & word[after]
         if taken is not None:
-            inside = inside[(taken[inside - 1] == taken[inside]) & (taken[inside] == taken[inside + 1])]
-        word[inside] = True
-        codes = codes.copy()
-        codes[inside] = np.where(kinds[inside] == characters.APOSTROPHE, ord("'"), ord("-"))
+            both &= (taken[inside - 1] == taken[inside]) & (taken[inside] == taken[after])
+        inside, after = inside[both], after[both]
+        for step in range(characters.MOST_BYTES):
+            place = inside + step
+            word[place[place < after]] = True
 
-    before = np.concatenate(([False], word[:-1]))
-    begins = word & ~before
-    if taken is not None:
-        begins[1:] |= word[1:] & before[1:] & (taken[1:] != taken[:-1])
-    starts = np.flatnonzero(begins)
+    # No text begins or ends within a run, for a NUL stands between them, and one behind the last.
+    if taken is None:
+        edges = np.flatnonzero(word[1:] != word[:-1]) + 1
+        if word[0]:
+            edges = np.concatenate((np.zeros(1, np.int64), edges))
+        return edges[::2], edges[1::2]
+    begins = word.copy()
+    begins[1:] &= ~word[:-1] | (taken[1:] != taken[:-1])
     # A run ends where the next character is no word character, or where another run begins at once.
-    ends_mask = word.copy()
-    ends_mask[:-1] &= ~word[1:] | begins[1:]
-    ends = np.flatnonzero(ends_mask) + 1
-    return codes, starts, ends
+    last = word.copy()
+    last[:-1] &= ~word[1:] | begins[1:]
+    return np.flatnonzero(begins), np.flatnonzero(last) + 1
 
 
 def _sentence_ends(
-    codes: NDArray[np.uint32],
+    joined: _Joined,
     kinds: NDArray[np.uint8],
     taken: NDArray[np.uint8] | None,
     starts: NDArray[np.int64],
@@ -224,75 +321,22 @@ def _sentence_ends(
     last_of_text: NDArray[np.int64],
 ) -> NDArray[np.bool_]:
     """Whether . ! ? or … before white space or the end of the text, or a blank line, follows each token."""
-    space = (kinds & characters.SPACE) != 0
-    mark = (kinds & characters.SENTENCE_MARK) != 0
-    feed = codes == ord("\n")
-    if taken is not None:
-        out = taken > 0
-        space |= out
-        mark &= ~out
-        feed &= ~out
-    closing = np.flatnonzero(mark)
-    closing = closing[space[closing + 1] | (codes[closing + 1] == 0)]  # a NUL closes every text, so +1 is there
-    feeds = np.flatnonzero(feed)
-    solid = np.cumsum(~space, dtype=np.int32)
-    blank = feeds[1:][solid[feeds[1:]] == solid[feeds[:-1]]]
-    breaks = np.sort(np.concatenate((closing, blank)))
     flags = np.zeros(len(starts), np.bool_)
-    if len(starts):
-        flags[:-1] = np.searchsorted(breaks, ends[:-1]) < np.searchsorted(breaks, starts[1:])
-        flags[last_of_text] = True
-    return flags
-
-
-def _forms(
-    joined: str, codes: NDArray[np.uint32], starts: NDArray[np.int64], ends: NDArray[np.int64], plain: bool
-) -> tuple[NDArray[np.int64], list[str]]:
-    """The number of each token's form, and the forms. plain: with one kind of apostrophe and hyphen, as in `codes`."""
     if not len(starts):
-        return np.zeros(0, np.int64), []
-    powers, inverses = _powers(len(codes))
-    sums = np.zeros(len(codes) + 1, np.uint64)
-    np.cumsum(codes * powers[: len(codes)], out=sums[1:])
-    lengths = ends - starts
-    keys = (sums[ends] - sums[starts]) * inverses[starts] ^ lengths.astype(np.uint64) * _LENGTH_MIX
-    _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
-    marks = _PLAIN_JOINERS if plain and any(chr(joiner) in joined for joiner in _PLAIN_JOINERS) else {}
-    if _all_alike(codes, starts, lengths, first[inverse]):
-        spans = zip(starts[first].tolist(), ends[first].tolist(), strict=True)
-        written = [joined[start:end] for start, end in spans]
-        return inverse, [form.translate(marks) for form in written] if marks else written
-    # Two forms share a hash: told apart one by one. Only text made for it gets here.
-    known: dict[str, int] = {}
-    every = zip(starts.tolist(), ends.tolist(), strict=True)
-    numbers = [known.setdefault(joined[start:end].translate(marks), len(known)) for start, end in every]
-    return np.array(numbers, np.int64), list(known)
-
-
-def _all_alike(
-    codes: NDArray[np.uint32], starts: NDArray[np.int64], lengths: NDArray[np.int64], of: NDArray[np.int64]
-) -> bool:
-    """Whether each token has the very characters of token `of` it."""
-    if not np.array_equal(lengths, lengths[of]):
-        return False
-    offsets = np.cumsum(lengths) - lengths
-    total = int(offsets[-1] + lengths[-1])
-    # A block is far smaller than 2 ** 31 characters, or is one text; half the memory, half the time.
-    kind = np.int32 if len(codes) < 2**31 else np.int64
-    places = np.arange(total, dtype=kind) + np.repeat((starts - offsets).astype(kind), lengths)
-    return bool((codes[places] == codes[places + np.repeat((starts[of] - starts).astype(kind), lengths)]).all())
-
-
-_power_tables: tuple[NDArray[np.uint64], NDArray[np.uint64]] = (np.ones(1, np.uint64), np.ones(1, np.uint64))
-
-
-def _powers(length: int) -> tuple[NDArray[np.uint64], NDArray[np.uint64]]:
-    global _power_tables
-    if len(_power_tables[0]) < length:
-        tables = []
-        for base in (_BASE, _INVERSE):
-            table = np.full(max(length, 1), base, np.uint64)
-            table[0] = 1
-            tables.append(np.multiply.accumulate(table))
-        _power_tables = (tables[0], tables[1])
-    return _power_tables
+        return flags
+    closing = np.flatnonzero(kinds & characters.SENTENCE_MARK)
+    feeds = np.flatnonzero(joined.codes == ord("\n")) if b"\n" in joined.data else np.zeros(0, np.int64)
+    space = (kinds & characters.SPACE) != 0
+    if taken is not None:
+        space |= taken > 0
+        closing, feeds = closing[taken[closing] == 0], feeds[taken[feeds] == 0]
+    closing = closing[space[closing + 1] | (joined.codes[closing + 1] == 0)]  # a NUL closes every text, so +1 is there
+    if len(feeds):
+        solid = np.cumsum(~space, dtype=np.int32)
+        feeds = feeds[1:][solid[feeds[1:]] == solid[feeds[:-1]]]
+    for breaks in (closing, feeds):
+        before = np.searchsorted(starts, breaks) - 1
+        before, breaks = before[before >= 0], breaks[before >= 0]
+        flags[before[ends[before] <= breaks]] = True
+    flags[last_of_text] = True
+    return flags

@@ -50,6 +50,11 @@ _RULES = (
 )
 
 
+def any_hint(data: bytes, rules: Collection[str]) -> bool:
+    """Whether a text in UTF-8 may hold anything that some of the rules take out."""
+    return any(name in rules and any(hint.encode() in data for hint in hints) for name, _, _, hints in _RULES)
+
+
 def taken_out(
     text: str,
     rules: Collection[str],

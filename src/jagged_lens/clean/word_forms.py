@@ -26,7 +26,7 @@ _LEMMAS_AS = {"no": "nb", "sr": "hbs"}
 
 @cache
 def _stemmer(language: str) -> Any:
-    return Stemmer.Stemmer(language)
+    return Stemmer.Stemmer(language, 0)  # no cache: each word is asked for once
 
 
 def stems(words: Sequence[str], language: str) -> list[str]:
