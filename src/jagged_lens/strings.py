@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from array import array
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import overload
 
@@ -106,6 +106,14 @@ class Strings(Sequence[str]):
             places = np.repeat(begin, lengths[some]) + np.arange(int(starts[first]), end)
             data[starts[first] : end] = self.data[places]
         return Strings(data, starts)
+
+    def at_rows(self, rows: NDArray[np.integer]) -> Strings:
+        """The same as `take`: what is spelled already is taken."""
+        return self.take(rows)
+
+    def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
+        """Where those of the wanted strings stand that are here; the last place of one that is here several times."""
+        return {text: row for row, text in enumerate(self) if text in wanted}
 
     def spaced(self, rows: NDArray[np.integer], counts: NDArray[np.int64]) -> Strings:
         """Strings made of several each: the first counts[0] of those at `rows`, joined by one space, and so on.

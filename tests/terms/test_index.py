@@ -58,7 +58,7 @@ def test_places_equal_a_search_through_the_counts(texts: list[str], term: str, b
     _, tokens, known = index(*texts, bridge=bridge)
     ngrams = count_ngrams(tokens, np.arange(len(texts), dtype=np.int32), (1, 3), bridge)
     at = list(ngrams.terms).index(term) if term in list(ngrams.terms) else -1
-    counted = ngrams.counts[:, [at]].toarray()[:, 0] if at >= 0 else np.zeros(len(texts))
+    counted = ngrams.counts(np.array([at])).toarray()[:, 0] if at >= 0 else np.zeros(len(texts))
     places = known.places_of(term)
     assert np.bincount(known.row[places], minlength=len(texts)).tolist() == counted.tolist()
 

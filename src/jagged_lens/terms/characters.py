@@ -12,6 +12,7 @@ from jagged_lens.clean import Tokens
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings
 from jagged_lens.terms.ngrams import NgramCounts
+from jagged_lens.terms.postings import Postings
 
 
 def count_character_runs(
@@ -55,15 +56,15 @@ def count_character_runs(
     times = np.asarray(product.sum(axis=0)).ravel().astype(np.int64)
     order = np.array(sorted(range(len(terms)), key=lambda at: (-int(times[at]), terms[at])), np.int64)
     product = csr_array(product[:, order])
-    product.sort_indices()
     ordered = [terms[at] for at in order.tolist()]
     return NgramCounts(
         np.asarray(rows, np.int32),
         Strings.of(ordered),
         np.array([len(term) for term in ordered], np.uint8),
-        times[order],
+        times[order].astype(np.int32),
         np.bincount(product.indices, minlength=len(terms)).astype(np.int32),
-        csr_array((product.data.astype(np.int32), product.indices, product.indptr), shape=product.shape),
-        np.full(len(terms), -1, np.int64),
+        Postings.of_columns(product),
+        np.zeros(0, np.int32),
+        np.full(len(terms), -1, np.int32),
         np.zeros(0, np.int32),
     )

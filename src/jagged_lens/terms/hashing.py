@@ -16,13 +16,15 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.strings import Strings
+from jagged_lens.terms.spelled import Terms
 
 _BASE = np.uint64(0x100000001B3)
 _NAMED = 3
 
 
-def hashed_columns(terms: Strings, columns: int) -> NDArray[np.int64]:
+def hashed_columns(terms: Terms, columns: int) -> NDArray[np.int64]:
     """The column, from 0 to columns - 1, of each term."""
+    terms = terms.take(np.arange(len(terms)))
     lengths = np.diff(terms.starts)
     hashes = np.zeros(len(terms), np.uint64)
     filled = np.flatnonzero(lengths)
@@ -45,7 +47,7 @@ def fold_columns(counts: csr_array, to: NDArray[np.int64], columns: int) -> csr_
     return folded
 
 
-def column_names(terms: Strings, column: NDArray[np.int64], columns: int) -> Strings:
+def column_names(terms: Terms, column: NDArray[np.int64], columns: int) -> Strings:
     """The name of each column: its terms, in the order in which they come, the first three of them."""
     order = np.argsort(column, kind="stable")
     bounds = np.searchsorted(column[order], np.arange(columns + 1)).tolist()

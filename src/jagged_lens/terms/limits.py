@@ -14,6 +14,7 @@ from jagged_lens.strings import Strings
 from jagged_lens.terms.hashing import column_names, fold_columns, hashed_columns
 from jagged_lens.terms.ngrams import NgramCounts
 from jagged_lens.terms.settings import TermSettings
+from jagged_lens.terms.spelled import Spelled, Terms
 
 
 class WhyNot(IntEnum):
@@ -31,13 +32,13 @@ class WhyNot(IntEnum):
 class Vocabulary:
     """All T terms, kept or not, by times falling, then by code point.
 
-    words: uint8, the length of each; times: int64, how often in all; documents: int32, in how many; why_not: uint8, a
+    words: uint8, the length of each; times: int32, how often in all; documents: int32, in how many; why_not: uint8, a
     WhyNot.
     """
 
-    terms: Strings
+    terms: Terms
     words: NDArray[np.uint8]
-    times: NDArray[np.int64]
+    times: NDArray[np.int32]
     documents: NDArray[np.int32]
     why_not: NDArray[np.uint8]
 
@@ -59,8 +60,8 @@ class TermCounts:
     counts: csr_array
     vocabulary: Vocabulary
     kept: NDArray[np.int64]
-    terms: Strings
-    shown: Strings
+    terms: Terms
+    shown: Terms
     rows: NDArray[np.int32]
     column: NDArray[np.int64] | None = None
 
@@ -106,8 +107,8 @@ def limit_terms(
     why_not[np.setdiff1d(wanted, dropped)] = WhyNot.KEPT
 
     kept = np.flatnonzero(why_not == WhyNot.KEPT)
-    terms = ngrams.terms.take(kept)
-    counts = _columns(ngrams.counts, why_not == WhyNot.KEPT)
+    terms = ngrams.terms.at_rows(kept)
+    counts = ngrams.counts(kept)
     vocabulary = Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not)
     shown = _shown(ngrams, tokens, kept, terms, clean)
     if not settings.columns:
@@ -133,18 +134,7 @@ def limit_terms(
     )
 
 
-def _columns(counts: csr_array, kept: NDArray[np.bool_]) -> csr_array:
-    """The kept columns, by one pass over the entries."""
-    entries = kept[counts.indices]
-    new = np.cumsum(kept) - 1
-    starts = np.concatenate(([0], np.cumsum(entries)))[counts.indptr]
-    return csr_array(
-        (counts.data[entries], new[counts.indices[entries]].astype(np.int32), starts.astype(np.int32)),
-        shape=(counts.shape[0], int(kept.sum())),
-    )
-
-
-def _listed(entries: tuple[str, ...], terms: Strings, clean: CleanSettings) -> NDArray[np.int64]:
+def _listed(entries: tuple[str, ...], terms: Terms, clean: CleanSettings) -> NDArray[np.int64]:
     """The rows of the terms that are listed, as they are known or as they are written."""
     if not entries:
         return np.zeros(0, np.int64)
@@ -152,26 +142,16 @@ def _listed(entries: tuple[str, ...], terms: Strings, clean: CleanSettings) -> N
     for entry in entries:
         words = [folding(clean)(word) for word in entry.split()]
         formed[entry] = " ".join(forms(words, clean.word_form, clean.language))
-    wanted = {*formed, *formed.values()}
-    row_of = {term: row for row, term in enumerate(terms) if term in wanted}
+    row_of = terms.rows_of({*formed, *formed.values()})
     # A term by its own name is meant as it is; else the term that its words become.
     rows = {row_of.get(entry, row_of.get(term, -1)) for entry, term in formed.items()}
     return np.array(sorted(rows - {-1}), np.int64)
 
 
-def _shown(
-    ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: Strings, clean: CleanSettings
-) -> Strings:
+def _shown(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: Terms, clean: CleanSettings) -> Terms:
     """The kept terms as they are shown: as they are written most often, runs of characters with their spaces visible."""
     if clean.tokens == "characters":
         return Strings.of(term.replace(" ", "␣") for term in terms)
     plain = clean.word_form == "written" and not (clean.own_rules or clean.word_lists)
-    return terms if plain else _spelled(ngrams, tokens, kept)
-
-
-def _spelled(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64]) -> Strings:
-    """Each kept term in its commonest spelling: the spellings of its words at the place of its example."""
-    lengths = ngrams.words[kept].astype(np.int64)
-    first = np.cumsum(lengths) - lengths
-    places = np.repeat(ngrams.example[kept] - first, lengths) + np.arange(lengths.sum())
-    return tokens.spellings.spaced(ngrams.spelling[places], lengths)
+    # The spellings of its words at the place of its example.
+    return terms if plain else Spelled(tokens.spellings, ngrams.spelling, ngrams.example[kept], ngrams.words[kept])

@@ -1,8 +1,11 @@
 """Tokens to n-grams: every run of a to b kept tokens, counted by document.
 
-A pair (n-gram of n - 1 words, next word) is packed into 64 bits and sorted; equal neighbours are one n-gram. Since
-words are numbered by code point, and every character of a word comes after the space, the order of these numbers is the
-order of the joined strings.
+Words are numbered by code point, and every character of a word comes after the space, so that the order of (n-gram of n - 1
+words, next word) is the order of the joined strings. Places are sorted by their word and cut into parts between words: an
+n-gram stays in the part of its first word, so that the parts are counted apart, on all threads, each in the processor's own
+memory. Within one, (n-gram before, next word, place) is packed into 64 bits and sorted; runs then give n-grams, documents and
+counts at once. What occurs once goes on to n-grams that occur once: it is never sorted again. Strings are spelled when they
+are looked at.
 """
 
 from __future__ import annotations
@@ -11,30 +14,42 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array, csr_array
+from scipy.sparse import csr_array
 
 from jagged_lens.clean import Reason, Tokens
-from jagged_lens.progress import Progress, unheard
+from jagged_lens.parallel import over_blocks
+from jagged_lens.progress import Progress, part, unheard
 from jagged_lens.strings import Strings
+from jagged_lens.terms.postings import Postings
+from jagged_lens.terms.spelled import Spelled, Terms
+
+_PART = 250_000  # places
 
 
 @dataclass(frozen=True, eq=False)
 class NgramCounts:
     """All T different n-grams of the n documents at `rows`, by times falling, then by code point.
 
-    terms: T strings, words joined by one space. words: uint8, how many. times: int64, how often in all. documents:
-    int32, in how many. counts: int32 CSR, n × T. example: int64, for each term the place, among the kept tokens, where it
-    stands in its commonest spelling. spelling: int32, of each kept token, into `Tokens.spellings`.
+    terms: T strings, words joined by one space. words: uint8, how many. times: int32, how often in all. documents:
+    int32, in how many. postings: of the first terms, which documents hold them and how often; the others occur once, in the
+    document (int32, of each kept token) of their example. example: int32, for each term the place, among the kept tokens, where
+    it stands in its commonest spelling. spelling: int32, of each kept token, into `Tokens.spellings`.
     """
 
     rows: NDArray[np.int32]
-    terms: Strings
+    terms: Terms
     words: NDArray[np.uint8]
-    times: NDArray[np.int64]
+    times: NDArray[np.int32]
     documents: NDArray[np.int32]
-    counts: csr_array
-    example: NDArray[np.int64]
+    postings: Postings
+    document: NDArray[np.int32]
+    example: NDArray[np.int32]
     spelling: NDArray[np.int32]
+
+    def counts(self, terms: NDArray[np.int64]) -> csr_array:
+        """How often each document holds each of some terms, which are in rising order: int32 CSR, n × terms."""
+        several = int(np.searchsorted(terms, len(self.postings)))
+        return self.postings.counts(terms[:several], self.document[self.example[terms[several:]]], len(self.rows))
 
 
 def count_ngrams(
@@ -45,124 +60,222 @@ def count_ngrams(
     An n-gram never crosses a sentence end or a document, and a token taken out by a rule of words (number, length, stop
     word) only with `bridge`. Stretches taken out before (markup, addresses) count as white space.
     """
-    in_lens = np.zeros(len(tokens.row_starts) - 1, np.bool_)
-    in_lens[rows] = True
-    row_of_token = np.repeat(np.arange(len(in_lens), dtype=np.int32), np.diff(tokens.row_starts))
-    kept = np.flatnonzero(tokens.kept & in_lens[row_of_token])
-    place_of_row = np.full(len(in_lens), -1, np.int32)
+    place_of_row = np.full(len(tokens.row_starts) - 1, -1, np.int32)
     place_of_row[rows] = np.arange(len(rows), dtype=np.int32)
-    document = place_of_row[row_of_token[kept]]
+    document_of_token = np.repeat(place_of_row, np.diff(tokens.row_starts))
+    kept = np.flatnonzero(tokens.kept & (document_of_token >= 0))
+    document, form = document_of_token[kept], tokens.form[kept]
 
-    alphabetical = sorted(range(len(tokens.words)), key=(words := list(tokens.words)).__getitem__)
-    rank = np.empty(len(words), np.int64)
-    rank[alphabetical] = np.arange(len(words))
-    word = rank[tokens.word[tokens.form[kept]]]
-    spelling = tokens.folded[tokens.form[kept]]
-    spelled_alike = len(np.unique(tokens.folded[tokens.word >= 0])) == len(words)
+    texts = list(tokens.words)
+    alphabetical = sorted(range(len(texts)), key=texts.__getitem__)
+    rank = np.full(len(texts) + 1, -1, np.int32)  # the last for forms without a word
+    rank[alphabetical] = np.arange(len(texts), dtype=np.int32)
     follows = continues(tokens, kept, document, bridge)
-
-    levels: list[_Level] = []
-    documents_at, columns_at = [], []
-    at = np.arange(len(kept))
-    number = np.full(len(kept), -1, np.int64)  # of the n-gram that begins at each kept token
-    total = 0
-    for length in range(1, lengths[1] + 1):
-        progress(0.6 * (length - 1) / lengths[1])
-        if length == 1:
-            key = word
-        else:
-            at = at[at + length - 1 < len(kept)]
-            at = at[follows[at + length - 2]]
-            key = number[at] * len(words) + word[at + length - 1]
-        different, first, inverse = np.unique(key, return_index=True, return_inverse=True)
-        before, last = (np.zeros(0, np.int64), different) if length == 1 else np.divmod(different, len(words))
-        number = np.full(len(kept), -1, np.int64)
-        number[at] = inverse
-        times = np.bincount(inverse, minlength=len(different))
-        wanted = length >= lengths[0]
-        example = at[first]
-        if wanted and not spelled_alike:
-            example = _commonest(inverse, times, example, at, length, spelling)
-        levels.append(_Level(before, last, times, example))
-        if wanted:
-            documents_at.append(document[at])
-            columns_at.append(inverse + total)
-            total += len(different)
-    progress(0.6)
-    found = levels[lengths[0] - 1 :]
-    times = np.concatenate([one.times for one in found]).astype(np.int64)
-    preorder = np.concatenate(_preorder(levels)[lengths[0] - 1 :])
-    order = np.argsort((times.max(initial=0) - times) * (preorder.max(initial=0) + 1) + preorder, kind="stable")
-    place = np.empty(total, np.int64)
-    place[order] = np.arange(total)
-    where = (np.concatenate(documents_at), place[np.concatenate(columns_at)])
-    progress(0.75)
-    counts = csr_array(coo_array((np.ones(len(where[0]), np.int32), where), shape=(len(rows), total)))
-    counts.sum_duplicates()
-    progress(0.9)
-    sizes = np.concatenate(
-        [np.full(len(one.last), length, np.uint8) for length, one in enumerate(levels, 1)][lengths[0] - 1 :]
+    runs = _Runs(
+        rank[tokens.word][form],
+        tokens.folded[form],
+        document,
+        follows,
+        _reach(follows, lengths[1]),
+        _varied(rank[tokens.word], tokens.folded, len(texts))[form],
+        len(texts),
+        lengths,
     )
+    progress(0.1)
+    parts = list(over_blocks(lambda at: _count(runs, at), _parts(runs.word), part(progress, 0.15, 0.85)))
+    times = np.concatenate([one.times for one in parts])
+    most = int(times.max(initial=0))
+    _, order = in_order(most - times.astype(np.int64), most)
+    words = np.concatenate([np.concatenate([one.words for one in parts])[order], *(one.once_words for one in parts)])
+    example = np.concatenate(
+        [np.concatenate([one.example for one in parts])[order], *(one.once_example for one in parts)]
+    )
+    postings = Postings.joined([one.postings for one in parts]).at(order)
+    once = np.ones(len(words) - len(order), np.int32)
     return NgramCounts(
         np.asarray(rows, np.int32),
-        _joined_words(levels, lengths[0], Strings.of(words[number_] for number_ in alphabetical), order, sizes[order]),
-        sizes[order],
-        times[order],
-        np.bincount(counts.indices, minlength=total).astype(np.int32),
-        counts,
-        np.concatenate([one.example for one in found])[order],
-        spelling,
+        Spelled(Strings.of(texts[number] for number in alphabetical), runs.word, example, words),
+        words,
+        np.concatenate((times[order], once)),
+        np.concatenate((postings.sizes, once)),
+        postings,
+        document,
+        example,
+        runs.spelling,
     )
 
 
 @dataclass(frozen=True, eq=False)
+class _Runs:
+    """Of each of k kept tokens: word (int32, rank by code point), spelling (int32), document (int32), follows (bool, the next
+    one continues its run), reach (uint8, how many words the longest n-gram has that begins there), varied (bool, its word is
+    spelled in several ways). vocabulary: how many words there are."""
+
+    word: NDArray[np.int32]
+    spelling: NDArray[np.int32]
+    document: NDArray[np.int32]
+    follows: NDArray[np.bool_]
+    reach: NDArray[np.uint8]
+    varied: NDArray[np.bool_]
+    vocabulary: int
+    lengths: tuple[int, int]
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """The n-grams of one part: those that occur more than once, by code point (how many words, how often, where, in which
+    documents), and those that occur once, by code point (how many words, where)."""
+
+    words: NDArray[np.uint8]
+    times: NDArray[np.int32]
+    example: NDArray[np.int32]
+    postings: Postings
+    once_words: NDArray[np.uint8]
+    once_example: NDArray[np.int32]
+
+
+@dataclass(frozen=True, eq=False)
 class _Level:
-    """The different n-grams of one length, in the order of their strings: the number of the n-gram of all their words but the
-    last among those of the length before, the rank of the last word, how often each occurs, and where."""
+    """The different n-grams of one length that go on from n-grams that occur more than once, in the order of their strings: the
+    number of the n-gram of all their words but the last, among those of the level before; how often each occurs, and where; and
+    the documents of those that occur more than once."""
 
     before: NDArray[np.int64]
-    last: NDArray[np.int64]
-    times: NDArray[np.int64]
-    example: NDArray[np.int64]
+    times: NDArray[np.int32]
+    example: NDArray[np.int32]
+    postings: Postings
 
 
-def _preorder(levels: list[_Level]) -> list[NDArray[np.int64]]:
-    """The place of each n-gram in the order of the strings of all lengths: a shorter one comes just before those that go on
-    from it. The n-grams are a tree, so that is its order from the root, worked out from the sizes of its branches."""
-    sizes = [np.ones(len(one.last), np.int64) for one in levels]
-    for length in range(len(levels) - 1, 0, -1):
-        sizes[length - 1] += np.bincount(levels[length].before, sizes[length], minlength=len(sizes[length - 1])).astype(
-            np.int64
+def in_order(key: NDArray[np.int64], most: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Keys from 0 to `most` in rising order, and where each stood; alike ones stay in their order.
+
+    Packed with its place into one number where both fit: that sorts several times as fast as an order does.
+    """
+    bits = max(len(key) - 1, 1).bit_length()
+    if most.bit_length() + bits > 63:
+        order = np.argsort(key, kind="stable")
+        return key[order], order
+    both = key << bits
+    both |= np.arange(len(key))
+    both.sort()
+    order = both & ((1 << bits) - 1)
+    both >>= bits
+    return both, order
+
+
+def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
+    """How many words the longest n-gram has that begins at each place."""
+    reach = np.ones(len(follows), np.uint8)
+    for _ in range(longest - 1):
+        reach[:-1] = 1 + follows[:-1] * reach[1:]
+    return reach
+
+
+def _varied(word: NDArray[np.int32], spelling: NDArray[np.int32], vocabulary: int) -> NDArray[np.bool_]:
+    """Of each form whether its word is spelled in several ways."""
+    forms = word >= 0
+    pairs = np.unique(np.column_stack((word[forms], spelling[forms])), axis=0)
+    return (np.bincount(pairs[:, 0], minlength=vocabulary + 1) > 1)[word]
+
+
+def _parts(word: NDArray[np.int32]) -> list[NDArray[np.int64]]:
+    """All places by word, then by place, cut between words into parts of about one size."""
+    if not len(word):
+        return [np.zeros(0, np.int64)]
+    _, at = in_order(word.astype(np.int64), int(word.max()))
+    ends = np.cumsum(np.bincount(word))
+    cuts = np.unique(ends[np.searchsorted(ends, np.arange(_PART, len(at) + _PART, _PART)).clip(max=len(ends) - 1)])
+    return np.split(at, cuts[:-1])
+
+
+def _count(runs: _Runs, at: NDArray[np.int64]) -> _Part:
+    """Count the n-grams that begin at some places: all those of some words, by word, then by place."""
+    shortest, longest = runs.lengths
+    levels: list[_Level] = []
+    number = np.zeros(len(at), np.int64)  # of the n-gram of one word less, at each place
+    for length in range(1, longest + 1):
+        key, order = in_order(
+            number * runs.vocabulary + runs.word[at + length - 1],
+            (int(number[-1]) + 1) * runs.vocabulary if len(number) else 0,
         )
+        at = at[order]
+        begins = np.ones(len(key), np.bool_)
+        np.not_equal(key[1:], key[:-1], out=begins[1:])
+        first = np.flatnonzero(begins)
+        times = np.diff(first, append=len(at)).astype(np.int32)
+        example = at[first].astype(np.int32)
+        # From here on only what occurs more than once.
+        alone = begins.copy()
+        alone[:-1] &= begins[1:]
+        again = np.flatnonzero(~alone)
+        number = (np.cumsum(begins) - 1)[again]
+        at, begins = at[again], begins[again]
+        if length < shortest:
+            postings = Postings.none(int((times > 1).sum()))
+        else:
+            postings = _postings(runs.document[at], begins)
+            example = _commonest(runs, number, example, at, length)
+        levels.append(_Level(key[first] // runs.vocabulary, times, example, postings))
+        goes_on = runs.follows[at + length - 1]
+        at, number = at[goes_on], number[goes_on]
+    return _by_code_point(runs, levels)
+
+
+def _postings(document: NDArray[np.int32], begins: NDArray[np.bool_]) -> Postings:
+    """The documents of terms that stand at places one after the other, from their documents and where terms begin."""
+    enters = begins.copy()
+    enters[1:] |= document[1:] != document[:-1]
+    entries = np.flatnonzero(enters)
+    starts = np.flatnonzero(begins[entries])
+    return Postings(
+        starts,
+        np.diff(starts, append=len(entries)).astype(np.int32),
+        document[entries],
+        np.diff(entries, append=len(document)).astype(np.int32),
+    )
+
+
+def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Part:
+    """The n-grams of all lengths in the order of their strings: a shorter one comes just before those that go on from it.
+    They are a tree, so that is its order from the root, worked out from the sizes of its branches."""
+    shortest, longest = runs.lengths
+    sizes = [np.ones(len(one.times), np.int64) for one in levels]
+    bounds = []  # of each n-gram, between which n-grams of the next length those stand that go on from it
+    for length in range(len(levels) - 1, 0, -1):
+        bound = np.zeros(len(sizes[length - 1]) + 1, np.int64)
+        np.cumsum(np.bincount(levels[length].before, minlength=len(bound) - 1), out=bound[1:])
+        running = np.concatenate((np.zeros(1, np.int64), np.cumsum(sizes[length])))
+        sizes[length - 1] += np.diff(running[bound])
+        bounds.append(bound)
     places = [np.cumsum(sizes[0]) - sizes[0]]
-    for length in range(1, len(levels)):
-        before = levels[length].before
-        earlier = np.cumsum(sizes[length]) - sizes[length]
-        first = np.searchsorted(before, before, "left")
-        places.append(places[-1][before] + 1 + earlier - earlier[first] if len(before) else np.zeros(0, np.int64))
-    return places
+    for one, size, bound in zip(levels[1:], sizes[1:], reversed(bounds), strict=True):
+        earlier = np.cumsum(size) - size
+        base = places[-1] + 1 - np.append(earlier, 0)[bound[:-1]]
+        places.append(base[one.before] + earlier)
+    node = np.empty(int(sizes[0].sum()), np.int64)
+    end = 0
+    for place in places:
+        node[place] = np.arange(end, end + len(place))
+        end += len(place)
+    times = np.concatenate([one.times for one in levels])[node]
+    words = np.repeat(np.arange(1, longest + 1, dtype=np.uint8), [len(one.times) for one in levels])[node]
+    example = np.concatenate([one.example for one in levels])[node]
 
-
-def _joined_words(
-    levels: list[_Level], shortest: int, words: Strings, order: NDArray[np.int64], sizes: NDArray[np.uint8]
-) -> Strings:
-    """The strings of the n-grams of all lengths from the shortest, in an order: their words, joined by one space."""
-    longest = len(levels)
-    columns: list[NDArray[np.int32]] = []  # of each length: ranks of the words, n-grams x length
-    for length, one in enumerate(levels, 1):
-        ranks = np.empty((len(one.last), length), np.int32)
-        ranks[:, -1] = one.last
-        if length > 1:
-            ranks[:, :-1] = columns[-1][one.before]
-        columns.append(ranks)
-    matrix = np.full((len(order), longest), -1, np.int32)
-    at = 0
-    for length in range(shortest, longest + 1):
-        ranks = columns[length - 1]
-        matrix[at : at + len(ranks), :length] = ranks
-        at += len(ranks)
-    matrix = matrix[order]
-    return words.spaced(matrix[matrix >= 0], sizes.astype(np.int64))
+    several = np.flatnonzero((times > 1) & (words >= shortest))
+    of_level = np.cumsum(np.concatenate([one.times for one in levels]) > 1) - 1
+    # What occurs once is followed by all that goes on from it, to the reach of its place.
+    once = np.flatnonzero(times == 1)
+    begin = np.maximum(words[once], shortest)
+    more = np.maximum(runs.reach[example[once]].astype(np.int64) + 1 - begin, 0)
+    step = np.arange(more.sum()) - np.repeat(np.cumsum(more) - more, more)
+    return _Part(
+        words[several],
+        times[several],
+        example[several],
+        Postings.joined([one.postings for one in levels]).at(of_level[node[several]]),
+        (np.repeat(begin, more) + step).astype(np.uint8),
+        np.repeat(example[once], more),
+    )
 
 
 def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool) -> NDArray[np.bool_]:
@@ -170,40 +283,39 @@ def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int3
     follows = np.zeros(len(kept), np.bool_)
     if len(kept) < 2:
         return follows
-    ends = np.concatenate(([0], np.cumsum(tokens.sentence_end)))
-    free = (document[1:] == document[:-1]) & (ends[kept[1:]] == ends[kept[:-1]])
+    breaks = tokens.sentence_end
     if not bridge:
-        taken = (tokens.reason >= Reason.NUMBER) & (tokens.reason != Reason.JOINED)
-        gone = np.concatenate(([0], np.cumsum(taken)))
-        free &= gone[kept[1:]] == gone[kept[:-1]]
-    follows[:-1] = free
+        breaks = breaks | ((tokens.reason >= Reason.NUMBER) & (tokens.reason != Reason.JOINED))
+    # No kept token is gone itself, so that the breaks before two of them are as many if there is none between them.
+    before = np.cumsum(breaks, dtype=np.int32)
+    before = before[kept] - breaks[kept]
+    follows[:-1] = (document[1:] == document[:-1]) & (before[1:] == before[:-1])
     return follows
 
 
 def _commonest(
-    term: NDArray[np.int64],
-    times: NDArray[np.int64],
-    example: NDArray[np.int64],
-    at: NDArray[np.int64],
-    length: int,
-    spelling: NDArray[np.int32],
-) -> NDArray[np.int64]:
+    runs: _Runs, term: NDArray[np.int64], example: NDArray[np.int32], at: NDArray[np.int64], length: int
+) -> NDArray[np.int32]:
     """For each term a place where it is spelled in its commonest way; the way that comes first where several are.
 
-    term: of each place `at`; times: of each term; example: a place of each. A term that occurs once has one way alone.
+    term: of each place `at`, terms in order, their places rising; example: of each term its first place.
     """
-    several = times[term] > 1
-    term, at = term[several], at[several]
+    varied = runs.varied[at]
+    for step in range(1, length):
+        varied |= runs.varied[at + step]
+    chosen = np.flatnonzero(varied)
+    term, at = term[chosen], at[chosen]
     if not len(at):
         return example
-    way = spelling[at].astype(np.int64)
+    way = runs.spelling[at].astype(np.int64)
     for step in range(1, length):
-        _, way = np.unique(way * (int(spelling.max()) + 1) + spelling[at + step], return_inverse=True)
-    width = int(way.max(initial=0)) + 1
-    pairs, first, counts = np.unique(term * width + way, return_index=True, return_counts=True)
-    owner = pairs // width
-    best_first = np.lexsort((first, -counts, owner))
-    leads = np.concatenate(([True], np.diff(owner[best_first]) > 0))
+        _, way = np.unique(way * (int(runs.spelling.max()) + 1) + runs.spelling[at + step], return_inverse=True)
+    width = int(way.max()) + 1
+    key, order = in_order(term * width + way, (int(term[-1]) + 1) * width)
+    ways = np.flatnonzero(np.concatenate(([True], key[1:] != key[:-1])))
+    counts, firsts, owner = np.diff(ways, append=len(key)), at[order[ways]], key[ways] // width
+    best = np.lexsort((firsts, -counts, owner))
+    leads = best[np.concatenate(([True], np.diff(owner[best]) > 0))]
     example = example.copy()
-    example[owner[best_first[leads]]] = at[first[best_first[leads]]]
+    example[owner[leads]] = firsts[leads]
     return example

@@ -1,0 +1,68 @@
+"""Which documents hold a term, and how often: term by term, so that a few of many terms are quickly taken out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_array, csr_array
+
+
+@dataclass(frozen=True, eq=False)
+class Postings:
+    """Of T terms: starts (int64) and sizes (int32), which entries are theirs. Of each entry: document (int32, rising within a
+    term) and count (int32, how often it holds the term).
+
+    Zobel & Moffat, "Inverted files for text search engines", 2006.
+    """
+
+    starts: NDArray[np.int64]
+    sizes: NDArray[np.int32]
+    document: NDArray[np.int32]
+    count: NDArray[np.int32]
+
+    def __len__(self) -> int:
+        return len(self.starts)
+
+    @classmethod
+    def none(cls, terms: int) -> Postings:
+        """Terms without entries."""
+        nothing = np.zeros(0, np.int32)
+        return cls(np.zeros(terms, np.int64), np.zeros(terms, np.int32), nothing, nothing)
+
+    @classmethod
+    def joined(cls, several: Sequence[Postings]) -> Postings:
+        """The terms of several, one after the other."""
+        several = several or [cls.none(0)]
+        ends = np.cumsum([len(one.document) for one in several])
+        return cls(
+            np.concatenate([one.starts + (end - len(one.document)) for one, end in zip(several, ends, strict=True)]),
+            np.concatenate([one.sizes for one in several]),
+            np.concatenate([one.document for one in several]),
+            np.concatenate([one.count for one in several]),
+        )
+
+    @classmethod
+    def of_columns(cls, counts: csr_array) -> Postings:
+        """The columns of counts, documents × terms."""
+        columns = csc_array(counts)
+        columns.sort_indices()
+        sizes = np.diff(columns.indptr).astype(np.int32)
+        return cls(columns.indptr[:-1].astype(np.int64), sizes, columns.indices, columns.data.astype(np.int32))
+
+    def at(self, terms: NDArray[np.integer]) -> Postings:
+        """The terms at some places, in that order; the entries are shared."""
+        return Postings(self.starts[terms], self.sizes[terms], self.document, self.count)
+
+    def counts(self, terms: NDArray[np.integer], once: NDArray[np.int32], documents: int) -> csr_array:
+        """How often each document holds each of some terms, and of terms behind them that stand once in one document each:
+        int32 CSR, documents × all of these terms."""
+        sizes = self.sizes[terms].astype(np.int64)
+        bounds = np.concatenate((np.zeros(1, np.int64), np.cumsum(sizes)))
+        entries = np.repeat(self.starts[terms] - bounds[:-1], sizes) + np.arange(bounds[-1])
+        count = np.concatenate((self.count[entries], np.ones(len(once), np.int32)))
+        starts = np.concatenate((bounds, bounds[-1] + np.arange(1, len(once) + 1))).astype(np.int32)
+        document = np.concatenate((self.document[entries], once))
+        return csc_array((count, document, starts), shape=(documents, len(starts) - 1)).tocsr()
