@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 _AT_ONCE = 1_000_000
+_SHORT = 64  # bytes
 
 
 @dataclass(frozen=True, eq=False)
@@ -110,6 +111,17 @@ class Strings(Sequence[str]):
     def at_rows(self, rows: NDArray[np.integer]) -> Strings:
         """The same as `take`: what is spelled already is taken."""
         return self.take(rows)
+
+    def in_order(self) -> NDArray[np.int64]:
+        """Where the strings stand by code point, which is the order of their UTF-8; alike ones stay in their order."""
+        lengths = np.diff(self.starts)
+        longest = int(lengths.max(initial=0))
+        if longest > _SHORT:
+            return np.array(sorted(range(len(self)), key=list(self).__getitem__), np.int64)
+        # Eight bytes at a time as one number, the last ones first; shorter strings end in zeros, then the length tells.
+        padded = np.zeros((len(self), -(-longest // 8) * 8), np.uint8)
+        padded[np.arange(padded.shape[1]) < lengths[:, None]] = self.data[self.starts[0] : self.starts[-1]]
+        return np.lexsort((lengths, *padded.view(">u8").astype(np.uint64).T[::-1]))
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
         """Where those of the wanted strings stand that are here; the last place of one that is here several times."""

@@ -19,7 +19,6 @@ from scipy.sparse import csr_array
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, part, unheard
-from jagged_lens.strings import Strings
 from jagged_lens.terms.postings import Postings
 from jagged_lens.terms.spelled import Spelled, Terms
 
@@ -66,10 +65,10 @@ def count_ngrams(
     kept = np.flatnonzero(tokens.kept & (document_of_token >= 0))
     document, form = document_of_token[kept], tokens.form[kept]
 
-    texts = list(tokens.words)
-    alphabetical = sorted(range(len(texts)), key=texts.__getitem__)
-    rank = np.full(len(texts) + 1, -1, np.int32)  # the last for forms without a word
-    rank[alphabetical] = np.arange(len(texts), dtype=np.int32)
+    vocabulary = len(tokens.words)
+    alphabetical = tokens.words.in_order()
+    rank = np.full(vocabulary + 1, -1, np.int32)  # the last for forms without a word
+    rank[alphabetical] = np.arange(vocabulary, dtype=np.int32)
     follows = continues(tokens, kept, document, bridge)
     runs = _Runs(
         rank[tokens.word][form],
@@ -77,8 +76,8 @@ def count_ngrams(
         document,
         follows,
         _reach(follows, lengths[1]),
-        _varied(rank[tokens.word], tokens.folded, len(texts))[form],
-        len(texts),
+        _varied(tokens)[form],
+        vocabulary,
         lengths,
     )
     progress(0.1)
@@ -94,7 +93,7 @@ def count_ngrams(
     once = np.ones(len(words) - len(order), np.int32)
     return NgramCounts(
         np.asarray(rows, np.int32),
-        Spelled(Strings.of(texts[number] for number in alphabetical), runs.word, example, words),
+        Spelled(tokens.words.take(alphabetical), runs.word, example, words),
         words,
         np.concatenate((times[order], once)),
         np.concatenate((postings.sizes, once)),
@@ -171,11 +170,11 @@ def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
     return reach
 
 
-def _varied(word: NDArray[np.int32], spelling: NDArray[np.int32], vocabulary: int) -> NDArray[np.bool_]:
+def _varied(tokens: Tokens) -> NDArray[np.bool_]:
     """Of each form whether its word is spelled in several ways."""
-    forms = word >= 0
-    pairs = np.unique(np.column_stack((word[forms], spelling[forms])), axis=0)
-    return (np.bincount(pairs[:, 0], minlength=vocabulary + 1) > 1)[word]
+    word = np.full(len(tokens.spellings), len(tokens.words), np.int64)
+    word[tokens.folded] = tokens.word  # a spelling has one word
+    return (np.bincount(word[word >= 0], minlength=len(tokens.words) + 1) > 1)[tokens.word]
 
 
 def _parts(word: NDArray[np.int32]) -> list[NDArray[np.int64]]:
