@@ -23,6 +23,7 @@ from jagged_lens.terms.postings import Postings
 from jagged_lens.terms.spelled import Spelled, Terms
 
 _PART = 250_000  # places
+_VARIED = np.int32(1 << 30)
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,19 +70,18 @@ def count_ngrams(
     alphabetical = tokens.words.in_order()
     rank = np.full(vocabulary + 1, -1, np.int32)  # the last for forms without a word
     rank[alphabetical] = np.arange(vocabulary, dtype=np.int32)
-    follows = continues(tokens, kept, document, bridge)
+    of_form = rank[tokens.word] + _VARIED * _varied(tokens)
     runs = _Runs(
-        rank[tokens.word][form],
+        of_form[form],
         tokens.folded[form],
         document,
-        follows,
-        _reach(follows, lengths[1]),
-        _varied(tokens)[form],
+        _reach(continues(tokens, kept, document, bridge), lengths[1]),
         vocabulary,
         lengths,
     )
+    word = runs.word & ~_VARIED
     progress(0.1)
-    parts = list(over_blocks(lambda at: _count(runs, at), _parts(runs.word), part(progress, 0.15, 0.85)))
+    parts = list(over_blocks(lambda at: _count(runs, at), _parts(word), part(progress, 0.15, 0.85)))
     times = np.concatenate([one.times for one in parts])
     most = int(times.max(initial=0))
     _, order = in_order(most - times.astype(np.int64), most)
@@ -93,7 +93,7 @@ def count_ngrams(
     once = np.ones(len(words) - len(order), np.int32)
     return NgramCounts(
         np.asarray(rows, np.int32),
-        Spelled(tokens.words.take(alphabetical), runs.word, example, words),
+        Spelled(tokens.words.take(alphabetical), word, example, words),
         words,
         np.concatenate((times[order], once)),
         np.concatenate((postings.sizes, once)),
@@ -106,16 +106,14 @@ def count_ngrams(
 
 @dataclass(frozen=True, eq=False)
 class _Runs:
-    """Of each of k kept tokens: word (int32, rank by code point), spelling (int32), document (int32), follows (bool, the next
-    one continues its run), reach (uint8, how many words the longest n-gram has that begins there), varied (bool, its word is
-    spelled in several ways). vocabulary: how many words there are."""
+    """Of each of k kept tokens: word (int32, rank by code point, with the bit _VARIED where it is spelled in several ways),
+    spelling (int32), document (int32), reach (uint8, how many words the longest n-gram has that begins there). vocabulary: how
+    many words there are."""
 
     word: NDArray[np.int32]
     spelling: NDArray[np.int32]
     document: NDArray[np.int32]
-    follows: NDArray[np.bool_]
     reach: NDArray[np.uint8]
-    varied: NDArray[np.bool_]
     vocabulary: int
     lengths: tuple[int, int]
 
@@ -136,12 +134,13 @@ class _Part:
 @dataclass(frozen=True, eq=False)
 class _Level:
     """The different n-grams of one length that go on from n-grams that occur more than once, in the order of their strings: the
-    number of the n-gram of all their words but the last, among those of the level before; how often each occurs, and where; and
-    the documents of those that occur more than once."""
+    number of the n-gram of all their words but the last, among those of the level before; how often each occurs, where, and how
+    many words the longest n-gram has that begins there; and the documents of those that occur more than once."""
 
     before: NDArray[np.int64]
     times: NDArray[np.int32]
     example: NDArray[np.int32]
+    reach: NDArray[np.uint8]
     postings: Postings
 
 
@@ -160,6 +159,14 @@ def in_order(key: NDArray[np.int64], most: int) -> tuple[NDArray[np.int64], NDAr
     order = both & ((1 << bits) - 1)
     both >>= bits
     return both, order
+
+
+def _ranked(key: NDArray[np.int64]) -> NDArray[np.int64]:
+    """The rank of each key among the different ones."""
+    rising, order = in_order(key, int(key.max()))
+    rank = np.empty(len(key), np.int64)
+    rank[order] = np.cumsum(np.diff(rising, prepend=rising[:1]) > 0)
+    return rank
 
 
 def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
@@ -192,12 +199,16 @@ def _count(runs: _Runs, at: NDArray[np.int64]) -> _Part:
     shortest, longest = runs.lengths
     levels: list[_Level] = []
     number = np.zeros(len(at), np.int64)  # of the n-gram of one word less, at each place
+    # Far reads are dear: what is known of a place is read once and goes with it.
+    reach = runs.reach[at]
+    varied = np.zeros(len(at), np.bool_)
     for length in range(1, longest + 1):
-        key, order = in_order(
-            number * runs.vocabulary + runs.word[at + length - 1],
-            (int(number[-1]) + 1) * runs.vocabulary if len(number) else 0,
-        )
-        at = at[order]
+        word = runs.word[at + length - 1]
+        varied |= word >= _VARIED
+        number *= runs.vocabulary
+        number += word & ~_VARIED
+        key, order = in_order(number, int(number.max(initial=0)))
+        at, reach, varied = at[order], reach[order], varied[order]
         begins = np.ones(len(key), np.bool_)
         np.not_equal(key[1:], key[:-1], out=begins[1:])
         first = np.flatnonzero(begins)
@@ -208,15 +219,16 @@ def _count(runs: _Runs, at: NDArray[np.int64]) -> _Part:
         alone[:-1] &= begins[1:]
         again = np.flatnonzero(~alone)
         number = (np.cumsum(begins) - 1)[again]
-        at, begins = at[again], begins[again]
+        of_first = reach[first]
+        at, begins, reach, varied = at[again], begins[again], reach[again], varied[again]
         if length < shortest:
             postings = Postings.none(int((times > 1).sum()))
         else:
             postings = _postings(runs.document[at], begins)
-            example = _commonest(runs, number, example, at, length)
-        levels.append(_Level(key[first] // runs.vocabulary, times, example, postings))
-        goes_on = runs.follows[at + length - 1]
-        at, number = at[goes_on], number[goes_on]
+            example = _commonest(runs, number, varied, example, at, length)
+        levels.append(_Level(key[first] // runs.vocabulary, times, example, of_first, postings))
+        goes_on = np.flatnonzero(reach > length)
+        at, number, reach, varied = at[goes_on], number[goes_on], reach[goes_on], varied[goes_on]
     return _by_code_point(runs, levels)
 
 
@@ -265,7 +277,8 @@ def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Part:
     # What occurs once is followed by all that goes on from it, to the reach of its place.
     once = np.flatnonzero(times == 1)
     begin = np.maximum(words[once], shortest)
-    more = np.maximum(runs.reach[example[once]].astype(np.int64) + 1 - begin, 0)
+    reach = np.concatenate([one.reach for one in levels])[node[once]]
+    more = np.maximum(reach.astype(np.int64) + 1 - begin, 0)
     step = np.arange(more.sum()) - np.repeat(np.cumsum(more) - more, more)
     return _Part(
         words[several],
@@ -293,22 +306,25 @@ def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int3
 
 
 def _commonest(
-    runs: _Runs, term: NDArray[np.int64], example: NDArray[np.int32], at: NDArray[np.int64], length: int
+    runs: _Runs,
+    term: NDArray[np.int64],
+    varied: NDArray[np.bool_],
+    example: NDArray[np.int32],
+    at: NDArray[np.int64],
+    length: int,
 ) -> NDArray[np.int32]:
     """For each term a place where it is spelled in its commonest way; the way that comes first where several are.
 
-    term: of each place `at`, terms in order, their places rising; example: of each term its first place.
+    term: of each place `at`, terms in order, their places rising; varied: of each place, whether the term may be spelled in
+    other ways; example: of each term its first place.
     """
-    varied = runs.varied[at]
-    for step in range(1, length):
-        varied |= runs.varied[at + step]
     chosen = np.flatnonzero(varied)
     term, at = term[chosen], at[chosen]
     if not len(at):
         return example
     way = runs.spelling[at].astype(np.int64)
     for step in range(1, length):
-        _, way = np.unique(way * (int(runs.spelling.max()) + 1) + runs.spelling[at + step], return_inverse=True)
+        way = _ranked(way * (int(runs.spelling.max()) + 1) + runs.spelling[at + step])
     width = int(way.max()) + 1
     key, order = in_order(term * width + way, (int(term[-1]) + 1) * width)
     ways = np.flatnonzero(np.concatenate(([True], key[1:] != key[:-1])))
