@@ -19,7 +19,7 @@ import numpy as np
 
 from benchmarks.synthetic import write
 
-_ROUNDS = 3
+_ROUNDS = 5
 _MEASURED = """
 import sys, time
 from pathlib import Path

@@ -17,3 +17,9 @@ def test_strings_come_back_as_they_went_in(items: list[str]) -> None:
     if items:
         rows = np.array([0, len(items) - 1, 0])
         assert list(packed.take(rows)) == [expected[0], expected[-1], expected[0]]
+
+
+@given(st.lists(st.text(st.characters(exclude_categories=["Cs"]), max_size=20), max_size=20), st.booleans())
+def test_strings_are_put_in_order_by_code_point(items: list[str], long: bool) -> None:
+    items += ["beet " * 30] * long
+    assert Strings.of(items).in_order().tolist() == sorted(range(len(items)), key=items.__getitem__)

@@ -1,4 +1,7 @@
+import sys
+from collections import Counter, defaultdict
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -6,20 +9,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import corpus_of
-from jagged_lens.clean import CleanSettings, clean
+from jagged_lens.clean import CleanSettings, clean, stems
+
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import recipe_of
 from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms
+from jagged_lens.terms.ngrams import in_order
 from oracle import Rules, kept_terms, ngrams_of
 
+ngrams = sys.modules["jagged_lens.terms.ngrams"]
 PLAIN = CleanSettings(stop_words=(), word_form="written", shortest=1)
 LOOSE = {"least_documents": 1, "most_share": 1.0}
 
 
 def counted(texts: list[str], terms: TermSettings, how: CleanSettings = PLAIN, folder: Path = Path("/")) -> TermCounts:
     tokens = clean(corpus_of(*texts), how, folder)
-    ngrams = count_ngrams(tokens, np.arange(len(texts), dtype=np.int32), terms.words, terms.bridge)
-    return limit_terms(ngrams, tokens, terms, how)
+    found = count_ngrams(tokens, np.arange(len(texts), dtype=np.int32), terms.words, terms.bridge)
+    return limit_terms(found, tokens, terms, how)
 
 
 def as_counts(terms: TermCounts) -> list[dict[str, int]]:
@@ -64,8 +70,11 @@ def test_gaps_break_a_term_unless_bridged() -> None:
     letters=st.booleans(),
     join=st.booleans(),
     strip=st.booleans(),
+    part=st.sampled_from([1, 4, 250_000]),
 )
-def test_counts_equal_the_plain_reading(texts, low, more, bridge, least, share, most, letters, join, strip) -> None:  # type: ignore[no-untyped-def]
+def test_counts_equal_the_plain_reading(  # type: ignore[no-untyped-def]
+    texts, low, more, bridge, least, share, most, letters, join, strip, part
+) -> None:
     rules = Rules(
         letters, join, True, strip, True, 1, 40, frozenset(), (low, low + more), bridge, least, 1, share, most
     )
@@ -80,14 +89,23 @@ def test_counts_equal_the_plain_reading(texts, low, more, bridge, least, share, 
         hyphens="join" if join else "split",
         accents="strip" if strip else "keep",
     )
-    terms = counted(
-        texts,
-        TermSettings(words=rules.words, bridge=bridge, least_documents=least, most_share=share, most_terms=most),
-        how,
-    )
+    with mock.patch.object(ngrams, "_PART", part):  # however the places are cut
+        terms = counted(
+            texts,
+            TermSettings(words=rules.words, bridge=bridge, least_documents=least, most_share=share, most_terms=most),
+            how,
+        )
     assert list(terms.terms) == expected
     assert as_counts(terms) == [{term: counts[term] for term in expected if counts[term]} for counts in documents]
-    assert len(terms.vocabulary) == len(set().union(*documents))
+    times = Counter(term for counts in documents for term in counts.elements())
+    inside = Counter(term for counts in documents for term in counts)
+    every = sorted(times, key=lambda term: (-times[term], term))
+    known = terms.vocabulary
+    assert list(known.terms) == every == [known.terms[row] for row in range(len(every))]
+    assert known.times.tolist() == [times[term] for term in every]
+    assert known.documents.tolist() == [inside[term] for term in every]
+    assert known.words.tolist() == [len(term.split(" ")) for term in every]
+    assert known.terms.rows_of({*every[1:3], "nowhere to be"}) == {term: every.index(term) for term in every[1:3]}
 
 
 def test_why_a_term_is_not_kept() -> None:
@@ -121,6 +139,28 @@ def test_a_stem_is_shown_as_it_is_written_most_often() -> None:
     shown = dict(zip(terms.terms, terms.shown, strict=True))
     assert shown["seed"] == "seeds"
     assert shown["self sown"] == "self sown"
+
+
+@settings(deadline=None)
+@given(st.lists(st.sampled_from(["seed", "Seeds", "seeds", "seeding", "ripe", "."]), max_size=25), st.integers(1, 3))
+def test_every_term_is_shown_in_its_commonest_spelling(words: list[str], length: int) -> None:
+    how = CleanSettings(stop_words=(), shortest=1)
+    terms = counted([" ".join(words)], TermSettings(words=(length, length), **LOOSE), how)
+    ways: dict[str, Counter[str]] = defaultdict(Counter)
+    for sentence in " ".join(words).lower().split("."):
+        own = sentence.split()
+        for way in zip(*(own[step:] for step in range(length)), strict=False):
+            ways[" ".join(stems(way, "en"))][" ".join(way)] += 1
+    # The commonest; of several, the one that comes first.
+    expected = {term: counts.most_common(1)[0][0] for term, counts in ways.items()}
+    assert dict(zip(terms.terms, terms.shown, strict=True)) == expected
+
+
+@given(st.lists(st.integers(0, 9), max_size=30), st.sampled_from([9, 2**60]))
+def test_keys_in_order_whether_they_can_be_packed_or_not(keys: list[int], most: int) -> None:
+    rising, order = in_order(np.array(keys, np.int64), most)
+    assert order.tolist() == sorted(range(len(keys)), key=keys.__getitem__)
+    assert rising.tolist() == sorted(keys)
 
 
 @pytest.mark.parametrize("texts", [[""], ["", ""], ["12 34"], ["a"]])
