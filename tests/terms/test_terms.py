@@ -10,7 +10,6 @@ from hypothesis import strategies as st
 
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean, stems
-
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import recipe_of
 from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms
