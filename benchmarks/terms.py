@@ -1,4 +1,4 @@
-"""Clean and Terms against their baselines, in processes of their own, one after the other on the same made-up collection.
+"""Clean and Terms against their baselines, in a process of their own, in turn on the same made-up collection.
 
 Clean (words, case, stop words, stems, spans kept): against tr | tr | sort | uniq -c in the C locale, which tells words apart
 at blanks, lowers them and counts. Terms (1- to 3-grams to a sparse matrix): against our own Clean. A changed limit: Terms
@@ -10,62 +10,49 @@ from __future__ import annotations
 import csv
 import os
 import subprocess
-import sys
 import tempfile
-import time
 from pathlib import Path
 
 import numpy as np
 
+from benchmarks.fresh import fresh, memory_of, side_by_side, timed
 from benchmarks.synthetic import write
-
-_ROUNDS = 5
-_MEASURED = """
-import sys, time
-from pathlib import Path
-import numpy as np
-from jagged_lens.clean import CleanSettings, clean
+from jagged_lens.clean import CleanSettings, Tokens, clean
 from jagged_lens.gather import GatherSettings, gather
 from jagged_lens.parallel import steady_blas
-from jagged_lens.terms import TermSettings, count_ngrams, limit_terms
-if __name__ == "__main__":
-    corpus = gather(GatherSettings(from_=sys.argv[1], text=("note",)), Path("/"))
-    settings = CleanSettings()
+from jagged_lens.terms import NgramCounts, TermCounts, TermSettings, count_ngrams, limit_terms
+
+_ROUNDS = 5
+
+
+def clean_and_terms(table: str, plain: str, longest: str) -> None:
+    """Print median seconds of the pipe, Clean, Terms and a changed limit; tokens, different n-grams; megabytes that each needs."""
+    corpus = gather(GatherSettings(from_=table, text=("note",)), Path("/"))
+    settings, words = CleanSettings(), (1, int(longest))
     rows = np.arange(len(corpus), dtype=np.int32)
-    cleaning, counting, limiting = [], [], []
+
+    def cleaned() -> Tokens:
+        return clean(corpus, settings, Path("/"))
+
+    def counted() -> NgramCounts:
+        ngrams = count_ngrams(tokens, rows, words, False)
+        limited(3, ngrams)
+        return ngrams
+
+    def limited(least: int, of: NgramCounts) -> TermCounts:
+        return limit_terms(of, tokens, TermSettings(words=words, least_documents=least), settings)
+
     with steady_blas():
-        for _ in range(int(sys.argv[2])):
-            begin = time.perf_counter()
-            tokens = clean(corpus, settings, Path("/"))
-            cleaning.append(time.perf_counter() - begin)
-            begin = time.perf_counter()
-            ngrams = count_ngrams(tokens, rows, (1, int(sys.argv[3])), False)
-            limit_terms(ngrams, tokens, TermSettings(words=(1, int(sys.argv[3]))), settings)
-            counting.append(time.perf_counter() - begin)
-        for least in range(3, 10):
-            begin = time.perf_counter()
-            limit_terms(ngrams, tokens, TermSettings(words=(1, int(sys.argv[3])), least_documents=least), settings)
-            limiting.append(time.perf_counter() - begin)
-    print(*(float(np.median(times)) for times in (cleaning, counting, limiting)), len(tokens.form), len(ngrams.terms))
-"""
+        of_clean, tokens = memory_of(cleaned)
+        of_terms, ngrams = memory_of(counted)
+        pipe, cleaning, counting = side_by_side(_ROUNDS, lambda: _pipe(Path(plain)), cleaned, counted)
+        limiting = np.median([timed(lambda least=least: limited(least, ngrams))[0] for least in range(3, 10)])  # type: ignore[misc]
+    print(pipe, cleaning, counting, limiting, len(tokens.form), len(ngrams.terms), of_clean, of_terms)
 
 
-def measured(path: Path, longest: int) -> list[float]:
-    """Median seconds of Clean, Terms and a changed limit; how many tokens and different n-grams there were."""
-    command = [sys.executable, "-c", _MEASURED, str(path), str(_ROUNDS), str(longest)]
-    done = subprocess.run(command, capture_output=True, text=True, check=True)
-    return [float(number) for number in done.stdout.split()]
-
-
-def counted_by_shell(path: Path) -> float:
-    """Median seconds of the pipe that splits, lowers, sorts and counts words."""
+def _pipe(path: Path) -> None:
     pipe = f"tr -s '[:space:]' '\\n' < '{path}' | tr '[:upper:]' '[:lower:]' | sort | uniq -c > /dev/null"
-    seconds = []
-    for _ in range(_ROUNDS):
-        begin = time.perf_counter()
-        subprocess.run(["bash", "-c", pipe], check=True, env={**os.environ, "LC_ALL": "C"})
-        seconds.append(time.perf_counter() - begin)
-    return float(np.median(seconds))
+    subprocess.run(["bash", "-c", pipe], check=True, env={**os.environ, "LC_ALL": "C"})
 
 
 def main() -> None:
@@ -75,13 +62,16 @@ def main() -> None:
             write(table, documents, 60)
             with table.open(encoding="utf-8", newline="") as file:
                 plain.write_text("\n".join(row[0] for row in csv.reader(file)), "utf-8")
-            baseline = counted_by_shell(plain)
-            cleaning, counting, limiting, tokens, ngrams = measured(table, longest)
+            pipe, cleaning, counting, limiting, tokens, ngrams, of_clean, of_terms = fresh(
+                clean_and_terms, table, plain, longest
+            )
             print(
                 f"{documents:,} documents of 60 words, {tokens:,.0f} tokens, {ngrams:,.0f} different 1–{longest}-grams:"
             )
-            print(f"  Clean {cleaning:.2f} s, {baseline / cleaning:.2f} × as fast as the pipe ({baseline:.2f} s)")
-            print(f"  Terms {counting:.2f} s, {counting / cleaning:.2f} × of Clean")
+            print(
+                f"  Clean {cleaning:.2f} s, {pipe / cleaning:.2f} × as fast as the pipe ({pipe:.2f} s), {of_clean:,.0f} MB"
+            )
+            print(f"  Terms {counting:.2f} s, {counting / cleaning:.2f} × of Clean, {of_terms:,.0f} MB")
             print(f"  a changed limit {limiting * 1000:.0f} ms")
 
 

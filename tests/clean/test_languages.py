@@ -53,7 +53,7 @@ def test_stems_and_their_pairs_are_counted_as_by_plain_means(language: str) -> N
             stems = [stem(word) for word in sentence]
             expected.update(stems)
             expected.update(f"{a} {b}" for a, b in itertools.pairwise(stems))
-        counts: Any = ngrams.counts[[row]].toarray()[0]
+        counts: Any = ngrams.counts(np.arange(len(ngrams.terms)))[[row]].toarray()[0]
         assert {ngrams.terms[at]: int(counts[at]) for at in np.flatnonzero(counts)} == dict(expected)
 
 

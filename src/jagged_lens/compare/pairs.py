@@ -3,7 +3,8 @@
 Terms are put in order, rare first, and each row is split where the length of its rest falls below the bound t that a
 partner must reach. By Cauchy and Schwarz the rest alone cannot reach t, so two rows at or above it share a term in the
 first parts of both (Chaudhuri, Ganti & Kaushik, "A primitive operator for similarity joins in data cleaning", 2006;
-Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only those that meet there are compared.
+Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only those that meet there, and whose outlines can
+reach the limit, are compared.
 """
 
 from __future__ import annotations
@@ -17,6 +18,7 @@ from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import connected_components
 
 from jagged_lens.compare.measure import Rows, from_distance, rows_of, similarities
+from jagged_lens.compare.outline import at_most, outlines
 from jagged_lens.compare.runs import Kind, Runs, kinds_of_pairs
 from jagged_lens.compare.settings import CompareSettings
 from jagged_lens.errors import TooManyError
@@ -25,6 +27,7 @@ from jagged_lens.progress import Progress, part, unheard
 from jagged_lens.weigh import VectorSpace, row_sums
 
 MOST_PAIRS = 5_000_000
+_ROUGHLY = 1e-4  # room for rounding in single precision
 _SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
 _MEETINGS_AT_ONCE = 20_000_000
 
@@ -78,7 +81,10 @@ def _above(
     found = _by_blocks(rows, limit, progress) if bound is None else _by_first_parts(rows, bound, progress)
     kept: list[tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]] = []
     total = 0
+    lengths = outlines(rows)
     for first, second in found:
+        hopeful = at_most(rows, lengths, first, second) >= limit - _ROUGHLY
+        first, second = first[hopeful], second[hopeful]
         similarity = similarities(rows, first, second)
         at = similarity >= limit32
         total += int(at.sum())

@@ -14,11 +14,12 @@ from scipy.sparse import csr_array
 
 from jagged_lens.compare import rows_of
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.parallel import over_blocks
+from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.weigh import VectorSpace
 
 _MOST_ROUNDS = 100
+_ROWS_AT_ONCE = 8_000
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 
 
@@ -66,8 +67,10 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
     if k == 0:
         return _grouping(np.full(n, -1, np.int32), np.zeros((0, m)), np.zeros(n), 0)
 
+    narrow = x.astype(np.float32)
+
     def start(number: int) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
-        return _one_start(x, k, np.random.default_rng([settings.seed, number]), progress)
+        return _one_start(x, narrow, k, np.random.default_rng([settings.seed, number]), progress)
 
     best = None
     for found in over_blocks(start, list(range(settings.starts)), progress):
@@ -83,26 +86,27 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
 
 
 def _one_start(
-    x: csr_array, k: int, random: np.random.Generator, progress: Progress
+    x: csr_array, narrow: csr_array, k: int, random: np.random.Generator, progress: Progress
 ) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
+    """One start. narrow: x in single precision, in which the nearest centroid is found twice as fast."""
     centroids = _spread(x, k, random)
-    assigned, closeness = _assign(x, centroids)
+    assigned, closeness = nearest_centroid(narrow, centroids)
     last = -np.inf
     for _ in range(_MOST_ROUNDS):
         progress(0.0)
         assigned, closeness = _refill(assigned, closeness, k)
-        centroids = _centroids(x, assigned, k)
-        moved, closeness = _assign(x, centroids)
-        quality = float(closeness.mean())
+        centroids = centroids_of(x, assigned, k)
+        moved, closeness = nearest_centroid(narrow, centroids)
+        quality = float(closeness.mean(dtype=np.float64))
         settled = np.array_equal(moved, assigned) or quality - last < _GAIN
         assigned, last = moved, quality
         if settled:
             break
     # Whatever ended the rounds, no group is left empty and the centroids are those of the rows as assigned.
     assigned, _ = _refill(assigned, closeness, k)
-    centroids = _centroids(x, assigned, k)
-    closeness = np.asarray(x @ centroids.T)[np.arange(len(assigned)), assigned]
-    return assigned, centroids, closeness
+    centroids = centroids_of(x, assigned, k)
+    cosines = np.asarray(x @ centroids.T)
+    return assigned, centroids, cosines[np.arange(len(assigned)), assigned]
 
 
 def _spread(x: csr_array, k: int, random: np.random.Generator) -> NDArray[np.float64]:
@@ -125,16 +129,24 @@ def _spread(x: csr_array, k: int, random: np.random.Generator) -> NDArray[np.flo
     return np.asarray(x[np.array(chosen)].toarray())
 
 
-def _assign(x: csr_array, centroids: NDArray[np.float64]) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """The nearest centroid of each row (ties: the first) and the cosine to it."""
-    cosines = np.asarray(x @ centroids.T)
-    nearest = cosines.argmax(axis=1)
-    return nearest, cosines[np.arange(len(nearest)), nearest]
+def nearest_centroid(
+    narrow: csr_array, centroids: NDArray[np.float64]
+) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+    """The nearest centroid of each row (ties: the first) and the cosine to it, in single precision."""
+    across = np.ascontiguousarray(centroids.T, np.float32)
+
+    def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+        cosines = np.asarray(narrow[block] @ across)
+        own = cosines.argmax(axis=1)
+        return own, cosines[np.arange(len(own)), own]
+
+    group, closeness = zip(*over_blocks(nearest, blocks(narrow.shape[0], _ROWS_AT_ONCE)), strict=True)
+    return np.concatenate(group), np.concatenate(closeness)
 
 
 def _refill(
-    assigned: NDArray[np.int64], closeness: NDArray[np.float64], k: int
-) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    assigned: NDArray[np.int64], closeness: NDArray[np.float32], k: int
+) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
     """Give each emptied group the row farthest from its centroid, out of a group that has another."""
     sizes = np.bincount(assigned, minlength=k)
     if sizes.min() > 0:
@@ -149,11 +161,11 @@ def _refill(
     return assigned, closeness
 
 
-def _centroids(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[np.float64]:
+def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[np.float64]:
     """The sum of each group's rows, brought to length 1."""
-    n = x.shape[0]
-    members = csr_array((np.ones(n), (assigned, np.arange(n))), shape=(k, n))
-    sums = np.asarray((members @ x).toarray())
+    m = x.shape[1]
+    cells = np.repeat(assigned * m, np.diff(x.indptr)) + x.indices
+    sums = np.bincount(cells, x.data, minlength=k * m).reshape(k, m)
     lengths = np.linalg.norm(sums, axis=1, keepdims=True)
     return sums / np.where(lengths > 0, lengths, 1)
 
