@@ -20,6 +20,7 @@ from jagged_lens.weigh import VectorSpace
 
 _MOST_ROUNDS = 100
 _ROWS_AT_ONCE = 8_000
+_SUMMED_AT_ONCE = 30_000  # rows; each block has sums of its own
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 
 
@@ -163,9 +164,15 @@ def _refill(
 
 def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[np.float64]:
     """The sum of each group's rows, brought to length 1."""
-    m = x.shape[1]
-    cells = np.repeat(assigned * m, np.diff(x.indptr)) + x.indices
-    sums = np.bincount(cells, x.data, minlength=k * m).reshape(k, m)
+    n, m = x.shape
+
+    def summed(block: slice) -> NDArray[np.float64]:
+        entries = slice(int(x.indptr[block.start]), int(x.indptr[block.stop]))
+        cells = np.repeat(assigned[block] * m, np.diff(x.indptr[block.start : block.stop + 1]))
+        cells += x.indices[entries]
+        return np.bincount(cells, x.data[entries], minlength=k * m)
+
+    sums = np.sum(list(over_blocks(summed, blocks(n, _SUMMED_AT_ONCE))), axis=0).reshape(k, m)
     lengths = np.linalg.norm(sums, axis=1, keepdims=True)
     return sums / np.where(lengths > 0, lengths, 1)
 
