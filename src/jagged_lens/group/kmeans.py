@@ -170,9 +170,10 @@ def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[n
         entries = slice(int(x.indptr[block.start]), int(x.indptr[block.stop]))
         cells = np.repeat(assigned[block] * m, np.diff(x.indptr[block.start : block.stop + 1]))
         cells += x.indices[entries]
-        return np.bincount(cells, x.data[entries], minlength=k * m)
+        return np.bincount(cells, x.data[entries], minlength=k * m).astype(np.float64)  # no rows: no weights either
 
-    sums = np.sum(list(over_blocks(summed, blocks(n, _SUMMED_AT_ONCE))), axis=0).reshape(k, m)
+    parts = list(over_blocks(summed, blocks(n, _SUMMED_AT_ONCE)))
+    sums = np.asarray(np.sum(parts, axis=0)).reshape(k, m)
     lengths = np.linalg.norm(sums, axis=1, keepdims=True)
     return sums / np.where(lengths > 0, lengths, 1)
 
