@@ -79,7 +79,7 @@ def test_what_is_left_empty_is_picked_with_one_click(window: MainWindow, settle:
 def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
     desk = clean(window)
     settle(window)
-    QTest.mouseClick(desk.leaf_buttons["Suggested"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(desk.leaf_row.buttons["Suggested"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(desk._suggested), timeout=10_000)
     rules = [one.rule for one in desk._suggested]
     assert rules[0] == "never: seed"
@@ -104,7 +104,7 @@ def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot:
 def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
     desk = clean(window)
     settle(window)
-    QTest.mouseClick(desk.leaf_buttons["Try a rule"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(desk.leaf_row.buttons["Try a rule"], Qt.MouseButton.LeftButton)
     QTest.keyClicks(desk.tried, "join: late")
     qtbot.waitUntil(lambda: "one word alone" in desk.tried_words.text(), timeout=5000)
     assert not desk.add_tried.isEnabled()

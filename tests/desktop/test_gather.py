@@ -120,16 +120,16 @@ def test_lengths_are_brushed_with_mouse_and_keys(window: MainWindow, qtbot: QtBo
 def test_labels_are_bars_to_pick_from(window: MainWindow, qtbot: QtBot) -> None:
     desk = gather(window)
     qtbot.wait(50)
-    desk.label_choice.setCurrentText("crop")
-    desk.label_choice.activated.emit(desk.label_choice.currentIndex())
-    line = desk.values._line()
-    QTest.mouseClick(desk.values, Qt.MouseButton.LeftButton, pos=QPoint(30, line // 2))
+    desk.by_label.choice.setCurrentText("crop")
+    desk.by_label.choice.activated.emit(desk.by_label.choice.currentIndex())
+    line = desk.by_label.bars._line()
+    QTest.mouseClick(desk.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(30, line // 2))
     crop = next(label for label in window.bench.labels() if label.name == "crop")
     assert len({crop.value(row) for row in window.bench.pick.rows}) == 1
     first = len(window.bench.pick)
-    desk.values.setFocus()
-    QTest.keyClick(desk.values, Qt.Key.Key_Down)
-    QTest.keyClick(desk.values, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
+    desk.by_label.bars.setFocus()
+    QTest.keyClick(desk.by_label.bars, Qt.Key.Key_Down)
+    QTest.keyClick(desk.by_label.bars, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
     assert len(window.bench.pick) > first
     assert len({crop.value(row) for row in window.bench.pick.rows}) == 2
 

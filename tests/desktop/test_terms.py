@@ -93,28 +93,33 @@ def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk
 def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
     row = go_to(desk, "slug")
     times = int(window.bench.results["terms"].vocabulary.times[row])
-    qtbot.waitUntil(lambda: len(desk.lines.lines.contexts) == times, timeout=5000)
-    assert all("slug" in one.term.lower() for one in desk.lines.lines.contexts)
-    assert "slugs" in desk.company_words.text()
-    assert "In the same sentences" in desk.company_words.text()
-    desk.order.setCurrentIndex(2)
-    desk.order.activated.emit(2)
-    rights = [one.right.casefold().split() for one in desk.lines.lines.contexts]
+    qtbot.waitUntil(lambda: len(desk.card.lines.lines.contexts) == times, timeout=5000)
+    assert all("slug" in one.term.lower() for one in desk.card.lines.lines.contexts)
+    assert "slugs" in desk.card.company.text()
+    assert "In the same sentences" in desk.card.company.text()
+    desk.card.order.setCurrentIndex(2)
+    desk.card.order.activated.emit(2)
+    rights = [one.right.casefold().split() for one in desk.card.lines.lines.contexts]
     assert rights == sorted(rights)
-    desk.lines.clicked.emit(desk.lines.lines.index(3))
-    one = desk.lines.lines.contexts[3]
+    desk.card.lines.clicked.emit(desk.card.lines.lines.index(3))
+    one = desk.card.lines.lines.contexts[3]
     assert window.bench.pick.rows == (one.row,)
     assert window.side.reader.one.text.textCursor().selectedText() == one.term
 
 
 def test_times_by_label_are_bars_and_pick_their_documents(window: MainWindow, desk: TermsDesk) -> None:
     row = go_to(desk, "slug")
-    desk.label_choice.setCurrentText("crop")
-    desk.label_choice.activated.emit(desk.label_choice.currentIndex())
-    assert sum(times for _, times in desk.by_label._values) == window.bench.results["terms"].vocabulary.times[row]
-    QTest.mouseClick(desk.by_label, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.by_label._line() // 2))
+    desk.card.by_label.choice.setCurrentText("crop")
+    desk.card.by_label.choice.activated.emit(desk.card.by_label.choice.currentIndex())
+    assert (
+        sum(times for _, times in desk.card.by_label.bars._values)
+        == window.bench.results["terms"].vocabulary.times[row]
+    )
+    QTest.mouseClick(
+        desk.card.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.card.by_label.bars._line() // 2)
+    )
     crop = next(label for label in window.bench.labels() if label.name == "crop")
-    assert {crop.value(one) for one in window.bench.pick.rows} == {desk.by_label._values[0][0]}
+    assert {crop.value(one) for one in window.bench.pick.rows} == {desk.card.by_label.bars._values[0][0]}
     texts = window.bench.results["corpus"].texts
     assert all("slug" in texts[one].lower() for one in window.bench.pick.rows)
 
@@ -137,7 +142,7 @@ def test_terms_are_always_kept_and_dropped_from_their_row(window: MainWindow, de
 
 
 def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow, desk: TermsDesk) -> None:
-    QTest.mouseClick(desk.leaf_buttons["At a glance"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(desk.leaf_row.buttons["At a glance"], Qt.MouseButton.LeftButton)
     strips = desk.strips
     start = strips.line_place().toPoint()
     end = QPoint(start.x(), int(start.y() + 5 * strips.line_height()))
@@ -157,7 +162,7 @@ def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow,
 
 
 def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle) -> None:
-    QTest.mouseClick(desk.leaf_buttons["Phrases"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(desk.leaf_row.buttons["Phrases"], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(desk._phrases), timeout=5000)
     shown = [one.shown for one in desk._phrases]
     assert "otter bank" in shown

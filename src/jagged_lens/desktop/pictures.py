@@ -23,7 +23,9 @@ def _show_term(window: MainWindow, term: str) -> None:
     vocabulary = list(window.bench.results["terms"].vocabulary.terms)
     if term in vocabulary:
         desk.table_to(vocabulary.index(term))
-        wait_until(lambda: bool(desk.lines.lines.contexts) and term in desk.lines.lines.contexts[0].term.lower(), 10)
+        wait_until(
+            lambda: bool(desk.card.lines.lines.contexts) and term in desk.card.lines.lines.contexts[0].term.lower(), 10
+        )
 
 
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import Tokens
-from jagged_lens.terms.ngrams import continues
+from jagged_lens.terms.ngrams import continues, in_order
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,8 +58,8 @@ def index_of(tokens: Tokens, rows: NDArray[np.int32], bridge: bool) -> TermIndex
     ends = tokens.row_starts[1:][np.diff(tokens.row_starts) > 0] - 1
     breaks[ends] = True
     sentence = np.concatenate(([0], np.cumsum(breaks)[:-1])) if len(breaks) else np.zeros(0, np.int64)
-    order = np.argsort(word, kind="stable")
-    starts = np.searchsorted(word[order], np.arange(len(tokens.words) + 1))
+    rising, order = in_order(word.astype(np.int64), len(tokens.words))
+    starts = np.searchsorted(rising, np.arange(len(tokens.words) + 1))
     return TermIndex(
         tokens,
         kept,

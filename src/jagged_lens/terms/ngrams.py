@@ -51,6 +51,20 @@ class NgramCounts:
         several = int(np.searchsorted(terms, len(self.postings)))
         return self.postings.counts(terms[:several], self.document[self.example[terms[several:]]], len(self.rows))
 
+    def holders(self, term: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+        """The documents (0 to n - 1) that hold a term, and how often each does."""
+        if term >= len(self.postings):
+            return self.document[self.example[term : term + 1]], np.ones(1, np.int32)
+        start = int(self.postings.starts[term])
+        own = slice(start, start + int(self.postings.sizes[term]))
+        return self.postings.document[own], self.postings.count[own]
+
+    def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """How often each of the T terms occurs in some of the n documents, and in how many of them."""
+        once = inside[self.document[self.example[len(self.postings) :]]].astype(np.int64)
+        times, documents = self.postings.within(inside)
+        return np.concatenate((times, once)), np.concatenate((documents, once))
+
 
 def count_ngrams(
     tokens: Tokens, rows: NDArray[np.int32], lengths: tuple[int, int], bridge: bool, progress: Progress = unheard

@@ -56,6 +56,16 @@ class Postings:
         """The terms at some places, in that order; the entries are shared."""
         return Postings(self.starts[terms], self.sizes[terms], self.document, self.count)
 
+    def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Of each term how often it occurs in some of the documents, and in how many of them."""
+        there = inside[self.document]
+        ends = self.starts + self.sizes
+        sums = []
+        for of_entry in (np.where(there, self.count, 0), there):
+            running = np.concatenate((np.zeros(1, np.int64), np.cumsum(of_entry, dtype=np.int64)))
+            sums.append(running[ends] - running[self.starts])
+        return sums[0], sums[1]
+
     def counts(self, terms: NDArray[np.integer], once: NDArray[np.int32], documents: int) -> csr_array:
         """How often each document holds each of some terms, and of terms behind them that stand once in one document each:
         int32 CSR, documents × all of these terms."""

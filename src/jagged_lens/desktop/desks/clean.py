@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 import numpy as np
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
-    QButtonGroup,
     QComboBox,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -21,6 +17,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.clean import Reason, Suggestion, Trial, suggestions, try_rules
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.desks.base import Desk, card, muted
+from jagged_lens.desktop.leaf_row import LeafRow
 from jagged_lens.desktop.marked_text import MarkedText
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine
 from jagged_lens.desktop.table import Column, TableView
@@ -51,7 +48,6 @@ _TAKE_OUT = {
     Reason.RECURRING_LINE: "recurring-lines",
 }
 _ON_TEXT = {**_TAKE_OUT, Reason.PATTERN: "pattern"}
-_LEAVES = ("Words", "Hits", "Suggested", "Try a rule")
 _TRIED = (
     (
         "an own rule",
@@ -91,22 +87,10 @@ class CleanDesk(Desk):
         row.addWidget(self.pick_empty)
         column.addLayout(row)
         self.body.addWidget(frame)
-        row = QHBoxLayout()
-        row.setSpacing(6)
-        group = QButtonGroup(self)
-        self.leaf_buttons: dict[str, QPushButton] = {}
-        for place, name in enumerate(_LEAVES):
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.clicked.connect(partial(self._show_leaf, place))
-            group.addButton(button)
-            row.addWidget(button)
-            self.leaf_buttons[name] = button
-        row.addStretch(1)
-        self.leaf_words = muted()
-        row.addWidget(self.leaf_words)
-        self.body.addLayout(row)
-        self.leaves = QStackedWidget()
+        self.leaf_row = LeafRow(("Words", "Hits", "Suggested", "Try a rule"))
+        self.leaf_row.shown.connect(self._leaf_shown)
+        self.body.addWidget(self.leaf_row)
+        self.leaves = self.leaf_row.leaves
         self.table = TableView("Words")
         self.hits = TableView("What the rule took")
         self.hits.setTextElideMode(Qt.TextElideMode.ElideRight)
@@ -120,7 +104,6 @@ class CleanDesk(Desk):
         self._suggested: list[Suggestion] = []
         self.bench.state_changed.subscribe(self._state_changed)
         self.bench.pick.changed.subscribe(self._try_soon)
-        self._show_leaf(0)
         self.keys = [
             ("Up, Down", "in the rules: choose a rule and see what it took"),
             ("Space", "in the rules: switch it on or off"),
@@ -182,9 +165,7 @@ class CleanDesk(Desk):
         self._kind_changed()
         return page
 
-    def _show_leaf(self, place: int) -> None:
-        self.leaf_buttons[_LEAVES[place]].setChecked(True)
-        self.leaves.setCurrentIndex(place)
+    def _leaf_shown(self, place: int) -> None:
         if place == 2:
             self._ask_suggestions()
         elif place == 3:
@@ -208,7 +189,7 @@ class CleanDesk(Desk):
             )
         elif place == 2:
             said = amount(len(self._suggested), "suggestion")
-        self.leaf_words.setText(said)
+        self.leaf_row.words.setText(said)
 
     # Rules.
 
@@ -263,7 +244,7 @@ class CleanDesk(Desk):
         """What a rule took, with what stands around it."""
         self._rule = name
         if self.leaves.currentIndex() != 1:
-            self._show_leaf(1)
+            self.leaf_row.show_leaf(1)
         corpus, tokens = self.bench.results["corpus"], self.bench.results["tokens"]
         reason = Reason[name]
         if reason == Reason.KEPT:

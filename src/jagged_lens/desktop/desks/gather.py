@@ -5,15 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
 from jagged_lens.desktop.flow import Flow
+from jagged_lens.desktop.label_bars import LabelBars
 from jagged_lens.desktop.listing import Listing
 from jagged_lens.desktop.plots.lengths import LengthHistogram
-from jagged_lens.desktop.plots.value_bars import ValueBars
 from jagged_lens.desktop.sources_strip import SourcesStrip
 from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.desktop.words import amount
@@ -30,7 +29,6 @@ _FLAGS = (
 )
 _FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.LONG: "long", Flag.SHORT: "short",
                Flag.REPLACED: "unreadable characters"}  # fmt: skip
-_MOST_VALUES = 400
 
 
 class GatherDesk(Desk):
@@ -65,7 +63,6 @@ class GatherDesk(Desk):
         self.bench.state_changed.subscribe(self.look_again)
         self._choosing = False
         self._changed: set[int] = set()
-        self._label = ""
         self.chips: dict[str, QPushButton] = {}
         self.bench.pick.changed.subscribe(self._show_pick)
         self.keys = [
@@ -86,24 +83,11 @@ class GatherDesk(Desk):
         row.addWidget(frame, 1)
         self._labels_card, column = card()
         column.setContentsMargins(12, 5, 6, 4)
-        head = QHBoxLayout()
-        self.label_choice = QComboBox()
-        self.label_choice.setAccessibleName("Label whose values are shown")
-        self.label_choice.activated.connect(self._choose_label)
-        head.addWidget(self.label_choice)
-        head.addStretch(1)
-        self._label_words = muted()
-        head.addWidget(self._label_words)
-        column.addLayout(head)
-        self.values = ValueBars()
-        self.values.chosen.connect(self._pick_value)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setWidget(self.values)
-        area.setFixedHeight(self.lengths.sizeHint().height() - 4)
-        column.addWidget(area)
+        self.by_label = LabelBars("Label whose values are shown", "Documents by label")
+        self.by_label.chosen.connect(self._pick_value)
+        self.by_label.label_changed.connect(self._show_pick)
+        self._labels_card.setFixedHeight(frame.sizeHint().height())
+        column.addWidget(self.by_label)
         row.addWidget(self._labels_card, 1)
         holder = QWidget()
         holder.setLayout(row)
@@ -126,9 +110,7 @@ class GatherDesk(Desk):
         overview = self.bench.results["overview"]
         rows = rows[rows < len(overview.words)]
         self.lengths.show_picked(overview.words[rows])
-        label = self._shown_label()
-        if label is not None:
-            self.values.show_picked(np.bincount(label.codes[rows], minlength=len(label.values))[self._order].tolist())
+        self.by_label.show_picked(rows)
         if not self._choosing:
             self.table.show_chosen(self.bench.pick.rows)
 
@@ -145,18 +127,10 @@ class GatherDesk(Desk):
         words = self.bench.results["overview"].words
         self.bench.pick.set(np.flatnonzero((words >= low) & (words <= high)).tolist())
 
-    def _shown_label(self) -> Label | None:
-        return next((label for label in self.bench.labels() if label.name == self._label), None)
-
-    def _choose_label(self) -> None:
-        self._label = self.label_choice.currentText()
-        self._draw_label()
-        self._show_pick()
-
-    def _pick_value(self, place: int, add: bool) -> None:
-        label = self._shown_label()
+    def _pick_value(self, value: int, add: bool) -> None:
+        label = self.by_label.label
         if label is not None:
-            rows = np.flatnonzero(label.codes == self._order[place]).tolist()
+            rows = np.flatnonzero(label.codes == value).tolist()
             self.bench.pick.set({*self.bench.pick.rows, *rows} if add else rows)
 
     # What is listed in windows of its own.
@@ -202,15 +176,8 @@ class GatherDesk(Desk):
         self.sources.show_sources(self.bench.state.sources, corpus, self._changed)
         self._draw_chips(corpus, overview)
         self.lengths.show_words(overview.words)
-        names = [label.name for label in labels]
-        self._labels_card.setVisible(bool(names))
-        if [self.label_choice.itemText(at) for at in range(self.label_choice.count())] != names:
-            self.label_choice.clear()
-            self.label_choice.addItems(names)
-        if self._label not in names:
-            self._label = names[0] if names else ""
-        self.label_choice.setCurrentText(self._label)
-        self._draw_label()
+        self._labels_card.setVisible(bool(labels))
+        self.by_label.show_labels(labels, lambda label: np.bincount(label.codes, minlength=len(label.values)))
         self._draw_table(corpus, overview, labels, kept)
         self._show_pick()
         self._look_for_changes()
@@ -250,16 +217,6 @@ class GatherDesk(Desk):
         rows = [[words] for words in self.bench.results["corpus"].notices]
         self.listing = Listing("Notes", "What was noticed while reading.", ["Note"], rows, self)
         self.listing.show()
-
-    def _draw_label(self) -> None:
-        label = self._shown_label()
-        if label is None:
-            self.values.show_values([])
-            return
-        counts = np.bincount(label.codes, minlength=len(label.values))
-        self._order = np.argsort(-counts, kind="stable")[:_MOST_VALUES]
-        self.values.show_values([(label.values[int(at)], int(counts[at])) for at in self._order])
-        self._label_words.setText(amount(len(label.values), "value"))
 
     def _draw_table(self, corpus: Corpus, overview: Overview, labels: tuple[Label, ...], kept: np.ndarray) -> None:
         words = overview.words

@@ -2,49 +2,38 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QModelIndex, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QButtonGroup,
-    QComboBox,
     QFileDialog,
-    QHBoxLayout,
-    QLabel,
     QMenu,
     QMessageBox,
     QPushButton,
     QScrollArea,
     QSplitter,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.desks.base import Desk, card, muted
-from jagged_lens.desktop.flow import Flow
-from jagged_lens.desktop.plots.context_lines import ContextLines
+from jagged_lens.desktop.desks.base import Desk, card
+from jagged_lens.desktop.leaf_row import LeafRow
 from jagged_lens.desktop.plots.rank_curve import RankCurve
 from jagged_lens.desktop.plots.term_strips import TermStrips
-from jagged_lens.desktop.plots.value_bars import ValueBars
 from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.term_asking import TermAsker
+from jagged_lens.desktop.term_card import TermCard, TermPicture
 from jagged_lens.desktop.words import amount
 from jagged_lens.terms import (
-    Companion,
-    Context,
     Phrase,
-    TermIndex,
     WhyNot,
     ZipfMandelbrot,
     company,
     contexts,
     fit_zipf_mandelbrot,
-    index_of,
     phrases,
     write_terms,
     written_forms,
@@ -67,21 +56,11 @@ _INK = {
     WhyNot.UNLISTED: "muted",
 }
 _LEAVES = ("Vocabulary", "At a glance", "Phrases")
-_ORDERS = (("document", "by document"), ("left", "by what stands left"), ("right", "by what stands right"))
-
-
-@dataclass(frozen=True, eq=False)
-class _Picked:
-    """What is known of the term under the cursor."""
-
-    contexts: list[Context]
-    company: list[Companion]
-    written: list[tuple[str, int]]
 
 
 class TermsDesk(Desk):
     step = "terms"
-    needs = ("corpus", "tokens", "rows", "terms")
+    needs = ("corpus", "tokens", "rows", "ngrams", "terms")
 
     def build(self) -> None:
         self.only_kept = QPushButton("Kept only")
@@ -108,14 +87,13 @@ class TermsDesk(Desk):
         column.addWidget(self.curve)
         self.body.addWidget(frame)
         self._build_leaves()
-        self._index: tuple[object, TermIndex] | None = None
         self._why: NDArray[np.uint8] | None = None
         self._line: ZipfMandelbrot | None = None
         self._by_documents: NDArray[np.int64] = np.zeros(0, np.int64)
         self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
         self._row = -1
         self._phrases: list[Phrase] = []
-        self._label = ""
+        self._places = TermAsker(self.bench, self.asker)
         self.keys = [
             ("Space", "pick the documents that hold the term"),
             ("Left, Right", "on the curve: move the lower limit, with Shift the upper one"),
@@ -124,31 +102,18 @@ class TermsDesk(Desk):
         ]
 
     def _build_leaves(self) -> None:
-        place = QWidget()
-        row = Flow()
-        place.setLayout(row)
-        policy = place.sizePolicy()
-        policy.setHeightForWidth(True)
-        place.setSizePolicy(policy)
-        group = QButtonGroup(self)
-        self.leaf_buttons: dict[str, QPushButton] = {}
-        for number, name in enumerate(_LEAVES):
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.clicked.connect(partial(self._show_leaf, number))
-            group.addButton(button)
-            row.addWidget(button)
-            self.leaf_buttons[name] = button
+        self.leaf_row = LeafRow(("Vocabulary", "At a glance", "Phrases"))
+        self.leaf_row.shown.connect(self._leaf_shown)
         self.keep_button = self._flat("Always keep", "The chosen terms, whatever the limits say", self.always_keep)
         self.drop_button = self._flat("Always drop", "The chosen terms, whatever the limits say", self.always_drop)
         self.free_button = self._flat(
             "By the limits", "Let the limits decide on the chosen terms again", self.by_limits
         )
         for button in (self.keep_button, self.drop_button, self.free_button):
-            row.addWidget(button)
-        self.body.addWidget(place)
+            self.leaf_row.add(button)
+        self.body.addWidget(self.leaf_row)
         self.split = QSplitter(Qt.Orientation.Vertical)
-        self.leaves = QStackedWidget()
+        self.leaves = self.leaf_row.leaves
         self.table = TableView("Vocabulary")
         self.table.row_changed.connect(self._show_term)
         self.table.read_wanted.connect(self.pick_documents)
@@ -172,12 +137,15 @@ class TermsDesk(Desk):
         column.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
         self.leaves.addWidget(page)
         self.split.addWidget(self.leaves)
-        self.split.addWidget(self._term_card())
+        self.card = TermCard()
+        self.card.context_chosen.connect(self._read_context)
+        self.card.documents_wanted.connect(self._pick)
+        self.card.value_chosen.connect(self._pick_value)
+        self.split.addWidget(self.card)
         self.split.setStretchFactor(0, 3)
         self.split.setStretchFactor(1, 2)
         self.split.setChildrenCollapsible(False)
         self.body.addWidget(self.split, 1)
-        self.leaf_buttons["Vocabulary"].setChecked(True)
 
     def _flat(self, words: str, tip: str, does: object) -> QPushButton:
         button = QPushButton(words)
@@ -186,64 +154,9 @@ class TermsDesk(Desk):
         button.clicked.connect(lambda: does())  # type: ignore[operator]
         return button
 
-    def _term_card(self) -> QWidget:
-        self.term_card, column = card()
-        column.setContentsMargins(12, 6, 8, 6)
-        head = QHBoxLayout()
-        self.term_name = QLabel("Choose a term to see it in its contexts")
-        self.term_name.setFont(theme.ui_font(1.02, bold=True))
-        self.term_name.setTextFormat(Qt.TextFormat.PlainText)
-        head.addWidget(self.term_name)
-        self.term_words = muted()
-        self.term_words.setMinimumWidth(10)
-        head.addWidget(self.term_words, 1)
-        self.order = QComboBox()
-        self.order.setAccessibleName("Order of the contexts")
-        for _, words in _ORDERS:
-            self.order.addItem(words)
-        self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
-        head.addWidget(self.order)
-        self.pick_button = self._flat(
-            "Pick its documents", "The documents that hold the term become the pick (Space)", self._pick
-        )
-        head.addWidget(self.pick_button)
-        column.addLayout(head)
-        self.company_words = muted()
-        self.company_words.setWordWrap(True)
-        self.company_words.setTextFormat(Qt.TextFormat.PlainText)
-        column.addWidget(self.company_words)
-        row = QHBoxLayout()
-        self.lines = ContextLines()
-        self.lines.clicked.connect(self._read_context)
-        self.lines.activated.connect(self._read_context)
-        row.addWidget(self.lines, 3)
-        side = QVBoxLayout()
-        self.label_choice = QComboBox()
-        self.label_choice.setAccessibleName("Label by which the times are counted")
-        self.label_choice.activated.connect(self._choose_label)
-        side.addWidget(self.label_choice)
-        self.by_label = ValueBars()
-        self.by_label.setAccessibleName("Times of the term by label")
-        self.by_label.chosen.connect(self._pick_value)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setWidget(self.by_label)
-        side.addWidget(area, 1)
-        self._label_side = QWidget()
-        side.setContentsMargins(0, 0, 0, 0)
-        self._label_side.setLayout(side)
-        row.addWidget(self._label_side, 1)
-        column.addLayout(row, 1)
-        self.term_card.setMinimumHeight(int(self.fontMetrics().height() * 8))
-        return self.term_card
-
     # What is in front.
 
-    def _show_leaf(self, place: int) -> None:
-        self.leaf_buttons[_LEAVES[place]].setChecked(True)
-        self.leaves.setCurrentIndex(place)
+    def _leaf_shown(self, place: int) -> None:
         if place == 2:
             self._ask_phrases()
 
@@ -262,29 +175,14 @@ class TermsDesk(Desk):
             self.table.go_to(row)
 
     def pick_documents(self, row: int) -> None:
-        """The documents of a kept term become the pick."""
-        if self._index is not None or self._has_column(row):
-            self.bench.pick.set(self._documents_of(row)[0].tolist())
-            self.read()
-
-    def _has_column(self, row: int) -> bool:
-        """Whether a term of the vocabulary has a column of its own."""
-        terms = self.bench.results["terms"]
-        column = int(np.searchsorted(terms.kept, row))
-        return terms.column is None and column < len(terms.kept) and int(terms.kept[column]) == row
+        """The documents of a term become the pick."""
+        self.bench.pick.set(self._documents_of(row)[0].tolist())
+        self.read()
 
     def _documents_of(self, row: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """The corpus rows that hold a term of the vocabulary, and how often: from its column, or looked up in the index."""
-        terms = self.bench.results["terms"]
-        if self._has_column(row):
-            entries = np.flatnonzero(terms.counts.indices == np.searchsorted(terms.kept, row))
-            documents = np.searchsorted(terms.counts.indptr, entries, side="right") - 1
-            return terms.rows[documents].astype(np.int64), terms.counts.data[entries].astype(np.int64)
-        if self._index is None:
-            return np.zeros(0, np.int64), np.zeros(0, np.int64)
-        places = self._index[1].places_of(terms.vocabulary.terms[row])
-        found, counts = np.unique(self._index[1].row[places], return_counts=True)
-        return found.astype(np.int64), counts.astype(np.int64)
+        """The corpus rows that hold a term of the vocabulary, and how often."""
+        documents, counts = self.bench.results["ngrams"].holders(row)
+        return self.bench.results["ngrams"].rows[documents].astype(np.int64), counts.astype(np.int64)
 
     def _pick(self) -> None:
         if self._row >= 0:
@@ -323,7 +221,7 @@ class TermsDesk(Desk):
 
     def _chosen_rank(self, rank: int) -> None:
         if 0 <= rank < len(self._by_documents):
-            self._show_leaf(0)
+            self.leaf_row.show_leaf(0)
             self.table_to(int(self._by_documents[rank]))
 
     def _mark(self, row: int) -> None:
@@ -367,8 +265,8 @@ class TermsDesk(Desk):
         terms = self.bench.results["terms"]
         rows = terms.kept[terms.vocabulary.times[terms.kept] >= frequency] if frequency else np.zeros(0, np.int64)
         self.table.show_chosen(rows.tolist())
-        self.term_words.setText(
-            f"{amount(len(rows), 'term')} with {frequency:,} times or more chosen" if frequency else ""
+        self.leaf_row.words.setText(
+            f"{amount(len(rows), 'term')} with {frequency:,} times or more" if frequency else ""
         )
 
     # Lists.
@@ -402,8 +300,9 @@ class TermsDesk(Desk):
 
     def _shown(self, row: int) -> str:
         terms = self.bench.results["terms"]
-        if self._has_column(row):
-            return terms.shown[int(np.searchsorted(terms.kept, row))]
+        column = int(np.searchsorted(terms.kept, row))
+        if terms.column is None and column < len(terms.kept) and int(terms.kept[column]) == row:
+            return terms.shown[column]
         return terms.vocabulary.terms[row]
 
     def _show_term(self, row: int) -> None:
@@ -411,106 +310,36 @@ class TermsDesk(Desk):
         self._row = row
         self._mark(row)
         results = self.bench.results
-        corpus, tokens, rows, vocabulary = (
-            results["corpus"],
-            results["tokens"],
-            results["rows"],
-            results["terms"].vocabulary,
-        )
-        bridge = self.bench.recipe.terms.bridge
+        corpus, vocabulary = results["corpus"], results["terms"].vocabulary
         term = vocabulary.terms[row]
-        self.term_name.setText(self._shown(row))
-        self.term_words.setText(
-            f"{amount(int(vocabulary.times[row]), 'time')} in {amount(int(vocabulary.documents[row]), 'document')}"
-        )
-        self._draw_labels()
+        self.card.show_term(self._shown(row), int(vocabulary.times[row]), self.bench.labels(), *self._documents_of(row))
         if self.bench.recipe.clean.tokens == "characters":
-            self._show_picked(_Picked([], [], []))
+            self.card.show_picture(TermPicture([], [], []))
             return
-        known = self._index
-
-        def found() -> tuple[TermIndex, _Picked]:
-            index = known[1] if known is not None and known[0] is tokens else index_of(tokens, rows, bridge)
-            return index, _Picked(contexts(corpus, index, term), company(index, term), written_forms(index, term))
-
-        def show(answer: tuple[TermIndex, _Picked]) -> None:
-            self._index = (tokens, answer[0])
-            self._show_picked(answer[1])
-
-        self.asker.ask("a term", found, show)
-
-    def _show_picked(self, picked: _Picked) -> None:
-        self.lines.show_contexts(picked.contexts)
-        said = []
-        if len(picked.written) > 1:
-            said.append("Written: " + ", ".join(f"{way} {times:,}" for way, times in picked.written))
-        if picked.company:
-            together = " · ".join(f"{one.word} {one.together:,}" for one in picked.company[:10])
-            said.append(f"In the same sentences: {together}")
-        self.company_words.setText("\n".join(said))
-        self.company_words.setToolTip(
-            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picked.company)
+        self._places.ask(
+            "a term",
+            lambda index: TermPicture(contexts(corpus, index, term), company(index, term), written_forms(index, term)),
+            self.card.show_picture,
         )
 
-    def _read_context(self, index: QModelIndex) -> None:
+    def _read_context(self, row: int, start: int, end: int) -> None:
         """Read the document at the place of a context."""
-        one = self.lines.lines.contexts[index.row()]
-        self.read_document(one.row)
-        self.side.reader.show_place(one.start, one.end)
+        self.read_document(row)
+        self.side.reader.show_place(start, end)
 
-    def _choose_label(self) -> None:
-        self._label = self.label_choice.currentText()
-        self._draw_labels()
-
-    def _term_documents(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """The documents of the term under the cursor, where it is counted, and how often they hold it."""
-        if self._row < 0 or (self.bench.results["terms"].column is None and not self._has_column(self._row)):
-            return np.zeros(0, np.int64), np.zeros(0, np.int64)
-        return self._documents_of(self._row)
-
-    def _draw_labels(self) -> None:
-        labels = self.bench.labels()
-        names = [label.name for label in labels]
-        self._label_side.setVisible(bool(names))
-        if [self.label_choice.itemText(at) for at in range(self.label_choice.count())] != names:
-            self.label_choice.clear()
-            self.label_choice.addItems(names)
-        if self._label not in names:
-            self._label = names[0] if names else ""
-        self.label_choice.setCurrentText(self._label)
-        label = next((one for one in labels if one.name == self._label), None)
-        if label is None:
-            return
-        rows, counts = self._term_documents()
-        times = np.bincount(label.codes[rows], counts, minlength=len(label.values)).astype(np.int64)
-        self._values = np.argsort(-times, kind="stable")[: max(int((times > 0).sum()), 0)]
-        self.by_label.show_values([(label.values[int(at)], int(times[at])) for at in self._values])
-
-    def _pick_value(self, place: int, add: bool) -> None:
+    def _pick_value(self, value: int, add: bool) -> None:
         """Pick the documents of one label value that hold the term."""
-        label = next((one for one in self.bench.labels() if one.name == self._label), None)
-        rows, _ = self._term_documents()
-        if label is not None and place < len(self._values):
-            chosen = rows[label.codes[rows] == self._values[place]].tolist()
+        label = self.card.by_label.label
+        if label is not None and self._row >= 0:
+            rows, _ = self._documents_of(self._row)
+            chosen = rows[label.codes[rows] == value].tolist()
             self.bench.pick.set({*self.bench.pick.rows, *chosen} if add else chosen)
             self.read()
 
     # Phrases.
 
     def _ask_phrases(self) -> None:
-        results = self.bench.results
-        tokens, rows, bridge = results["tokens"], results["rows"], self.bench.recipe.terms.bridge
-        known = self._index
-
-        def found() -> tuple[TermIndex, list[Phrase]]:
-            index = known[1] if known is not None and known[0] is tokens else index_of(tokens, rows, bridge)
-            return index, phrases(index)
-
-        def show(answer: tuple[TermIndex, list[Phrase]]) -> None:
-            self._index = (tokens, answer[0])
-            self._list_phrases(answer[1])
-
-        self.asker.ask("phrases", found, show)
+        self._places.ask("phrases", phrases, self._list_phrases)
 
     def _list_phrases(self, found: list[Phrase]) -> None:
         self._phrases = found
@@ -536,9 +365,10 @@ class TermsDesk(Desk):
         place = self.phrases.current_row()
         if not 0 <= place < len(self._phrases):
             return
-        index = self._index[1] if self._index is not None else None
         words = " ".join(self._phrases[place].words)
-        ways = written_forms(index, words) if index is not None else []
+        self._places.ask("ways of a phrase", lambda index: written_forms(index, words), partial(self._join, words))
+
+    def _join(self, words: str, ways: list[tuple[str, int]]) -> None:
         own = list(self.bench.recipe.clean.own_rules)
         own += [rule for way, _ in ways or [(words, 0)] if (rule := f"join: {way.replace('_', ' ')}") not in own]
         self.bench.set("clean", "own-rules", own)
@@ -580,7 +410,7 @@ class TermsDesk(Desk):
         self.forget_list.setEnabled(bool(settings.only_list))
         self._draw_strips()
         self._list_terms()
-        if self.leaves.currentIndex() == 2:
+        if self.leaf_row.front == 2:
             self._ask_phrases()
 
     def _draw_strips(self) -> None:

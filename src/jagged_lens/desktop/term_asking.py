@@ -1,0 +1,38 @@
+"""Questions that need the index of terms: where a term stands, what keeps company with it, which phrases there are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.project import Bench
+from jagged_lens.terms import TermIndex, index_of
+
+Answer = TypeVar("Answer")
+
+
+class TermAsker:
+    """Asks in the background; the index is made once for the tokens and documents of a lens."""
+
+    def __init__(self, bench: Bench, asker: Asker) -> None:
+        self._bench = bench
+        self._asker = asker
+        self._known: tuple[tuple[object, ...], TermIndex] | None = None
+
+    def ask(self, purpose: str, question: Callable[[TermIndex], Answer], show: Callable[[Answer], None]) -> None:
+        """Ask a question of the index and show its answer; a newer question of the same purpose takes its place."""
+        results = self._bench.results
+        tokens, rows, bridge = results["tokens"], results["rows"], self._bench.recipe.terms.bridge
+        of = (id(tokens), id(rows), bridge)
+        known = self._known[1] if self._known is not None and self._known[0] == of else None
+
+        def work() -> tuple[TermIndex, Answer]:
+            index = known or index_of(tokens, rows, bridge)
+            return index, question(index)
+
+        def answered(answer: tuple[TermIndex, Answer]) -> None:
+            self._known = (of, answer[0])
+            show(answer[1])
+
+        self._asker.ask(purpose, work, answered)
