@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.terms import TermsDesk
 from jagged_lens.desktop.window import MainWindow
+from jagged_lens.desktop.within import Side
 from jagged_lens.terms import WhyNot, read_terms
 
 Settle = Callable[[MainWindow], None]
@@ -187,3 +188,48 @@ def test_a_vocabulary_is_kept_as_a_list_and_reapplied(
     settle(window)
     assert list(window.bench.results["terms"].terms) == kept
     assert (window.bench.results["terms"].vocabulary.why_not == WhyNot.UNLISTED).any()
+
+
+def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
+    window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle
+) -> None:
+    desk.within.choices.aboutToShow.emit()
+    crop = next(action.menu() for action in desk.within.choices.actions() if action.text() == "crop")
+    assert crop is not None
+    value = crop.actions()[0]
+    name = value.text().rpartition("   ")[0]
+    value.trigger()
+    qtbot.waitUntil(lambda: desk._there is not None, timeout=3000)
+    assert desk.within.text() == f"Within crop: {name}"
+    label = next(label for label in window.bench.labels() if label.name == "crop")
+    inside = [row for row in window.bench.results["rows"] if label.value(int(row)) == name]
+    counts = window.bench.results["terms"].counts[inside]
+    terms = window.bench.results["terms"]
+    titles = [column.title for column in desk.table.rows.columns]
+    assert {"Times there", "Docs there", "G²"} <= set(titles)
+    kept = [row for row in desk.table.rows.order.tolist() if terms.vocabulary.why_not[row] == WhyNot.KEPT]
+    columns = np.searchsorted(terms.kept, kept)
+    there = desk.table.rows.columns[titles.index("Times there")]
+    assert [int(there.text(row).replace(",", "").split(" of ")[0]) for row in kept] == np.asarray(counts.sum(axis=0))[
+        columns
+    ].tolist()
+    assert len(kept) == int((np.asarray(counts.sum(axis=0)) > 0).sum())
+    # The most telling term of a crop is its name.
+    desk.table.sortByColumn(titles.index("G²"), Qt.SortOrder.DescendingOrder)
+    assert name.lower()[:4] in terms.vocabulary.terms[int(desk.table.rows.order[0])]
+    # Another limit leaves the choice as it is.
+    window.bench.set("terms", "least-documents", 5.0)
+    settle(window)
+    qtbot.waitUntil(lambda: desk._there is not None, timeout=3000)
+    # A term that is not there is shown all the same when it is gone to.
+    far = int(np.flatnonzero(desk._there.documents == 0)[0])  # type: ignore[union-attr]
+    desk.table_to(far)
+    assert desk.table.current_row() == far
+    assert desk.within.text() == "Within all documents"
+    window.bench.pick.set([0, 1])
+    desk.within.choose(Side(picked=True))
+    qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 2, timeout=3000)
+    window.bench.pick.set([0, 1, 2])
+    qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 3, timeout=3000)
+    window.bench.pick.clear()
+    qtbot.waitUntil(lambda: desk._there is None, timeout=3000)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
@@ -26,9 +27,12 @@ from jagged_lens.desktop.plots.term_strips import TermStrips
 from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.desktop.term_asking import TermAsker
 from jagged_lens.desktop.term_card import TermCard, TermPicture
+from jagged_lens.desktop.within import Side, Within
 from jagged_lens.desktop.words import amount
+from jagged_lens.group import log_likelihood
 from jagged_lens.terms import (
     Phrase,
+    Vocabulary,
     WhyNot,
     ZipfMandelbrot,
     company,
@@ -58,6 +62,45 @@ _INK = {
 _LEAVES = ("Vocabulary", "At a glance", "Phrases")
 
 
+@dataclass(frozen=True, eq=False)
+class _There:
+    """How often each term of the vocabulary occurs in some of the documents, in how many of them, and how telling it is for
+    them (G²)."""
+
+    words: str
+    size: int
+    times: NDArray[np.int64]
+    documents: NDArray[np.int64]
+    ratio: NDArray[np.float32]
+
+    def columns(self, vocabulary: Vocabulary) -> list[Column]:
+        """The columns that show it."""
+        inside = f"within {self.words}"
+        return [
+            Column(
+                "Times there",
+                lambda row: f"{self.times[row]:,} of {vocabulary.times[row]:,}",
+                self.times,
+                right=True,
+                tip=f"Times {inside}, of all times",
+            ),
+            Column(
+                "Docs there",
+                lambda row: f"{self.documents[row]:,} of {vocabulary.documents[row]:,}",
+                self.documents,
+                right=True,
+                tip=f"Documents {inside} ({self.size:,}) that hold the term, of all that do",
+            ),
+            Column(
+                "G²",
+                lambda row: f"{self.ratio[row]:,.1f}",
+                self.ratio,
+                right=True,
+                tip=f"Log-likelihood ratio: how far the term tells the documents {inside} from the others; 0 where it does not",
+            ),
+        ]
+
+
 class TermsDesk(Desk):
     step = "terms"
     needs = ("corpus", "tokens", "rows", "ngrams", "terms")
@@ -75,7 +118,10 @@ class TermsDesk(Desk):
         self.forget_list = menu.addAction("Use no list", lambda: self.bench.set("terms", "only-list", ""))
         self.lists.setMenu(menu)
         self.field = self.filter_field("Filter terms ( / )", self._filter)
-        for widget in (self.only_kept, self.lists, self.field):
+        self.within = Within(self.bench)
+        self.within.chosen.connect(self._look_within)
+        self.bench.pick.changed.subscribe(self._pick_changed)
+        for widget in (self.within, self.only_kept, self.lists, self.field):
             self.tools.addWidget(widget)
         frame, column = card()
         column.setContentsMargins(10, 6, 8, 4)
@@ -92,6 +138,7 @@ class TermsDesk(Desk):
         self._by_documents: NDArray[np.int64] = np.zeros(0, np.int64)
         self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
         self._row = -1
+        self._there: _There | None = None
         self._phrases: list[Phrase] = []
         self._places = TermAsker(self.bench, self.asker)
         self.keys = [
@@ -162,8 +209,11 @@ class TermsDesk(Desk):
 
     def _filter(self, _: object = None) -> None:
         terms = self.bench.results.get("terms")
-        kept = terms.vocabulary.why_not == WhyNot.KEPT if terms is not None and self.only_kept.isChecked() else None
-        self.table.rows.filter(self.field.text(), kept)
+        shown = terms.vocabulary.why_not == WhyNot.KEPT if terms is not None and self.only_kept.isChecked() else None
+        if self._there is not None:
+            there = self._there.documents > 0
+            shown = there if shown is None else shown & there
+        self.table.rows.filter(self.field.text(), shown)
         self.phrases.rows.filter(self.field.text())
 
     def table_to(self, row: int) -> None:
@@ -172,7 +222,44 @@ class TermsDesk(Desk):
         if self.table.current_row() != row:  # it is filtered away
             self.field.clear()
             self.only_kept.setChecked(False)
+            if self._there is not None and not self._there.documents[row]:
+                self.within.choose(Side())
             self.table.go_to(row)
+
+    # Terms within some of the documents.
+
+    def _look_within(self) -> None:
+        """Count the terms within the documents that are chosen, and list them with these counts beside them."""
+        if not self.bench.ready(*self.needs) or self.content.isHidden():
+            return
+        ngrams, side = self.bench.results["ngrams"], self.within.side
+        inside = self.within.rows(ngrams.rows, self.bench.labels()) if side else None
+        if inside is None:
+            self._show_within(None)
+            return
+
+        def counted() -> _There:
+            times, documents = ngrams.within(inside)
+            size, n = float(inside.sum()), float(len(inside))
+            every = ngrams.documents.astype(np.float64)
+            ratio = log_likelihood(documents.astype(np.float64), every, size, n).astype(np.float32)
+            return _There(side.words(), int(size), times, documents, ratio)
+
+        def show(there: _There) -> None:
+            if self.bench.results.get("ngrams") is ngrams and side == self.within.side:
+                self._show_within(there)
+
+        self.asker.ask("terms within", counted, show)
+
+    def _show_within(self, there: _There | None) -> None:
+        before, self._there = self._there, there
+        if before is not None or there is not None:
+            self._list_terms()
+            self._filter()
+
+    def _pick_changed(self) -> None:
+        if self.within.side.picked and self.isVisible():
+            self._look_within()
 
     def pick_documents(self, row: int) -> None:
         """The documents of a term become the pick."""
@@ -384,7 +471,8 @@ class TermsDesk(Desk):
         low, high = settings.words
         unit = "character" if self.bench.recipe.clean.tokens == "characters" else "word"
         lengths = f"{low}–{high}-{unit}" if low != high else f"{low}-{unit}"
-        said = f"{len(vocabulary):,} different {lengths} terms · {len(terms.kept):,} kept"
+        said = f"{len(terms.kept):,} of {len(vocabulary):,} terms kept"
+        self.figures.setToolTip(f"{len(vocabulary):,} different {lengths} terms, {len(terms.kept):,} of them kept")
         if terms.column is not None:
             inside = int((terms.column >= 0).sum())
             shared = inside - len(terms.kept)
@@ -409,7 +497,9 @@ class TermsDesk(Desk):
         assert self.forget_list is not None
         self.forget_list.setEnabled(bool(settings.only_list))
         self._draw_strips()
+        self._there = None
         self._list_terms()
+        self._look_within()
         if self.leaf_row.front == 2:
             self._ask_phrases()
 
@@ -435,6 +525,11 @@ class TermsDesk(Desk):
             assert self._why is not None
             return WhyNot(int(self._why[row]))
 
+        counted = [
+            Column("Times", lambda row: f"{vocabulary.times[row]:,}", vocabulary.times, right=True),
+            Column("Documents", lambda row: f"{vocabulary.documents[row]:,}", vocabulary.documents, right=True),
+            Column("Share", lambda row: f"{vocabulary.documents[row] / n:.1%}", vocabulary.documents, right=True),
+        ]
         columns = [
             Column(
                 "Term",
@@ -451,9 +546,7 @@ class TermsDesk(Desk):
                 texts=vocabulary.terms,
             ),
             Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
-            Column("Times", lambda row: f"{vocabulary.times[row]:,}", vocabulary.times, right=True),
-            Column("Documents", lambda row: f"{vocabulary.documents[row]:,}", vocabulary.documents, right=True),
-            Column("Share", lambda row: f"{vocabulary.documents[row] / n:.1%}", vocabulary.documents, right=True),
+            *(self._there.columns(vocabulary) if self._there is not None else counted),
             Column("Kept", lambda row: _WHY[why(row)], vocabulary.why_not, ink=lambda row: _INK[why(row)]),
         ]
         if terms.column is not None:
@@ -466,8 +559,9 @@ class TermsDesk(Desk):
                     tip="The hashed column that it is counted in, and the terms that share it",
                 )
             )
-        self.table.show_rows(columns, len(vocabulary), [17, 16, 7, 7, 11, 9, 13, 30][: len(columns)], 0)
-        if self.only_kept.isChecked():
+        widths = [17, 16, 7, *([7, 11, 9] if self._there is None else [12, 12, 8]), 13, 30]
+        self.table.show_rows(columns, len(vocabulary), widths[: len(columns)], 0)
+        if self.only_kept.isChecked() or self._there is not None:
             self._filter()
         if self.table.current_row() < 0 and len(vocabulary):
             first = int(terms.kept[0]) if len(terms.kept) else 0
