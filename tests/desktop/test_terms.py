@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
@@ -155,9 +155,11 @@ def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow,
     expected = terms.kept[terms.vocabulary.times[terms.kept] >= frequency]
     assert len(expected) == 5
     assert sorted(desk.table.chosen_rows()) == sorted(expected.tolist())
+    assert set(window.bench.pick.terms) == {terms.vocabulary.terms[row] for row in expected}
+    assert window.pick_bar.terms.text() == "5 terms picked"
     strips.setFocus()
     QTest.keyClick(strips, Qt.Key.Key_Down)
-    assert len(desk.table.chosen_rows()) == 6
+    assert len(desk.table.chosen_rows()) == len(window.bench.pick.terms) == 6
     QTest.mouseClick(strips, Qt.MouseButton.LeftButton, pos=QPoint(30, int(strips.line_height() * 2.5)))
     assert desk.table.current_row() == int(terms.kept[terms.vocabulary.words[terms.kept] == 1][1])
 
@@ -233,3 +235,51 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 3, timeout=3000)
     window.bench.pick.clear()
     qtbot.waitUntil(lambda: desk._there is None, timeout=3000)
+
+
+def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
+    terms = window.bench.results["terms"]
+    desk.table.show_chosen([])
+    rows = terms.kept[:40].tolist()
+    selection = desk.table.selectionModel()
+    assert selection is not None
+    for row in rows:
+        place = int(np.flatnonzero(desk.table.rows.order == row)[0])
+        selection.select(
+            desk.table.rows.index(place, 0),
+            QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows,
+        )
+    assert len(window.bench.pick.terms) == 40
+    QTest.mouseClick(window.pick_bar.group_terms, Qt.MouseButton.LeftButton)
+    groups = desk.groups
+    qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=5000)
+    assert "40 picked terms" in groups.words.text()
+    letters = {groups.table.rows.columns[0].text(row) for row in range(40)}
+    assert letters == set("ABCDEFGH")
+    groups.count.setValue(3)
+    qtbot.waitUntil(lambda: {term.group for term in groups.map.terms} == {0, 1, 2}, timeout=5000)
+    # A term in the map is the one in the list, in the vocabulary and in its contexts.
+    window.grab()
+    number, box = next(iter(groups.map._boxes.items()))
+    QTest.mouseClick(groups.map, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert groups.table.current_row() == number
+    assert desk.table.current_row() == rows[number]
+    assert desk.card.name.text() == groups.map.terms[number].name
+    assert len(window.bench.pick.terms) == 40  # looking at one picks nothing else
+    QTest.keyClick(groups.map, Qt.Key.Key_Right)
+    assert groups.map._current != number
+    QTest.keyClick(groups.map, Qt.Key.Key_Space)
+    assert groups.table.current_row() == groups.map._current
+    # A group becomes the pick; its documents too.
+    own = groups.map.terms[groups.table.current_row()].group
+    size = sum(term.group == own for term in groups.map.terms)
+    QTest.mouseClick(groups.pick_group, Qt.MouseButton.LeftButton)
+    assert len(window.bench.pick.terms) == size
+    QTest.mouseClick(window.pick_bar.of_terms, Qt.MouseButton.LeftButton)
+    columns = [list(terms.terms).index(term) for term in window.bench.pick.terms]
+    held = np.flatnonzero(np.asarray(terms.counts[:, columns].sum(axis=1)).ravel() > 0)
+    assert list(window.bench.pick.rows) == terms.rows[held].tolist()
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert window.bench.pick.terms == ()
+    assert window.bench.pick.rows == ()
+    qtbot.waitUntil(lambda: "60 most frequent" in groups.words.text(), timeout=5000)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from jagged_lens.desktop import theme
-from jagged_lens.desktop.words import TITLES
+from jagged_lens.desktop.words import TITLES, amount
 from jagged_lens.lens import PARTS
 from jagged_lens.project import Bench
 
@@ -18,6 +18,7 @@ class PickBar(QFrame):
     reader_wanted = pyqtSignal()
     keep_wanted = pyqtSignal()
     aside_wanted = pyqtSignal()
+    terms_wanted = pyqtSignal()
 
     def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -42,6 +43,18 @@ class PickBar(QFrame):
         self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
         for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
             row.addWidget(button)
+        self.terms = QLabel()
+        self.terms.setFont(theme.ui_font(bold=True))
+        row.addWidget(self.terms)
+        self.group_terms = self._action(
+            "Group them", "Group and map the picked terms by the documents that hold them", self.terms_wanted.emit
+        )
+        self.of_terms = self._action(
+            "Their documents", "Pick the documents that hold any of these terms", bench.pick_documents_of_terms
+        )
+        self.clear_terms = self._action("Clear terms", "Pick no terms (Esc)", lambda: bench.pick.set_terms(()))
+        for button in (self.group_terms, self.of_terms, self.clear_terms):
+            row.addWidget(button)
         row.addStretch(1)
         self.said = QLabel()
         theme.tone(self.said, "muted")
@@ -55,6 +68,7 @@ class PickBar(QFrame):
         self.stop = self._action("Stop", "Stop the work; what was there before stays (Ctrl+.)", bench.stop)
         row.addWidget(self.stop)
         bench.pick.changed.subscribe(self.refresh)
+        bench.pick.terms_changed.subscribe(self.refresh)
         bench.part_changed.subscribe(self._progress)
         bench.settled.subscribe(self._progress)
         self.refresh()
@@ -69,8 +83,12 @@ class PickBar(QFrame):
         return button
 
     def refresh(self) -> None:
-        count = len(self._bench.pick)
+        count, terms = len(self._bench.pick), len(self._bench.pick.terms)
         self.count.setText(f"{count:,} picked" if count else "Nothing picked")
+        self.count.setVisible(count > 0 or not terms)
+        self.terms.setText(f"{amount(terms, 'term')} picked")
+        for widget in (self.terms, self.group_terms, self.of_terms, self.clear_terms):
+            widget.setVisible(terms > 0)
         for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
             button.setVisible(count > 0)
 

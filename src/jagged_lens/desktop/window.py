@@ -93,6 +93,7 @@ class MainWindow(QMainWindow):
         self.pick_bar.reader_wanted.connect(self.show_reader)
         self.pick_bar.aside_wanted.connect(self.set_aside)
         self.pick_bar.keep_wanted.connect(self.keep_pick)
+        self.pick_bar.terms_wanted.connect(self.group_terms)
         self.find_bar.found.connect(self._found)
         self.side.wanted.connect(self._show_side)
         bench.state_changed.subscribe(self._state_changed)
@@ -698,6 +699,13 @@ class MainWindow(QMainWindow):
         self.bench.change(self.bench.state.moved(by), "move the lens")
 
     # The pick.
+
+    def group_terms(self) -> None:
+        """Go to the groups and the map of the picked terms."""
+        self.show_step("terms")
+        desk = self.desks["terms"]
+        assert isinstance(desk, TermsDesk)
+        desk.show_groups()
 
     def keep_pick(self) -> None:
         name = self._asked("Keep the pick", "Name", f"Pick {len(self.bench.state.kept) + 1}")

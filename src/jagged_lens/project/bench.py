@@ -416,6 +416,14 @@ class Bench:
         near = neighbours.row[inside, : self.recipe.compare.neighbours]
         self.pick.set((*self.pick.rows, *rows[near[near >= 0]].tolist()), self.pick.reading)
 
+    def pick_documents_of_terms(self) -> None:
+        """Pick the documents that hold any of the picked terms."""
+        ngrams = self.results.get("ngrams")
+        if ngrams is not None:
+            rows = ngrams.terms.rows_of(set(self.pick.terms)).values()
+            held = [ngrams.rows[ngrams.holders(row)[0]] for row in rows]
+            self.pick.set(np.unique(np.concatenate(held)).tolist() if held else ())
+
     def keep_pick(self, name: str) -> None:
         """Keep the pick under a name."""
         self.change(self.state.with_kept(name, self.picked_keys()), f"keep {name}")

@@ -1,4 +1,4 @@
-"""The pick: the documents that are selected, one and the same in every view."""
+"""The pick: the documents and the terms that are selected, one and the same in every view."""
 
 from __future__ import annotations
 
@@ -10,12 +10,17 @@ _REMEMBERED = 100
 
 
 class Pick:
-    """Corpus rows, in rising order, and the one among them that is being read (-1: none). It remembers where it was."""
+    """Corpus rows, in rising order, and the one among them that is being read (-1: none). It remembers where it was.
+
+    Beside them terms, as they are counted, in the order in which they were picked.
+    """
 
     def __init__(self) -> None:
         self.rows: tuple[int, ...] = ()
         self.reading = -1
         self.changed = Signal()
+        self.terms: tuple[str, ...] = ()
+        self.terms_changed = Signal()
         self._before: list[tuple[tuple[int, ...], int]] = []
         self._after: list[tuple[tuple[int, ...], int]] = []
 
@@ -35,8 +40,16 @@ class Pick:
     def toggle(self, row: int) -> None:
         self.set(set(self.rows) ^ {row}, row)
 
+    def set_terms(self, terms: Iterable[str]) -> None:
+        """Pick these terms."""
+        wanted = tuple(dict.fromkeys(terms))
+        if wanted != self.terms:
+            self.terms = wanted
+            self.terms_changed.emit()
+
     def clear(self) -> None:
         self.set(())
+        self.set_terms(())
 
     def back(self) -> None:
         """To what was picked before."""

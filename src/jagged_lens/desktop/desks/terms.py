@@ -27,6 +27,7 @@ from jagged_lens.desktop.plots.term_strips import TermStrips
 from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.desktop.term_asking import TermAsker
 from jagged_lens.desktop.term_card import TermCard, TermPicture
+from jagged_lens.desktop.term_groups import TermGroups
 from jagged_lens.desktop.within import Side, Within
 from jagged_lens.desktop.words import amount
 from jagged_lens.group import log_likelihood
@@ -139,6 +140,7 @@ class TermsDesk(Desk):
         self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
         self._row = -1
         self._there: _There | None = None
+        self._going = False
         self._phrases: list[Phrase] = []
         self._places = TermAsker(self.bench, self.asker)
         self.keys = [
@@ -149,13 +151,11 @@ class TermsDesk(Desk):
         ]
 
     def _build_leaves(self) -> None:
-        self.leaf_row = LeafRow(("Vocabulary", "At a glance", "Phrases"))
+        self.leaf_row = LeafRow(("Vocabulary", "At a glance", "Phrases", "Groups"))
         self.leaf_row.shown.connect(self._leaf_shown)
-        self.keep_button = self._flat("Always keep", "The chosen terms, whatever the limits say", self.always_keep)
-        self.drop_button = self._flat("Always drop", "The chosen terms, whatever the limits say", self.always_drop)
-        self.free_button = self._flat(
-            "By the limits", "Let the limits decide on the chosen terms again", self.by_limits
-        )
+        self.keep_button = self._flat("Keep", "Always keep the chosen terms, whatever the limits say", self.always_keep)
+        self.drop_button = self._flat("Drop", "Always drop the chosen terms, whatever the limits say", self.always_drop)
+        self.free_button = self._flat("By limits", "Let the limits decide on the chosen terms again", self.by_limits)
         for button in (self.keep_button, self.drop_button, self.free_button):
             self.leaf_row.add(button)
         self.body.addWidget(self.leaf_row)
@@ -164,6 +164,8 @@ class TermsDesk(Desk):
         self.table = TableView("Vocabulary")
         self.table.row_changed.connect(self._show_term)
         self.table.read_wanted.connect(self.pick_documents)
+        self.table.selectionModel().selectionChanged.connect(self._choose_terms)  # type: ignore[union-attr]
+        self.bench.pick.terms_changed.subscribe(self._show_picked_terms)
         self.leaves.addWidget(self.table)
         self.strips = TermStrips()
         self.strips.chosen.connect(self.table_to)
@@ -183,6 +185,9 @@ class TermsDesk(Desk):
         self.join.clicked.connect(self.join_phrase)
         column.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
         self.leaves.addWidget(page)
+        self.groups = TermGroups(self.bench, self.asker)
+        self.groups.chosen.connect(self.table_to)
+        self.leaves.addWidget(self.groups)
         self.split.addWidget(self.leaves)
         self.card = TermCard()
         self.card.context_chosen.connect(self._read_context)
@@ -206,6 +211,12 @@ class TermsDesk(Desk):
     def _leaf_shown(self, place: int) -> None:
         if place == 2:
             self._ask_phrases()
+        elif place == 3:
+            self.groups.ask()
+
+    def show_groups(self) -> None:
+        """Bring the groups of the picked terms up."""
+        self.leaf_row.show_leaf(3)
 
     def _filter(self, _: object = None) -> None:
         terms = self.bench.results.get("terms")
@@ -217,7 +228,8 @@ class TermsDesk(Desk):
         self.phrases.rows.filter(self.field.text())
 
     def table_to(self, row: int) -> None:
-        """Go to a term of the vocabulary, and show it."""
+        """Go to a term of the vocabulary, and show it; the pick of terms stays."""
+        self._going = True
         self.table.go_to(row)
         if self.table.current_row() != row:  # it is filtered away
             self.field.clear()
@@ -225,6 +237,26 @@ class TermsDesk(Desk):
             if self._there is not None and not self._there.documents[row]:
                 self.within.choose(Side())
             self.table.go_to(row)
+        self._going = False
+
+    # The pick of terms.
+
+    def _choose_terms(self) -> None:
+        """Several rows that are chosen are the pick of terms; a single one is only looked at."""
+        if not self._going:
+            rows = self.table.chosen_rows()
+            vocabulary = self.bench.results["terms"].vocabulary
+            self.bench.pick.set_terms([vocabulary.terms[row] for row in rows] if len(rows) > 1 else ())
+
+    def _show_picked_terms(self) -> None:
+        terms = self.bench.results.get("terms")
+        if terms is None or not self.isVisible():
+            return
+        picked = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
+        if sorted(picked.values()) != sorted(self.table.chosen_rows()) and picked:
+            self.table.show_chosen(list(picked.values()))
+        if self.leaf_row.front == 3:
+            self.groups.ask()
 
     # Terms within some of the documents.
 
@@ -351,7 +383,7 @@ class TermsDesk(Desk):
         """Choose every term at or above a frequency in the vocabulary."""
         terms = self.bench.results["terms"]
         rows = terms.kept[terms.vocabulary.times[terms.kept] >= frequency] if frequency else np.zeros(0, np.int64)
-        self.table.show_chosen(rows.tolist())
+        self.bench.pick.set_terms(terms.vocabulary.terms.at_rows(rows))
         self.leaf_row.words.setText(
             f"{amount(len(rows), 'term')} with {frequency:,} times or more" if frequency else ""
         )
@@ -471,7 +503,7 @@ class TermsDesk(Desk):
         low, high = settings.words
         unit = "character" if self.bench.recipe.clean.tokens == "characters" else "word"
         lengths = f"{low}–{high}-{unit}" if low != high else f"{low}-{unit}"
-        said = f"{len(terms.kept):,} of {len(vocabulary):,} terms kept"
+        said = f"{len(terms.kept):,} of {len(vocabulary):,} kept"
         self.figures.setToolTip(f"{len(vocabulary):,} different {lengths} terms, {len(terms.kept):,} of them kept")
         if terms.column is not None:
             inside = int((terms.column >= 0).sum())
@@ -502,6 +534,8 @@ class TermsDesk(Desk):
         self._look_within()
         if self.leaf_row.front == 2:
             self._ask_phrases()
+        elif self.leaf_row.front == 3:
+            self.groups.ask()
 
     def _draw_strips(self) -> None:
         terms = self.bench.results["terms"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -36,6 +36,7 @@ class RankCurve(QWidget):
         self._line: ZipfMandelbrot | None = None
         self._marked = -1
         self._card: tuple[str, str] | None = None
+        self._said = QRectF()  # where the words of the lower limit stand
         self._dragging = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -261,6 +262,7 @@ class RankCurve(QWidget):
         width = metrics.horizontalAdvance(too_rare)
         x = right + 6 if right + 6 + width < area.right() else right - width - 6
         painter.drawText(QPointF(x, area.top() + line * 2.1), too_rare)
+        self._said = QRectF(x - 4, area.top() + line * 1.1, width + 8, line * 1.3)
         painter.setPen(theme.colour("verdigris"))
         painter.setFont(theme.ui_font(1.0, bold=True))
         kept = amount(self._kept, "term") + " kept"
@@ -270,6 +272,21 @@ class RankCurve(QWidget):
             kept,
         )
         painter.setFont(theme.ui_font(0.86))
+
+    def _card_place(self, point: QPointF, size: QSizeF, area: QRectF) -> QRectF:
+        """Where the card of a point stands: beside it, below the curve where there is room, off the words of the limits."""
+        left, right = point.x() - size.width() - 8, point.x() + 10
+        above, below = max(point.y() - size.height() - 6, 2.0), min(point.y() + 9, area.bottom() - size.height() - 2)
+        places = [
+            QRectF(QPointF(x, y), size) for x, y in ((left, below), (right, above), (right, below), (left, above))
+        ]
+        free = [
+            place
+            for place in places
+            if area.left() < place.left() and place.right() < area.right() and not place.intersects(self._said)
+        ]
+        reserved = QRectF(area.left(), area.bottom() - size.height(), area.width() * 0.3, size.height())
+        return next((place for place in free if not place.intersects(reserved)), free[0] if free else places[0])
 
     def _paint_mark(self, painter: QPainter, area: QRectF, line: float) -> None:
         point = QPointF(self._x(self._marked + 1), self._y(int(self._falling[self._marked])))
@@ -284,12 +301,7 @@ class RankCurve(QWidget):
             max(QFontMetricsF(bold).horizontalAdvance(title), QFontMetricsF(painter.font()).horizontalAdvance(words))
             + 20
         )
-        card = QRectF(point.x() + 10, point.y() - line * 3.1, min(width, 330), line * 2.9)
-        if point.x() - card.width() - 12 > area.left() + area.width() * 0.3:  # below the curve there is room
-            card.moveTopRight(QPointF(point.x() - 8, min(point.y() + 8, area.bottom() - card.height() - 2)))
-        elif card.right() > area.right():
-            card.moveRight(point.x() - 10)
-        card.moveTop(max(card.top(), 2.0))
+        card = self._card_place(point, QSizeF(min(width, 330), line * 2.9), area)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.setBrush(theme.colour("card"))
         painter.drawRoundedRect(card, 5, 5)
