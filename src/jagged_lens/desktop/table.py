@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
@@ -176,11 +177,14 @@ class TableView(QTableView):
 
     row_changed = pyqtSignal(int)
     read_wanted = pyqtSignal(int)
+    columns_shown = pyqtSignal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.rows = ArrayModel()
         self._stretch = (0, 0)
+        self._widths: Sequence[int] = ()
+        self.fitting = False  # the table itself sets widths
         self.setModel(self.rows)
         self.setAccessibleName(name)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -208,18 +212,33 @@ class TableView(QTableView):
         """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
         first = [column.title for column in self.rows.columns] != [column.title for column in columns]
         current = self.current_row()
-        self.rows.show(columns, size)
-        across = self.horizontalHeader()
-        assert across is not None
-        if first and columns:
-            titles = QFontMetricsF(theme.ui_font(bold=True))
-            for place, width in enumerate(widths):
-                titled = titles.horizontalAdvance(columns[place].title) + 16
-                self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
-            self._stretch = (stretch, self.columnWidth(stretch))
-            self._fit()
+        with self._by_itself():
+            self.rows.show(columns, size)
+            if first and columns:
+                self._widths, self._stretch = widths, (stretch, 0)
+                self.first_widths()
+                self.columns_shown.emit()
         if 0 <= current < size:
             self.show_chosen([current])
+
+    def first_widths(self) -> None:
+        """Make the columns as wide as they were meant to be."""
+        with self._by_itself():
+            titles = QFontMetricsF(theme.ui_font(bold=True))
+            for place, width in enumerate(self._widths):
+                titled = titles.horizontalAdvance(self.rows.columns[place].title) + 16
+                self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
+            self._stretch = (self._stretch[0], self.columnWidth(self._stretch[0]))
+            self._fit()
+
+    @contextmanager
+    def _by_itself(self) -> Iterator[None]:
+        """Within it, what happens to the columns is not the user's doing."""
+        before, self.fitting = self.fitting, True
+        try:
+            yield
+        finally:
+            self.fitting = before
 
     def _fit(self) -> None:
         """The column that stretches takes what is left, but is never narrower than it wants to be."""
@@ -238,8 +257,9 @@ class TableView(QTableView):
                 across.resizeSection(place, wanted)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._fit()
+        with self._by_itself():
+            super().resizeEvent(event)
+            self._fit()
 
     def current_row(self) -> int:
         """The row of the arrays that the cursor is on; -1 where there is none."""

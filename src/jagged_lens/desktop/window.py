@@ -48,6 +48,8 @@ from jagged_lens.desktop.pick_bar import PickBar
 from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.spine import Spine
+from jagged_lens.desktop.table import TableView
+from jagged_lens.desktop.table_columns import TableColumns
 from jagged_lens.desktop.tour import Tour
 from jagged_lens.desktop.words import TITLES, amount, source_names
 from jagged_lens.errors import JaggedLensError
@@ -110,6 +112,9 @@ class MainWindow(QMainWindow):
         hints = QApplication.styleHints()
         assert hints is not None
         hints.colorSchemeChanged.connect(self._system_look_changed)
+        self.table_columns = {
+            table.accessibleName(): TableColumns(table, memory) for table in self.findChildren(TableView)
+        }
         self.resize(1280, 800)
         self._recall()
         self._take_preferences()

@@ -1,0 +1,94 @@
+"""Columns of tables are remembered as the user left them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table_columns import TableColumns
+
+BEDS = ["pea", "leek", "beet"]
+SIZES = np.array([3, 1, 2])
+
+
+def beds(qtbot: QtBot, memory: QSettings | None) -> tuple[TableView, TableColumns]:
+    table = TableView("Beds")
+    qtbot.addWidget(table)
+    table.resize(500, 200)
+    table.show()
+    columns = TableColumns(table, memory)
+    show(table)
+    return table, columns
+
+
+def show(table: TableView) -> None:
+    columns = [
+        Column("Crop", lambda row: BEDS[row], texts=BEDS),
+        Column("Rows", lambda row: str(SIZES[row]), SIZES, right=True),
+        Column("Note", lambda row: "sown late"),
+    ]
+    table.show_rows(columns, 3, [10, 8, 12], 0)
+
+
+def titles(table: TableView) -> list[str]:
+    across = table.horizontalHeader()
+    assert across is not None
+    shown = [across.logicalIndex(at) for at in range(across.count())]
+    return [table.rows.columns[at].title for at in shown if not across.isSectionHidden(at)]
+
+
+@pytest.fixture
+def memory(tmp_path: Path) -> QSettings:
+    return QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
+
+
+def test_width_order_sort_and_hidden_columns_come_back(qtbot: QtBot, memory: QSettings) -> None:
+    table, columns = beds(qtbot, memory)
+    across = table.horizontalHeader()
+    assert across is not None
+    viewport = across.viewport()
+    # Drag the edge between the titles of the second and the third column.
+    edge = QPoint(across.sectionViewportPosition(2) - 1, across.height() // 2)
+    QTest.mousePress(viewport, Qt.MouseButton.LeftButton, pos=edge)
+    QTest.mouseMove(viewport, edge + QPoint(20, 0))
+    QTest.mouseMove(viewport, edge + QPoint(41, 0))
+    QTest.mouseRelease(viewport, Qt.MouseButton.LeftButton, pos=edge + QPoint(41, 0))
+    wide = across.sectionSize(1)
+    QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=QPoint(across.sectionViewportPosition(1) + 20, 8))
+    assert [BEDS[row] for row in table.rows.order] == ["leek", "beet", "pea"]
+    across.moveSection(2, 0)
+    next(entry for entry in columns.menu().actions() if entry.text() == "Note").trigger()
+    assert titles(table) == ["Crop", "Rows"]
+    across.moveSection(across.visualIndex(1), 0)
+
+    again, kept = beds(qtbot, memory)
+    assert titles(again) == ["Rows", "Crop"]
+    assert [BEDS[row] for row in again.rows.order] == ["leek", "beet", "pea"]
+    new = again.horizontalHeader()
+    assert new is not None
+    assert new.sectionSize(1) == wide
+    actions = {entry.text(): entry for entry in kept.menu().actions()}
+    assert not actions["Crop"].isEnabled()
+    assert not actions["Note"].isChecked()
+    actions["As they were at first"].trigger()
+    assert titles(again) == ["Crop", "Rows", "Note"]
+    assert new.sectionSize(1) < wide
+    assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]
+
+
+def test_what_a_table_does_by_itself_is_not_kept_and_rubbish_is_passed_over(qtbot: QtBot, memory: QSettings) -> None:
+    table, _ = beds(qtbot, memory)
+    table.resize(300, 200)
+    table.resize(700, 200)
+    show(table)
+    assert not memory.allKeys()
+    memory.setValue("columns/Beds/Crop|Rows|Note", '{"order": 3}')
+    assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]
+    memory.setValue("columns/Beds/Crop|Rows|Note", "{{")
+    assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]
