@@ -2,7 +2,7 @@
 
 Pairs at 0.8 and above, and the 12 nearest, exactly: against SciPy's product of the rows with all rows, block by block, with a
 filter or a partition behind it. One iteration of k-means with 20 groups: against one product of the rows with as many dense
-centroids. Rows are 1-grams in at least 3 documents, log × smooth idf × L2.
+centroids. Rows are 1-grams in at least 3 documents, weighed by default.
 """
 
 from __future__ import annotations

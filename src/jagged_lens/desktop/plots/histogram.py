@@ -5,13 +5,14 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
-class LimitHistogram(QWidget):
+class LimitHistogram(KeyedPicture):
     """Bars from 0 to 1; what lies at or above the limit is kept. Emits `limit_set` when the line is let go."""
 
     limit_set = pyqtSignal(float)
@@ -21,7 +22,6 @@ class LimitHistogram(QWidget):
         self._counts: NDArray[np.float64] = np.zeros(1)
         self._limit = 0.8
         self._dragging = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("How alike are pairs: distribution with its limit")
@@ -68,22 +68,13 @@ class LimitHistogram(QWidget):
             self._dragging = False
             self.limit_set.emit(self._limit)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        step = {Qt.Key.Key_Left: -0.01, Qt.Key.Key_Right: 0.01, Qt.Key.Key_PageDown: -0.1, Qt.Key.Key_PageUp: 0.1}.get(
-            Qt.Key(event.key())
-        )
-        if step is None:
-            super().keyPressEvent(event)
-            return
-        self._limit = round(min(max(self._limit + step, 0.01), 1.0), 2)
-        self.update()
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        steps = {Qt.Key.Key_Left: -0.01, Qt.Key.Key_Right: 0.01, Qt.Key.Key_PageDown: -0.1, Qt.Key.Key_PageUp: 0.1}
+        if key not in steps:
+            return False
+        self._limit = round(min(max(self._limit + steps[key], 0.01), 1.0), 2)
         self.limit_set.emit(self._limit)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
+        return True
 
     def _move(self, x: float) -> None:
         self._limit = self._value_at(x)

@@ -5,16 +5,17 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.desktop.words import amount
 
 _BINS = 36
 
 
-class LengthHistogram(QWidget):
+class LengthHistogram(KeyedPicture):
     """Bars by number of words. Dragging over it, or Shift and the arrow keys, emits `brushed` with the words from and to."""
 
     brushed = pyqtSignal(int, int)
@@ -26,7 +27,6 @@ class LengthHistogram(QWidget):
         self._picked: NDArray[np.int64] = np.zeros(1, np.int64)
         self._from = self._to = -1
         self._dragging = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Lengths of documents in words")
@@ -96,27 +96,20 @@ class LengthHistogram(QWidget):
         low, high = sorted((self._from, self._to))
         self.brushed.emit(int(self._edges[low]), int(self._edges[high + 1]) - 1)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
         if step is None:
-            super().keyPressEvent(event)
-            return
+            return False
         if self._to < 0:
             self._from = self._to = 0 if step > 0 else len(self._counts) - 1
         else:
             self._to = min(max(self._to + step, 0), len(self._counts) - 1)
-            if not event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            if not shift:
                 self._from = self._to
         self._dragging = True  # the pick that follows is this one
         self._tell()
         self._dragging = False
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -5,17 +5,18 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.desktop.words import amount
 from jagged_lens.terms import ZipfMandelbrot
 
 _NEAR = 7
 
 
-class RankCurve(QWidget):
+class RankCurve(KeyedPicture):
     """Terms ranked by documents, from the commonest. What lies between the two lines is kept.
 
     limits_moved(least, share) while a line is dragged, limits_set when it is let go; hovered and chosen with the rank of a term
@@ -38,7 +39,6 @@ class RankCurve(QWidget):
         self._card: tuple[str, str] | None = None
         self._said = QRectF()  # where the words of the lower limit stand
         self._dragging = ""
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rank–frequency curve of all terms with its two limits")
@@ -164,24 +164,17 @@ class RankCurve(QWidget):
     def leaveEvent(self, event: object) -> None:
         self.hovered.emit(-1)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
         if step is None or not len(self._falling):
-            super().keyPressEvent(event)
-            return
-        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            return False
+        if shift:
             self._share = round(min(max(self._share - 0.05 * step, 0.05), 1.0), 4)
         else:
             least = self._least * self._documents if self._least < 1 else self._least
             self._least = max(round(least) - step, 1.0)
         self.limits_set.emit(self._least, self._share)
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

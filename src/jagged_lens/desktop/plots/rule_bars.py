@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,7 @@ class RuleLine:
     hits: int | None = None
 
 
-class RuleBars(QWidget):
+class RuleBars(KeyedPicture):
     """A click on a box emits `switched`, a click on a line `chosen`; Up and Down choose, Space switches."""
 
     switched = pyqtSignal(str)
@@ -35,7 +36,6 @@ class RuleBars(QWidget):
         super().__init__(parent)
         self._lines: list[RuleLine] = []
         self._current = ""
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rules, with the tokens left after each")
@@ -72,26 +72,21 @@ class RuleBars(QWidget):
         elif line is not None:
             self._choose(line.name)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self._lines:
-            return
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
         names = [line.name for line in self._lines]
         place = names.index(self._current) if self._current in names else 0
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
-        if step is not None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
+        if step is not None and names:
             self._choose(names[min(max(place + step, 0), len(names) - 1)])
-        elif event.key() == Qt.Key.Key_Space and self._lines[place].on is not None:
+        elif key == Qt.Key.Key_Space and names and self._lines[place].on is not None:
             self.switched.emit(names[place])
         else:
-            super().keyPressEvent(event)
+            return False
+        return True
 
     def _choose(self, name: str) -> None:
         self._current = name
         self.chosen.emit(name)
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

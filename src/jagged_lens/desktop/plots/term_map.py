@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.group_colours import group_colour
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.group import letter
 
 _EDGE = 26
@@ -28,7 +29,7 @@ class PlacedTerm:
     words: str
 
 
-class TermMap(QWidget):
+class TermMap(KeyedPicture):
     """A click on a term, or Space on the one that the arrow keys walk to, emits `chosen` with its number. Names that find no
     room are left out; their dots stay, and the pointer tells them."""
 
@@ -40,7 +41,6 @@ class TermMap(QWidget):
         self._positions: NDArray[np.float64] = np.zeros((0, 2))
         self._current = -1
         self._boxes: dict[int, QRectF] = {}
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(120)
         self.setAccessibleName("Map of the terms")
@@ -96,17 +96,15 @@ class TermMap(QWidget):
                 self.go_to(number)
                 self.chosen.emit(number)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not len(self.terms):
-            return
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
         ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        way = ways.get(Qt.Key(event.key()))
-        if way is not None:
-            self._walk(np.array(way, np.float64))
-        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return) and self._current >= 0:
+        if key in ways and len(self.terms):
+            self._walk(np.array(ways[key], np.float64))
+        elif key in (Qt.Key.Key_Space, Qt.Key.Key_Return) and self._current >= 0:
             self.chosen.emit(self._current)
         else:
-            super().keyPressEvent(event)
+            return False
+        return True
 
     def _walk(self, way: NDArray[np.float64]) -> None:
         """To the nearest term in a direction: steps to the side count twice."""
@@ -134,10 +132,6 @@ class TermMap(QWidget):
             if self.rect().toRectF().contains(box) and not any(box.intersects(other) for other in self._boxes.values()):
                 return box
         return None
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 MOST = 60
 Entry = tuple[str, int, int]
 """A term as it is shown, its times, and its row in the vocabulary."""
 
 
-class TermStrips(QWidget):
+class TermStrips(KeyedPicture):
     """All strips share one scale. A line across them, dragged up and down, picks every term at or above a frequency: emits
     `picked` with it. A click on a term emits `chosen` with its row."""
 
@@ -27,7 +28,6 @@ class TermStrips(QWidget):
         self._strips: list[tuple[str, list[Entry]]] = []
         self._line = 0
         self._dragging = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("The most frequent terms by length")
         self.setToolTip(
@@ -89,21 +89,14 @@ class TermStrips(QWidget):
             self._dragging = False
             self.picked.emit(self.frequency)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
-            return
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
         if step is None:
-            super().keyPressEvent(event)
-            return
+            return False
         self._line = min(max(self._line + step, 0), self._rows())
         self._describe()
         self.picked.emit(self.frequency)
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
-class ValueBars(QWidget):
+class ValueBars(KeyedPicture):
     """A line a value: name, bar, count; the picked part of the bar is marked. A click picks, with Ctrl it adds."""
 
     chosen = pyqtSignal(int, bool)
@@ -21,7 +22,6 @@ class ValueBars(QWidget):
         self._values: list[tuple[str, int]] = []
         self._picked: list[int] = []
         self._current = 0
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName("Values of the label")
@@ -54,22 +54,18 @@ class ValueBars(QWidget):
             self.chosen.emit(place, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
             self.update()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self._values:
-            return
-        key = event.key()
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._current = min(max(self._current + (1 if key == Qt.Key.Key_Down else -1), 0), len(self._values) - 1)
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        if not self._values:
+            return False
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
+        if step is not None:
+            self._current = min(max(self._current + step, 0), len(self._values) - 1)
         elif key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
-            self.chosen.emit(self._current, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+            self.chosen.emit(self._current, control)
         else:
-            super().keyPressEvent(event)
+            return False
         self.setAccessibleDescription("{}: {:,}".format(*self._values[self._current]))
-        self.update()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
