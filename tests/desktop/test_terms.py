@@ -171,8 +171,8 @@ def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot
     assert "otter bank" in shown
     desk.phrases.go_to(shown.index("otter bank"))
     QTest.mouseClick(desk.join, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: "join: otter bank" in window.bench.recipe.clean.own_rules, timeout=3000)
     settle(window)
-    assert "join: otter bank" in window.bench.recipe.clean.own_rules
     assert "otter_bank" in list(window.bench.results["terms"].terms)
 
 

@@ -97,6 +97,7 @@ class _Announcer(QObject):
     changed = pyqtSignal()
 
 
+_WORN = "jagged-lens-look"
 _announcer = _Announcer()
 changed = _announcer.changed
 """Emitted when the look, the colours or the reading size changed; whoever holds colours of its own takes them anew."""
@@ -185,7 +186,10 @@ def use(app: QApplication, look: str, for_colour_blind: bool = False, reading: f
 
 
 def dress(app: QApplication) -> None:
-    """Put the look on the application."""
+    """Put the look on the application, if it does not wear it already: every widget there is would be dressed anew."""
+    if app.property(_WORN) == now.paper:
+        return
+    app.setProperty(_WORN, now.paper)
     app.setStyle(Quiet("Fusion"))
     palette = QPalette()
     roles = {

@@ -75,6 +75,7 @@ class MainWindow(QMainWindow):
         self._worker = worker
         self._memory = memory
         self.preferences = Preferences.read(memory)
+        self._take_preferences()  # before there is anything that would have to be dressed anew
         self.step = "map"
         self._pick_to_recall: tuple[frozenset[str], str] | None = None
         self.asker = Asker(self)
@@ -117,7 +118,6 @@ class MainWindow(QMainWindow):
         }
         self.resize(1280, 800)
         self._recall()
-        self._take_preferences()
         self._state_changed()
         self.show_step("map")
 
