@@ -35,6 +35,7 @@ class LeafRow(QWidget):
             self._row.addWidget(button)
             self.buttons[name] = button
         self.words = muted()
+        self.words.setMinimumHeight(next(iter(self.buttons.values())).sizeHint().height())
         self._row.addWidget(self.words)
         next(iter(self.buttons.values())).setChecked(True)
 

@@ -28,6 +28,17 @@ def _show_term(window: MainWindow, term: str) -> None:
         )
 
 
+def _show_term_groups(window: MainWindow) -> None:
+    """Group the terms that are most frequent, and go to one of them."""
+    desk = window.desks["terms"]
+    assert isinstance(desk, TermsDesk)
+    terms = window.bench.results["terms"].terms
+    window.bench.pick.set_terms(terms[: min(80, len(terms))])
+    window.group_terms()
+    if wait_until(lambda: bool(desk.groups.map.terms), 10):
+        desk.groups.table.go_to(0)
+
+
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     """Draw each desk into `folder` once everything is computed, also the profiles of all lenses; gives the files."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -47,6 +58,10 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         if step == "terms":
             _show_term(window, "slug")
         draw(step)
+        if step == "terms":
+            _show_term_groups(window)
+            draw("term-groups")
+            bench.pick.clear()
     window.add_documents(bench.state.folder / bench.state.sources[0].file)
     wait_until(lambda: bool(window.sheet.table.roles), 10)
     draw("add-source", window.sheet)

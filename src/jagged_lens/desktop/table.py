@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTable
 
 from jagged_lens.desktop import theme
 
+_LEAST = 0.8  # the share of its room that a column can do with before the table is moved to and fro
 _MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
 
 
@@ -241,7 +242,7 @@ class TableView(QTableView):
             self.fitting = before
 
     def _fit(self) -> None:
-        """The column that stretches takes what is left, but is never narrower than it wants to be."""
+        """The column that stretches takes what is left, but is hardly narrower than it wants to be."""
         across, viewport = self.horizontalHeader(), self.viewport()
         assert across is not None
         assert viewport is not None
@@ -249,7 +250,7 @@ class TableView(QTableView):
         if place >= across.count():
             return
         others = sum(across.sectionSize(at) for at in range(across.count()) if at != place)
-        fits = others + wanted <= viewport.width()
+        fits = others + _LEAST * wanted <= viewport.width()
         mode = QHeaderView.ResizeMode.Stretch if fits else QHeaderView.ResizeMode.Interactive
         if across.sectionResizeMode(place) != mode:
             across.setSectionResizeMode(place, mode)

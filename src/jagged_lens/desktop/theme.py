@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPainter, QPalette, QPen
+from PyQt6.QtCore import QObject, QPointF, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPainter, QPalette, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication, QMenu, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
 
 
@@ -143,8 +143,35 @@ def draw_focus(painter: QPainter, rect: QRect) -> None:
     painter.drawRoundedRect(QRectF(rect).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
 
 
+def draw_tick_box(painter: QPainter, box: QRectF, ticked: bool) -> None:
+    """A box that can be ticked, of 12 by 12 pixels."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(colour("muted"), 1))
+    painter.setBrush(colour("verdigris") if ticked else colour("field"))
+    painter.drawRoundedRect(box, 3, 3)
+    if ticked:
+        painter.setPen(QPen(colour("on_verdigris"), 1.8))
+        painter.drawPolyline(QPolygonF([box.topLeft() + QPointF(*at) for at in ((3, 6), (5.4, 8.6), (9.4, 3.4))]))
+
+
 class Quiet(QProxyStyle):
-    """Fusion, with the underlines of menu letters only while Alt is held."""
+    """Fusion, with boxes of our own, and the underlines of menu letters only while Alt is held."""
+
+    def drawPrimitive(
+        self,
+        element: QStyle.PrimitiveElement,
+        option: QStyleOption | None,
+        painter: QPainter | None,
+        widget: QWidget | None = None,
+    ) -> None:
+        if element == QStyle.PrimitiveElement.PE_IndicatorCheckBox and option is not None and painter is not None:
+            painter.save()
+            middle = QRectF(option.rect).center()
+            ticked = bool(option.state & QStyle.StateFlag.State_On)
+            draw_tick_box(painter, QRectF(middle.x() - 6, middle.y() - 6, 12, 12), ticked)
+            painter.restore()
+        else:
+            super().drawPrimitive(element, option, painter, widget)
 
     def styleHint(
         self,
@@ -247,8 +274,6 @@ def _sheet(t: Theme) -> str:
     QPlainTextEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QLineEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QAbstractSpinBox QLineEdit {{ border: none; padding: 0px; }}
-    QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.muted}; border-radius: 3px; background: {t.field}; }}
-    QCheckBox::indicator:checked {{ width: 8px; height: 8px; background: {t.verdigris}; border: 3px solid {t.field}; outline: 1px solid {t.muted}; }}
     QCheckBox:focus {{ color: {t.verdigris}; }}
     QTableView {{ background: {t.card}; alternate-background-color: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
         selection-background-color: {t.tint}; selection-color: {t.ink}; gridline-color: transparent; outline: none; }}

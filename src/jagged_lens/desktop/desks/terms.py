@@ -237,6 +237,8 @@ class TermsDesk(Desk):
             if self._there is not None and not self._there.documents[row]:
                 self.within.choose(Side())
             self.table.go_to(row)
+        if self._row != row:  # the cursor was there already, with others chosen
+            self._show_term(row)
         self._going = False
 
     # The pick of terms.

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
@@ -104,15 +104,7 @@ class RuleBars(KeyedPicture):
             if line.name == self._current:
                 painter.fillRect(QRectF(20, top + 1, self.width() - 20, tall - 2), theme.colour("tint"))
             if line.on is not None:
-                box = QRectF(3, top + tall / 2 - 6, 12, 12)
-                painter.setPen(QPen(theme.colour("muted"), 1))
-                painter.setBrush(theme.colour("verdigris") if line.on else theme.colour("field"))
-                painter.drawRoundedRect(box, 3, 3)
-                if line.on:
-                    painter.setPen(QPen(theme.colour("on_verdigris"), 1.8))
-                    painter.drawPolyline(
-                        QPolygonF([box.topLeft() + QPointF(*at) for at in ((3, 6), (5.4, 8.6), (9.4, 3.4))])
-                    )
+                theme.draw_tick_box(painter, QRectF(3, top + tall / 2 - 6, 12, 12), line.on)
             last = place == len(self._lines) - 1
             painter.setFont(bold if last else plain)
             quiet = line.on is False
