@@ -265,4 +265,10 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
         env={**os.environ, "QT_QPA_PLATFORM": "xcb", "HOME": str(tmp_path)},
     )
     assert done.returncode == 0, done.stderr
-    assert {path.stem for path in tmp_path.glob("*.png")} == {*STEPS, "beside", "add-source", "another-lens-dark"}
+    assert {path.stem for path in tmp_path.glob("*.png")} == {
+        *STEPS,
+        "term-groups",
+        "beside",
+        "add-source",
+        "another-lens-dark",
+    }
