@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
+from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
@@ -256,6 +256,7 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     assert "40 picked terms" in groups.words.text()
     letters = {groups.table.rows.columns[0].text(row) for row in range(40)}
     assert letters == set("ABCDEFGH")
+    assert "in 8 groups" in groups.words.text()
     groups.count.setValue(3)
     qtbot.waitUntil(lambda: {term.group for term in groups.map.terms} == {0, 1, 2}, timeout=5000)
     # A term in the map is the one in the list, in the vocabulary and in its contexts.
@@ -270,6 +271,8 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     assert groups.map._current != number
     QTest.keyClick(groups.map, Qt.Key.Key_Space)
     assert groups.table.current_row() == groups.map._current
+    x, y = groups.map.points()[number]
+    assert any(groups.map.terms[number].name in told for told in groups.map.told_at(QPointF(x, y)))
     # A group becomes the pick; its documents too.
     own = groups.map.terms[groups.table.current_row()].group
     size = sum(term.group == own for term in groups.map.terms)

@@ -25,6 +25,7 @@ from jagged_lens.weigh import term_rows
 MOST = 2000
 """So many terms are grouped at most."""
 _USUAL = 60
+_FEWEST = 3  # terms in a group on the average, at least: fewer say nothing
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +82,7 @@ class TermGroups(QWidget):
         inside.addWidget(self.map)
         split.addWidget(frame)
         self.table.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 26))
-        split.setSizes([350, 400])
+        split.setSizes([370, 380])
         split.setStretchFactor(0, 2)
         split.setStretchFactor(1, 3)
         split.setChildrenCollapsible(False)
@@ -110,7 +111,7 @@ class TermGroups(QWidget):
                 "Fewer than two of the picked terms are kept. Pick some in the vocabulary or at a glance."
             )
             return
-        settings = GroupSettings(groups=min(self.count.value(), len(columns)))
+        settings = GroupSettings(groups=min(self.count.value(), -(-len(columns) // _FEWEST)))
         asked = (id(space), tuple(columns.tolist()), settings.groups)
         if asked == self._asked:
             return
@@ -140,7 +141,10 @@ class TermGroups(QWidget):
         group = grouping.group
         explained = sum(answer.projection.explained)
         whose = "picked" if self._bench.pick.terms else "most frequent kept"
-        self.words.setText(f"{len(rows):,} {whose} terms · the map shows {explained:.0%} of how they differ")
+        self.words.setText(
+            f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · "
+            f"the map shows {explained:.0%} of how they differ"
+        )
         self.words.setToolTip(
             "Terms are near each other where the same documents hold them: k-means and principal components of the "
             "transposed weights, each term of length 1."
@@ -158,7 +162,7 @@ class TermGroups(QWidget):
                 tip="Cosine to the middle of its group",
             ),
         ]
-        self.table.show_rows(columns, len(rows), [7, 13, 6, 10], 1)
+        self.table.show_rows(columns, len(rows), [6, 13, 6, 10], 1)
         if self.table.rows.unsorted:
             self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
 

@@ -18,6 +18,7 @@ from jagged_lens.group import letter
 
 _EDGE = 26
 _DOT = 3.5
+_TOLD = 12
 
 
 @dataclass(frozen=True)
@@ -81,11 +82,19 @@ class TermMap(KeyedPicture):
         nearest = int(far.argmin())
         return nearest if far[nearest] < 9 else -1
 
+    def told_at(self, place: QPointF) -> list[str]:
+        """What is said of the terms at a place: several may have the same documents."""
+        number = self._at(place)
+        if number < 0:
+            return []
+        points = self.points()
+        here = np.flatnonzero(np.hypot(*(points - points[number]).T) < 2)
+        told = [f"{self.terms[at].name}: {self.terms[at].words}" for at in here[:_TOLD].tolist()]
+        return told + [f"and {len(here) - _TOLD:,} more"] * (len(here) > _TOLD)
+
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent):
-            number = self._at(QPointF(event.pos()))
-            words = f"{self.terms[number].name}\n{self.terms[number].words}" if number >= 0 else ""
-            QToolTip.showText(event.globalPos(), words, self)
+            QToolTip.showText(event.globalPos(), "\n".join(self.told_at(QPointF(event.pos()))), self)
             return True
         return super().event(event)
 
