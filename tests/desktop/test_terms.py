@@ -227,7 +227,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     far = int(np.flatnonzero(desk._there.documents == 0)[0])  # type: ignore[union-attr]
     desk.table_to(far)
     assert desk.table.current_row() == far
-    assert desk.within.text() == "Within all documents"
+    assert desk.within.text() == "Within all"
     window.bench.pick.set([0, 1])
     desk.within.choose(Side(picked=True))
     qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 2, timeout=3000)

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.words import TITLES, plain
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import STEPS, settings_of
@@ -83,14 +84,14 @@ class Control(QWidget):
         row.setSpacing(8)
         label = QLabel(setting.label)
         label.setToolTip(setting.help)
-        label.setFixedWidth(label.fontMetrics().horizontalAdvance("In all documents") + 10)
+        label.setFixedWidth(label.fontMetrics().horizontalAdvance("Lines recur from") + 4)
         label.setWordWrap(True)
         row.addWidget(label, 0, Qt.AlignmentFlag.AlignVCenter)
         self.field, self._read, self._write = self._made()
         self.field.setMinimumHeight(int(label.fontMetrics().height() * 1.7))
         for spin in (self.field, *self.field.findChildren(QAbstractSpinBox)):
             if isinstance(spin, QAbstractSpinBox):
-                spin.setMinimumWidth(int(label.fontMetrics().averageCharWidth() * 8))
+                spin.setMinimumWidth(int(label.fontMetrics().averageCharWidth() * 6))
         self.field.setToolTip(setting.help)
         for widget in (self.field, *self.field.findChildren(QWidget)):
             if not widget.accessibleName():
@@ -99,7 +100,9 @@ class Control(QWidget):
         label.setBuddy(self.field)
         row.addWidget(self.field, 1)
         if setting.unit:
-            unit = QLabel(setting.unit)
+            unit = ElidedLabel(setting.unit)
+            unit.setMinimumWidth(unit.fontMetrics().averageCharWidth() * 3)
+            unit.setToolTip(setting.unit)
             theme.tone(unit, "muted")
             unit.setFont(theme.ui_font(0.88))
             row.addWidget(unit)

@@ -224,7 +224,12 @@ class TableView(QTableView):
 
     def first_widths(self) -> None:
         """Make the columns as wide as they were meant to be."""
+        across = self.horizontalHeader()
+        assert across is not None
         with self._by_itself():
+            across.setSectionResizeMode(
+                self._stretch[0], QHeaderView.ResizeMode.Interactive
+            )  # else it has no width of its own
             titles = QFontMetricsF(theme.ui_font(bold=True))
             for place, width in enumerate(self._widths):
                 titled = titles.horizontalAdvance(self.rows.columns[place].title) + 16

@@ -61,7 +61,8 @@ _DESKS: tuple[type[Desk], ...] = (GatherDesk, CleanDesk, TermsDesk, WeighDesk, C
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100
 _FOLD_BELOW = 1180
-_SIDE = 358
+_SIDE = 358  # pixels, where a letter is about so wide:
+_LETTER = 6
 _THREE_FROM = 1500
 _MOST_RECENT = 12
 
@@ -134,7 +135,7 @@ class MainWindow(QMainWindow):
         self.splitter.setCollapsible(0, False)
         self.splitter.setHandleWidth(1)
         self.side.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 43))
-        self.splitter.setSizes([690, _SIDE])
+        self.splitter.setSizes([690, self._side_width()])
         self.splitter.setMinimumWidth(500)  # less than desk and side want together: below that the side folds
         self._folded = False
         middle = QHBoxLayout()
@@ -983,7 +984,7 @@ class MainWindow(QMainWindow):
     def _show_side(self) -> None:
         """A leaf was asked for: open the side, over the desk where the window is narrow."""
         if self._folded:
-            width = max(_SIDE, self.side.minimumWidth())
+            width = max(self._side_width(), self.side.minimumWidth())
             self.side.setParent(self.splitter.parentWidget())
             place = self.splitter.geometry()
             self.side.setGeometry(place.right() - width + 1, place.top(), width, place.height())
@@ -998,8 +999,14 @@ class MainWindow(QMainWindow):
             self._folded = narrow
             if not narrow:
                 self.splitter.addWidget(self.side)
-                self.splitter.setSizes([self.width() - self.spine.width() - _SIDE, _SIDE])
+                side = self._side_width()
+                self.splitter.setSizes([self.width() - self.spine.width() - side, side])
             self.side.setVisible(not narrow)
+
+    def _side_width(self) -> int:
+        """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
+        wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
+        return max(_SIDE, min(wide, self.width() * 3 // 10))
 
     def _recall(self) -> None:
         if self._memory is None:

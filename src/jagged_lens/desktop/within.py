@@ -32,7 +32,7 @@ class Side:
         """Its name."""
         if self.picked:
             return "the pick"
-        return f"{self.label}: {self.value or '(none)'}" if self.label else "all documents"
+        return f"{self.label}: {self.value or '(none)'}" if self.label else "all"
 
 
 class Within(QPushButton):

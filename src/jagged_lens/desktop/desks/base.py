@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent, QShowEvent
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.words import TITLES
 from jagged_lens.project import Bench
@@ -41,7 +42,7 @@ class Desk(QWidget):
         title = QLabel(TITLES[self.step])
         title.setFont(theme.ui_font(1.5, bold=True))
         head.addWidget(title)
-        self.figures = Figures()
+        self.figures = ElidedLabel()
         theme.tone(self.figures, "muted")
         self.figures.setMinimumWidth(40)
         head.addWidget(self.figures, 1, Qt.AlignmentFlag.AlignVCenter)
@@ -162,16 +163,6 @@ class Desk(QWidget):
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom)
         for widget in (self._waiting, self.fill, self._below):
             widget.show()
-
-
-class Figures(QLabel):
-    """A line that ends in dots where it has no room."""
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setPen(self.palette().color(self.foregroundRole()))
-        words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, words)
 
 
 class Notice(QFrame):

@@ -212,6 +212,8 @@ class RankCurve(KeyedPicture):
                 place = QRectF(0, self._y(tick) - line / 2, 34, line)
                 painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{tick:,}")
         words = "documents of each term, terms ranked from the commonest; both axes log"
+        if QFontMetricsF(painter.font()).horizontalAdvance(words) > area.width():
+            words = "documents by rank of the term; both axes log"
         painter.drawText(
             QRectF(area.left(), area.bottom() + 14, area.width(), line), Qt.AlignmentFlag.AlignRight, words
         )
@@ -270,16 +272,16 @@ class RankCurve(KeyedPicture):
         """Where the card of a point stands: beside it, below the curve where there is room, off the words of the limits."""
         left, right = point.x() - size.width() - 8, point.x() + 10
         above, below = max(point.y() - size.height() - 6, 2.0), min(point.y() + 9, area.bottom() - size.height() - 2)
-        places = [
-            QRectF(QPointF(x, y), size) for x, y in ((left, below), (right, above), (right, below), (left, above))
-        ]
+        middle = area.center().y() - size.height() / 2
+        corners = ((left, below), (right, above), (right, below), (left, above), (right, middle), (left, middle))
+        places = [QRectF(QPointF(x, y), size) for x, y in corners]
         free = [
             place
             for place in places
             if area.left() < place.left() and place.right() < area.right() and not place.intersects(self._said)
         ]
         reserved = QRectF(area.left(), area.bottom() - size.height(), area.width() * 0.3, size.height())
-        return next((place for place in free if not place.intersects(reserved)), free[0] if free else places[0])
+        return next((place for place in free if not place.intersects(reserved)), free[0] if free else places[4])
 
     def _paint_mark(self, painter: QPainter, area: QRectF, line: float) -> None:
         point = QPointF(self._x(self._marked + 1), self._y(int(self._falling[self._marked])))
