@@ -92,3 +92,25 @@ def test_what_a_table_does_by_itself_is_not_kept_and_rubbish_is_passed_over(qtbo
     assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]
     memory.setValue("columns/Beds/Crop|Rows|Note", "{{")
     assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]
+
+
+def test_only_the_column_that_is_to_stretch_takes_what_is_left(qtbot: QtBot) -> None:
+    table = TableView("Beds")
+    qtbot.addWidget(table)
+    table.resize(600, 200)
+    table.show()
+    columns = [Column("Crop", lambda row: BEDS[row]), Column("Note", lambda row: "sown late")]
+    table.rows.show(columns, 3)
+    table.resize(640, 200)  # resized before it knows which one stretches
+    table.rows.show([], 0)
+    table.show_rows(columns, 3, [6, 30], 1)
+    viewport = table.viewport()
+    assert viewport is not None
+    crop = table.columnWidth(0)
+    assert crop < 120
+    assert crop + table.columnWidth(1) == viewport.width()
+    table.resize(900, 200)
+    assert table.columnWidth(0) == crop
+    table.resize(200, 200)  # too narrow for both: the table is moved to and fro instead
+    assert table.columnWidth(0) == crop
+    assert table.columnWidth(1) > 150

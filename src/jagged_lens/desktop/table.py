@@ -228,8 +228,8 @@ class TableView(QTableView):
         assert across is not None
         with self._by_itself():
             across.setSectionResizeMode(
-                self._stretch[0], QHeaderView.ResizeMode.Interactive
-            )  # else it has no width of its own
+                QHeaderView.ResizeMode.Interactive
+            )  # a column that stretches has no width of its own
             titles = QFontMetricsF(theme.ui_font(bold=True))
             for place, width in enumerate(self._widths):
                 titled = titles.horizontalAdvance(self.rows.columns[place].title) + 16
@@ -252,7 +252,7 @@ class TableView(QTableView):
         assert across is not None
         assert viewport is not None
         place, wanted = self._stretch
-        if place >= across.count():
+        if place >= across.count() or not wanted:
             return
         others = sum(across.sectionSize(at) for at in range(across.count()) if at != place)
         fits = others + _LEAST * wanted <= viewport.width()

@@ -23,7 +23,6 @@ from jagged_lens.terms.postings import Postings
 from jagged_lens.terms.spelled import Spelled, Terms
 
 _PART = 250_000  # places
-_VARIED = np.int32(1 << 30)
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,18 +83,16 @@ def count_ngrams(
     alphabetical = tokens.words.in_order()
     rank = np.full(vocabulary + 1, -1, np.int32)  # the last for forms without a word
     rank[alphabetical] = np.arange(vocabulary, dtype=np.int32)
-    of_form = rank[tokens.word] + _VARIED * _varied(tokens)
     runs = _Runs(
-        of_form[form],
+        rank[tokens.word][form],
         tokens.folded[form],
         document,
         _reach(continues(tokens, kept, document, bridge), lengths[1]),
-        vocabulary,
+        _varied(tokens)[alphabetical],
         lengths,
     )
-    word = runs.word & ~_VARIED
     progress(0.1)
-    parts = list(over_blocks(lambda at: _count(runs, at), _parts(word), part(progress, 0.15, 0.85)))
+    parts = list(over_blocks(lambda one: _count(runs, *one), _parts(runs.word), part(progress, 0.15, 0.85)))
     times = np.concatenate([one.times for one in parts])
     most = int(times.max(initial=0))
     _, order = in_order(most - times.astype(np.int64), most)
@@ -107,7 +104,7 @@ def count_ngrams(
     once = np.ones(len(words) - len(order), np.int32)
     return NgramCounts(
         np.asarray(rows, np.int32),
-        Spelled(tokens.words.take(alphabetical), word, example, words),
+        Spelled(tokens.words.take(alphabetical), runs.word, example, words),
         words,
         np.concatenate((times[order], once)),
         np.concatenate((postings.sizes, once)),
@@ -120,16 +117,20 @@ def count_ngrams(
 
 @dataclass(frozen=True, eq=False)
 class _Runs:
-    """Of each of k kept tokens: word (int32, rank by code point, with the bit _VARIED where it is spelled in several ways),
-    spelling (int32), document (int32), reach (uint8, how many words the longest n-gram has that begins there). vocabulary: how
-    many words there are."""
+    """Of each of k kept tokens: word (int32, rank by code point), spelling (int32), document (int32), reach (uint8, how many
+    words the longest n-gram has that begins there). varied: bool, of each word whether it is spelled in several ways."""
 
     word: NDArray[np.int32]
     spelling: NDArray[np.int32]
     document: NDArray[np.int32]
     reach: NDArray[np.uint8]
-    vocabulary: int
+    varied: NDArray[np.bool_]
     lengths: tuple[int, int]
+
+    @property
+    def vocabulary(self) -> int:
+        """How many words there are."""
+        return len(self.varied)
 
 
 @dataclass(frozen=True, eq=False)
@@ -192,37 +193,39 @@ def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
 
 
 def _varied(tokens: Tokens) -> NDArray[np.bool_]:
-    """Of each form whether its word is spelled in several ways."""
-    word = np.full(len(tokens.spellings), len(tokens.words), np.int64)
+    """Of each of `Tokens.words` whether it is spelled in several ways."""
+    word = np.full(len(tokens.spellings), -1, np.int64)
     word[tokens.folded] = tokens.word  # a spelling has one word
-    return (np.bincount(word[word >= 0], minlength=len(tokens.words) + 1) > 1)[tokens.word]
+    return np.asarray(np.bincount(word[word >= 0], minlength=len(tokens.words)) > 1)
 
 
-def _parts(word: NDArray[np.int32]) -> list[NDArray[np.int64]]:
-    """All places by word, then by place, cut between words into parts of about one size."""
+def _parts(word: NDArray[np.int32]) -> list[tuple[NDArray[np.int64], NDArray[np.int64]]]:
+    """All words in rising order and their places, cut between words into parts of about one size."""
     if not len(word):
-        return [np.zeros(0, np.int64)]
-    _, at = in_order(word.astype(np.int64), int(word.max()))
+        return [(np.zeros(0, np.int64), np.zeros(0, np.int64))]
+    rising, at = in_order(word.astype(np.int64), int(word.max()))
     ends = np.cumsum(np.bincount(word))
     cuts = np.unique(ends[np.searchsorted(ends, np.arange(_PART, len(at) + _PART, _PART)).clip(max=len(ends) - 1)])
-    return np.split(at, cuts[:-1])
+    return list(zip(np.split(rising, cuts[:-1]), np.split(at, cuts[:-1]), strict=True))
 
 
-def _count(runs: _Runs, at: NDArray[np.int64]) -> _Part:
-    """Count the n-grams that begin at some places: all those of some words, by word, then by place."""
+def _count(runs: _Runs, word: NDArray[np.int64], at: NDArray[np.int64]) -> _Part:
+    """Count the n-grams that begin at some places: all those of some words, in rising order, by word, then by place."""
     shortest, longest = runs.lengths
     levels: list[_Level] = []
-    number = np.zeros(len(at), np.int64)  # of the n-gram of one word less, at each place
+    number = word  # of the n-gram of one word less, at each place
     # Far reads are dear: what is known of a place is read once and goes with it.
     reach = runs.reach[at]
-    varied = np.zeros(len(at), np.bool_)
+    varied = runs.varied[word]
     for length in range(1, longest + 1):
-        word = runs.word[at + length - 1]
-        varied |= word >= _VARIED
-        number *= runs.vocabulary
-        number += word & ~_VARIED
-        key, order = in_order(number, int(number.max(initial=0)))
-        at, reach, varied = at[order], reach[order], varied[order]
+        key = number
+        if length > 1:  # words are in order already
+            following = runs.word[at + length - 1]
+            varied |= runs.varied[following]
+            key, order = in_order(
+                number * runs.vocabulary + following, (int(number.max(initial=0)) + 1) * runs.vocabulary
+            )
+            at, reach, varied = at[order], reach[order], varied[order]
         begins = np.ones(len(key), np.bool_)
         np.not_equal(key[1:], key[:-1], out=begins[1:])
         first = np.flatnonzero(begins)
@@ -240,7 +243,7 @@ def _count(runs: _Runs, at: NDArray[np.int64]) -> _Part:
         else:
             postings = _postings(runs.document[at], begins)
             example = _commonest(runs, number, varied, example, at, length)
-        levels.append(_Level(key[first] // runs.vocabulary, times, example, of_first, postings))
+        levels.append(_Level(key[first] // max(runs.vocabulary, 1), times, example, of_first, postings))
         goes_on = np.flatnonzero(reach > length)
         at, number, reach, varied = at[goes_on], number[goes_on], reach[goes_on], varied[goes_on]
     return _by_code_point(runs, levels)

@@ -12,6 +12,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
+_LEAST_BAR = 120  # pixels
+
 
 @dataclass(frozen=True)
 class RuleLine:
@@ -97,6 +99,9 @@ class RuleBars(KeyedPicture):
         metrics = QFontMetricsF(bold)
         start = 22 + max((metrics.horizontalAdvance(line.words) for line in self._lines), default=0.0) + 14
         numbers = metrics.horizontalAdvance("00,000,000   100%   (−0,000,000)")
+        brief = self.width() - start - numbers < _LEAST_BAR
+        if brief:  # the bars say the shares
+            numbers = metrics.horizontalAdvance("000,000  (−000,000)")
         room = max(self.width() - start - numbers - 8, 30.0)
         most = max((line.left for line in self._lines), default=1) or 1
         for place, line in enumerate(self._lines):
@@ -119,7 +124,8 @@ class RuleBars(KeyedPicture):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(QRectF(bar.right(), bar.top(), max(room * line.taken / most, 1.0), bar.height()))
             painter.setPen(theme.colour("ink" if last else "muted"))
-            words = f"{line.left:,}   {line.left / most:.0%}" + (f"   (−{line.taken:,})" if line.taken else "")
+            share = "" if brief else f"   {line.left / most:.0%}"
+            words = f"{line.left:,}{share}" + (f"   (−{line.taken:,})" if line.taken else "")
             if line.hits is not None and not line.taken:
                 words = f"{line.hits:,} hits" if line.hits else "no hit"
             painter.drawText(QRectF(start + room + 8, top, numbers + 20, tall), Qt.AlignmentFlag.AlignVCenter, words)
