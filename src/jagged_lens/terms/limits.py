@@ -87,11 +87,11 @@ def limit_terms(
     listed: the terms of `only_list`, if there is one.
     """
     n = len(ngrams.rows)
-    share = ngrams.documents / max(n, 1)
-    reach = share if settings.least_documents < 1 else ngrams.documents
+    shares = np.arange(n + 1) / max(n, 1)  # of so many documents: what holds of shares is told once, not for every term
+    least = int((shares < settings.least_documents).sum()) if settings.least_documents < 1 else settings.least_documents
     why_not = np.zeros(len(ngrams.terms), np.uint8)
-    why_not[share > settings.most_share] = WhyNot.COMMON
-    why_not[(reach < settings.least_documents) | (ngrams.times < settings.least_times)] = WhyNot.RARE
+    why_not[ngrams.documents >= (shares <= settings.most_share).sum()] = WhyNot.COMMON
+    why_not[(ngrams.documents < least) | (ngrams.times < settings.least_times)] = WhyNot.RARE
     if listed is not None:
         allowed = np.zeros(len(why_not), np.bool_)
         allowed[_listed(listed, ngrams.terms, clean)] = True
@@ -154,4 +154,5 @@ def _shown(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: 
         return Strings.of(term.replace(" ", "␣") for term in terms)
     plain = clean.word_form == "written" and not (clean.own_rules or clean.word_lists)
     # The spellings of its words at the place of its example.
-    return terms if plain else Spelled(tokens.spellings, ngrams.spelling, ngrams.example[kept], ngrams.words[kept])
+    by_form = tokens.spellings.take(tokens.folded)
+    return terms if plain else Spelled(by_form, ngrams.form, ngrams.example[kept], ngrams.words[kept])

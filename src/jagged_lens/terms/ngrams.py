@@ -10,6 +10,7 @@ are looked at.
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -32,7 +33,7 @@ class NgramCounts:
     terms: T strings, words joined by one space. words: uint8, how many. times: int32, how often in all. documents:
     int32, in how many. postings: of the first terms, which documents hold them and how often; the others occur once, in the
     document (int32, of each kept token) of their example. example: int32, for each term the place, among the kept tokens, where
-    it stands in its commonest spelling. spelling: int32, of each kept token, into `Tokens.spellings`.
+    it stands in its commonest spelling. form: int32, of each kept token, into `Tokens.folded`.
     """
 
     rows: NDArray[np.int32]
@@ -43,7 +44,7 @@ class NgramCounts:
     postings: Postings
     document: NDArray[np.int32]
     example: NDArray[np.int32]
-    spelling: NDArray[np.int32]
+    form: NDArray[np.int32]
 
     def counts(self, terms: NDArray[np.int64]) -> csr_array:
         """How often each document holds each of some terms, which are in rising order: int32 CSR, n × terms."""
@@ -85,14 +86,15 @@ def count_ngrams(
     rank[alphabetical] = np.arange(vocabulary, dtype=np.int32)
     runs = _Runs(
         rank[tokens.word][form],
-        tokens.folded[form],
+        form,
+        tokens.folded,
         document,
         _reach(continues(tokens, kept, document, bridge), lengths[1]),
         _varied(tokens)[alphabetical],
         lengths,
     )
     progress(0.1)
-    parts = list(over_blocks(lambda one: _count(runs, *one), _parts(runs.word), part(progress, 0.15, 0.85)))
+    parts = list(over_blocks(lambda one: _count(runs, *one), _parts(runs.word, vocabulary), part(progress, 0.15, 0.85)))
     times = np.concatenate([one.times for one in parts])
     most = int(times.max(initial=0))
     _, order = in_order(most - times.astype(np.int64), most)
@@ -111,17 +113,19 @@ def count_ngrams(
         postings,
         document,
         example,
-        runs.spelling,
+        form,
     )
 
 
 @dataclass(frozen=True, eq=False)
 class _Runs:
-    """Of each of k kept tokens: word (int32, rank by code point), spelling (int32), document (int32), reach (uint8, how many
-    words the longest n-gram has that begins there). varied: bool, of each word whether it is spelled in several ways."""
+    """Of each of k kept tokens: word (int32, rank by code point), form (int32), document (int32), reach (uint8, how many
+    words the longest n-gram has that begins there). folded: the spelling of each form. varied: bool, of each word whether it is
+    spelled in several ways."""
 
     word: NDArray[np.int32]
-    spelling: NDArray[np.int32]
+    form: NDArray[np.int32]
+    folded: NDArray[np.int32]
     document: NDArray[np.int32]
     reach: NDArray[np.uint8]
     varied: NDArray[np.bool_]
@@ -199,20 +203,30 @@ def _varied(tokens: Tokens) -> NDArray[np.bool_]:
     return np.asarray(np.bincount(word[word >= 0], minlength=len(tokens.words)) > 1)
 
 
-def _parts(word: NDArray[np.int32]) -> list[tuple[NDArray[np.int64], NDArray[np.int64]]]:
+def _parts(word: NDArray[np.int32], vocabulary: int) -> list[tuple[NDArray[np.int64], NDArray[np.int32]]]:
     """All words in rising order and their places, cut between words into parts of about one size."""
     if not len(word):
-        return [(np.zeros(0, np.int64), np.zeros(0, np.int64))]
-    rising, at = in_order(word.astype(np.int64), int(word.max()))
-    ends = np.cumsum(np.bincount(word))
-    cuts = np.unique(ends[np.searchsorted(ends, np.arange(_PART, len(at) + _PART, _PART)).clip(max=len(ends) - 1)])
-    return list(zip(np.split(rising, cuts[:-1]), np.split(at, cuts[:-1]), strict=True))
+        return [(np.zeros(0, np.int64), np.zeros(0, np.int32))]
+    # The transpose of a matrix with one entry a row is a counting sort.
+    rows = np.arange(len(word) + 1, dtype=np.int32)
+    by_word = csr_array((np.ones(len(word), np.uint8), word, rows), shape=(len(word), vocabulary)).tocsc()
+    ends, at = by_word.indptr[1:], by_word.indices
+    cuts = np.unique(np.searchsorted(ends, np.arange(_PART, len(at) + _PART, _PART)).clip(max=vocabulary - 1) + 1)
+    bounds = itertools.pairwise([0, *cuts.tolist()])
+    return [
+        (
+            np.arange(first, last).repeat(np.diff(by_word.indptr[first : last + 1])),
+            at[slice(*by_word.indptr[[first, last]])],
+        )
+        for first, last in bounds
+    ]
 
 
-def _count(runs: _Runs, word: NDArray[np.int64], at: NDArray[np.int64]) -> _Part:
+def _count(runs: _Runs, word: NDArray[np.int64], places: NDArray[np.int32]) -> _Part:
     """Count the n-grams that begin at some places: all those of some words, in rising order, by word, then by place."""
     shortest, longest = runs.lengths
     levels: list[_Level] = []
+    at = places.astype(np.int64)
     number = word  # of the n-gram of one word less, at each place
     # Far reads are dear: what is known of a place is read once and goes with it.
     reach = runs.reach[at]
@@ -339,9 +353,9 @@ def _commonest(
     term, at = term[chosen], at[chosen]
     if not len(at):
         return example
-    way = runs.spelling[at].astype(np.int64)
+    way = runs.folded[runs.form[at]].astype(np.int64)
     for step in range(1, length):
-        way = _ranked(way * (int(runs.spelling.max()) + 1) + runs.spelling[at + step])
+        way = _ranked(way * (int(runs.folded.max()) + 1) + runs.folded[runs.form[at + step]])
     width = int(way.max()) + 1
     key, order = in_order(term * width + way, (int(term[-1]) + 1) * width)
     ways = np.flatnonzero(np.concatenate(([True], key[1:] != key[:-1])))
