@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.sparse import csr_array
 
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean, stems
@@ -14,9 +15,10 @@ from jagged_lens.errors import RecipeError
 from jagged_lens.lens import recipe_of
 from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms
 from jagged_lens.terms.ngrams import in_order
+from jagged_lens.terms.postings import Postings
 from oracle import Rules, kept_terms, ngrams_of
 
-ngrams = sys.modules["jagged_lens.terms.ngrams"]
+ngrams, postings = sys.modules["jagged_lens.terms.ngrams"], sys.modules["jagged_lens.terms.postings"]
 PLAIN = CleanSettings(stop_words=(), word_form="written", shortest=1)
 LOOSE = {"least_documents": 1, "most_share": 1.0}
 
@@ -171,3 +173,18 @@ def test_hardly_any_text(texts: list[str]) -> None:
 def test_a_range_the_wrong_way_round_is_refused() -> None:
     with pytest.raises(RecipeError, match=r"\[terms\] words: must be two whole numbers from 1 to 8"):
         recipe_of({"terms": {"words": [3, 1]}})
+
+
+@pytest.mark.parametrize("bits", [63, 2])
+@given(rows=st.lists(st.lists(st.integers(0, 3), min_size=4, max_size=4), min_size=1, max_size=6))
+def test_postings_become_counts_again_whether_they_can_be_packed_or_not(bits: int, rows: list[list[int]]) -> None:
+    counts = np.array(rows, np.int32)
+    counts[0, 0] = 2**31 - 1
+    last = len(rows) - 1
+    with mock.patch.object(postings, "_BITS", bits):
+        found = Postings.of_columns(csr_array(counts)).counts(
+            np.array([0, 2, 3]), np.array([last], np.int32), len(rows)
+        )
+    expected = np.column_stack((counts[:, [0, 2, 3]], np.arange(len(rows)) == last))
+    assert found.toarray().tolist() == expected.tolist()
+    assert found.has_sorted_indices
