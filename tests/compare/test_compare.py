@@ -13,9 +13,12 @@ from jagged_lens.compare import (
     find_pairs,
     kinds_of_pairs,
     nearest_neighbours,
+    rows_of,
     runs_of,
     similarity_distribution,
 )
+from jagged_lens.compare.neighbours import _at_least_kth
+from jagged_lens.compare.outline import at_most, outlines
 from jagged_lens.errors import TooManyError
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermCounts, Vocabulary
@@ -205,3 +208,33 @@ def test_degenerate_spaces(counts: np.ndarray) -> None:
         assert len(find_pairs(space, runs_for(space), CompareSettings(measure=measure))) == 0
         assert (nearest_neighbours(space, measure, 12).row == -1).all()
         assert similarity_distribution(space, measure).counts.sum() == 0
+
+
+@pytest.mark.parametrize("measure", MEASURES)
+@pytest.mark.parametrize("seed", range(3))
+def test_no_pair_is_nearer_than_its_outline_says(measure: str, seed: int) -> None:
+    space = space_of(random_counts(seed, 60, 200), length="none")
+    rows = rows_of(space, measure)
+    first, second = (places.ravel() for places in np.indices((60, 60)))  # each with itself too: copies of any length
+    bound = at_most(rows, outlines(rows), first, second)
+    found = brute(space, measure).ravel()
+    assert (bound >= found - 1e-7).all()
+    apart = first != second
+    assert (bound[apart] < 0.8).sum() > (found[apart] < 0.8).sum() / 2  # and most are told apart by it
+
+
+@pytest.mark.parametrize("k", [1, 2])
+def test_the_nearest_of_long_rows_are_found_through_the_maxima_of_their_shares(k: int) -> None:
+    space = space_of(random_counts(7, 300, 60))
+    found = nearest_neighbours(space, "cosine", k)
+    expected = brute(space, "cosine").astype(np.float32)
+    np.fill_diagonal(expected, -1)
+    best = np.sort(expected, axis=1)[:, ::-1][:, :k]
+    assert found.similarity == pytest.approx(np.maximum(best, 0), abs=1e-6)
+
+
+@given(st.integers(0, 2**32 - 1), st.integers(1, 3))
+def test_the_bound_of_a_selection_is_reached_by_so_many(seed: int, k: int) -> None:
+    likeness = np.random.default_rng(seed).integers(0, 50, (4, 32 * 4 * k + 17)).astype(np.float32)
+    bound = _at_least_kth(likeness, k)
+    assert ((likeness >= bound[:, None]).sum(axis=1) >= k).all()

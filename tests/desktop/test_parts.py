@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt
 from PyQt6.QtGui import QColor, QTextCursor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
@@ -14,13 +14,18 @@ from desktop.test_window import contrast
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.about import about_text
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
+from jagged_lens.desktop.label_bars import LabelBars
 from jagged_lens.desktop.marked_text import MarkedText
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
+from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.preferences import Preferences
 from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import Label
+from jagged_lens.strings import Strings
 
 
 @pytest.fixture(autouse=True)
@@ -240,3 +245,110 @@ def test_the_look_follows_the_system_only_when_asked(qapp: QApplication) -> None
     theme.use(qapp, "light", reading=1.5)
     assert theme.now is theme.LIGHT
     assert theme.reading_font().pointSizeF() == pytest.approx(QApplication.font().pointSizeF() * 1.12 * 1.5)
+
+
+def many_terms() -> TermMap:
+    places = np.random.default_rng(2).random((60, 2)).astype(np.float32)
+    shown = TermMap()
+    shown.resize(420, 260)
+    shown.show_terms([PlacedTerm(f"term {at}", at % 4, f"{at} times") for at in range(60)], places)
+    return shown
+
+
+def test_names_of_terms_stand_beside_their_dots_and_never_on_each_other(qtbot: QtBot) -> None:
+    shown = many_terms()
+    qtbot.addWidget(shown)
+    shown.show()
+    shown.grab()
+    boxes = list(shown._boxes.items())
+    assert len(boxes) > 15
+    for at, (number, box) in enumerate(boxes):
+        assert not any(box.intersects(other) for _, other in boxes[:at])
+        assert shown.rect().toRectF().contains(box)
+        x, y = shown.points()[number]
+        assert box.adjusted(-6, -6, 6, 6).contains(QPointF(x, y))
+    hidden = next(number for number in range(60) if number not in shown._boxes)
+    shown.go_to(hidden)
+    shown.grab()
+    assert hidden in shown._boxes  # the one that is marked is named first
+
+
+def test_arrows_walk_from_term_to_term_in_their_direction(qtbot: QtBot) -> None:
+    shown = many_terms()
+    qtbot.addWidget(shown)
+    QTest.keyClick(shown, Qt.Key.Key_Right)
+    for key, axis, sign in (
+        (Qt.Key.Key_Right, 0, 1),
+        (Qt.Key.Key_Up, 1, -1),
+        (Qt.Key.Key_Left, 0, -1),
+        (Qt.Key.Key_Down, 1, 1),
+    ):
+        before = shown.points()[shown._current]
+        QTest.keyClick(shown, key)
+        moved = shown.points()[shown._current] - before
+        assert moved[axis] * sign >= 0
+    chosen: list[int] = []
+    shown.chosen.connect(chosen.append)
+    QTest.keyClick(shown, Qt.Key.Key_Space)
+    assert chosen == [shown._current]
+
+
+def test_terms_with_the_same_documents_are_all_told(qtbot: QtBot) -> None:
+    shown = TermMap()
+    qtbot.addWidget(shown)
+    shown.resize(300, 200)
+    assert shown.told_at(QPointF(10, 10)) == []
+    terms = [PlacedTerm(f"term {at}", 0, "5 times") for at in range(16)]
+    shown.show_terms(terms, np.array([[0, 0]] * 15 + [[1, 1]]))
+    x, y = shown.points()[0]
+    told = shown.told_at(QPointF(x, y))
+    assert told[0] == "term 0: 5 times"
+    assert told[-1] == "and 3 more"
+
+
+def test_labels_as_bars_keep_the_choice_and_pick_by_value(qtbot: QtBot) -> None:
+    bars = LabelBars("Label", "Documents by label")
+    qtbot.addWidget(bars)
+    bars.resize(260, 160)
+    bars.show()
+    crop = Label("crop", Strings.of(["pea", "leek", "beet"]), np.array([1, 1, 0, 1], np.int32))
+    soil = Label("soil", Strings.of(["peat", "clay"]), np.array([0, 1, 1, 1], np.int32))
+
+    def counted(label: Label) -> np.ndarray:
+        return np.bincount(label.codes, minlength=len(label.values))
+
+    bars.show_labels([crop, soil], counted)
+    assert bars.bars._values == [("leek", 3), ("pea", 1)]  # a value that nothing has is no bar
+    chosen: list[tuple[int, bool]] = []
+    bars.chosen.connect(lambda value, add: chosen.append((value, add)))
+    QTest.mouseClick(bars.bars, Qt.MouseButton.LeftButton, pos=QPoint(20, 5))
+    bars.bars.setFocus()
+    QTest.keyClick(bars.bars, Qt.Key.Key_Down)
+    QTest.keyClick(bars.bars, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
+    assert chosen == [(1, False), (0, True)]
+    bars.choice.setCurrentText("soil")
+    bars.choice.activated.emit(1)
+    assert bars.bars._values == [("clay", 3), ("peat", 1)]
+    bars.show_picked(np.array([1, 2]))
+    assert bars.bars._picked == [2, 0]
+    bars.show_labels([soil, crop], counted)
+    assert bars.label is soil
+    bars.show_labels([crop], counted)
+    assert bars.label is crop
+    bars.show_labels([], counted)
+    assert bars.label is None
+    assert bars.bars._values == []
+
+
+def test_what_has_no_room_ends_in_dots(qtbot: QtBot) -> None:
+    label = ElidedLabel("1,818 of 3,155 kept")
+    qtbot.addWidget(label)
+    label.resize(label.sizeHint())
+    whole = label.grab().toImage()
+    label.resize(60, label.height())
+    narrow = label.grab().toImage()
+    columns = [
+        any(narrow.pixelColor(x, y) != narrow.pixelColor(0, 0) for y in range(narrow.height())) for x in range(58, 60)
+    ]
+    assert whole.width() > 60
+    assert not any(columns)  # no letter is cut at the edge

@@ -27,7 +27,6 @@ from jagged_lens.progress import Progress, part, unheard
 from jagged_lens.weigh import VectorSpace, row_sums
 
 MOST_PAIRS = 5_000_000
-_ROUGHLY = 1e-4  # room for rounding in single precision
 _SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
 _MEETINGS_AT_ONCE = 20_000_000
 
@@ -83,7 +82,7 @@ def _above(
     total = 0
     lengths = outlines(rows)
     for first, second in found:
-        hopeful = at_most(rows, lengths, first, second) >= limit - _ROUGHLY
+        hopeful = at_most(rows, lengths, first, second) >= limit - _SLACK
         first, second = first[hopeful], second[hopeful]
         similarity = similarities(rows, first, second)
         at = similarity >= limit32
