@@ -286,3 +286,21 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     assert window.bench.pick.terms == ()
     assert window.bench.pick.rows == ()
     qtbot.waitUntil(lambda: "60 most frequent" in groups.words.text(), timeout=5000)
+
+
+def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
+    window: MainWindow, desk: TermsDesk, qtbot: QtBot
+) -> None:
+    group = window.actions_by_name["Group the picked terms"]
+    menu = next(action.menu() for action in window.menuBar().actions() if action.text() == "P&ick")  # type: ignore[union-attr]
+    assert menu is not None
+    menu.popup(QPoint(0, 0))
+    assert not group.isEnabled()
+    menu.close()
+    window.bench.pick.set_terms(list(desk.bench.results["terms"].terms[:20]))
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert desk.leaf_row.front == 3
+    qtbot.waitUntil(lambda: len(desk.groups.map.terms) == 20, timeout=5000)
+    menu.popup(QPoint(0, 0))
+    assert group.isEnabled()
+    menu.close()

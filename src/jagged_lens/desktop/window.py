@@ -572,6 +572,23 @@ class MainWindow(QMainWindow):
             Command(pick, "Pick what is set aside", self._pick_aside, "", "Pick the documents that are set aside."),
             Command(
                 pick,
+                "Group the picked terms",
+                self.group_terms,
+                "Ctrl+Shift+G",
+                "Group and map the picked terms by the documents that hold them.",
+                rule=True,
+                enabled=lambda: bool(bench.pick.terms),
+            ),
+            Command(
+                pick,
+                "Documents of the picked terms",
+                bench.pick_documents_of_terms,
+                "",
+                "Pick the documents that hold any of the picked terms.",
+                enabled=lambda: bool(bench.pick.terms),
+            ),
+            Command(
+                pick,
                 "Cop&y",
                 self.pick_bar.copy_pick,
                 "Ctrl+Shift+C",
@@ -641,6 +658,7 @@ class MainWindow(QMainWindow):
                 self._narrow_menu = menu.addMenu("Narrow to a kept pick")
                 self._forget_menu = menu.addMenu("Forget a kept pick")
             menu.aboutToShow.connect(self._enable_commands)
+            menu.aboutToHide.connect(self._free_keys)
         names = ("New lens", "Double", "Rename", "Delete", "Move up", "Move down", "Hold")
         self.spine.lens.actions_of_lens = [self.actions_by_name[name] for name in names]
         self.actions_by_name["Hold"].setCheckable(True)
@@ -664,6 +682,12 @@ class MainWindow(QMainWindow):
     def _enable_commands(self) -> None:
         for command in self.commands:
             self.actions_by_name[command.name].setEnabled(command.enabled())
+
+    def _free_keys(self) -> None:
+        """Keys work whatever a menu showed last; a command that makes no sense now does nothing."""
+        for action in self.actions_by_name.values():
+            action.setEnabled(True)
+        self._state_changed()
 
     def _make_keys(self) -> None:
         """Single keys, which a field that is typed into keeps for itself."""

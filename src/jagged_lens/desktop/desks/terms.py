@@ -147,6 +147,7 @@ class TermsDesk(Desk):
             ("Space", "pick the documents that hold the term"),
             ("Left, Right", "on the curve: move the lower limit, with Shift the upper one"),
             ("Up, Down", "at a glance: move the line that picks the terms above it"),
+            ("Arrows, Space", "on the map of terms: walk from term to term, and show one"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
 
