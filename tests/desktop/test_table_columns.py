@@ -114,3 +114,29 @@ def test_only_the_column_that_is_to_stretch_takes_what_is_left(qtbot: QtBot) -> 
     table.resize(200, 200)  # too narrow for both: the table is moved to and fro instead
     assert table.columnWidth(0) == crop
     assert table.columnWidth(1) > 150
+
+
+def test_a_filter_finds_in_any_searched_column_whatever_the_case_and_the_lines(qtbot: QtBot) -> None:
+    table = TableView("Notes")
+    qtbot.addWidget(table)
+    notes = ["Late\nfrost", "STRASSE", "late pea", ""]
+    table.show_rows(
+        [
+            Column("Crop", lambda row: ["pea", "leek", "beet", "late"][row], searched=True),
+            Column("Note", lambda row: notes[row], searched=True, texts=lambda: notes),
+            Column("Not searched", lambda row: "late"),
+        ],
+        4,
+    )
+    for words, expected in (
+        ("late", [0, 2, 3]),
+        ("frost", [0]),
+        ("straße", [1]),
+        ("pea", [0, 2]),
+        ("e f", [0]),
+        ("zz", []),
+    ):
+        table.rows.filter(words)
+        assert table.rows.order.tolist() == expected
+    table.rows.filter("late", np.array([False, False, True, True]))
+    assert table.rows.order.tolist() == [2, 3]

@@ -32,7 +32,7 @@ _MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
 class Column:
     """One column: its title, the text of a row, and what it is sorted by (an array, or its texts).
 
-    texts: those of all rows, where they are at hand; sorting and filtering are quicker with them.
+    texts: those of all rows, where they are at hand or can be made at once; sorting and filtering are quicker with them.
     """
 
     title: str
@@ -44,11 +44,23 @@ class Column:
     share: Callable[[int], float] | None = None
     mark: Callable[[int], int] | None = None
     ink: Callable[[int], str | None] | None = None
-    texts: Sequence[str] | None = None
+    texts: Sequence[str] | Callable[[], Sequence[str]] | None = None
 
     def all_texts(self, size: int) -> Sequence[str]:
         """The texts of all rows: those that are at hand, or one after the other."""
-        return self.texts if self.texts is not None else [self.text(row) for row in range(size)]
+        if self.texts is None:
+            return [self.text(row) for row in range(size)]
+        return self.texts() if callable(self.texts) else self.texts
+
+
+def _laid_out(texts: Sequence[str]) -> tuple[bytes, NDArray[np.int64]]:
+    """Texts without regard to case, a line each, as UTF-8; and where each starts."""
+    whole = "\n".join(texts)
+    if whole.count("\n") >= max(len(texts), 1):
+        whole = "\n".join(text.replace("\n", " ") for text in texts)
+    data = whole.casefold().encode("utf-8", "replace")
+    ends = np.flatnonzero(np.frombuffer(data, np.uint8) == ord("\n"))
+    return data, np.concatenate((np.zeros(1, np.int64), ends + 1))
 
 
 class ArrayModel(QAbstractTableModel):
@@ -65,8 +77,7 @@ class ArrayModel(QAbstractTableModel):
         self._sorted: tuple[int, Qt.SortOrder] | None = None
         self._filter = ""
         self._only: NDArray[np.bool_] | None = None
-        self._texts: str | None = None
-        self._starts: NDArray[np.int64] = np.zeros(1, np.int64)
+        self._texts: list[tuple[bytes, NDArray[np.int64]]] | None = None  # of each searched column, for the filter
         self._orders: dict[tuple[int, Qt.SortOrder], NDArray[np.int64]] = {}
 
     def show(self, columns: Sequence[Column], size: int) -> None:
@@ -124,15 +135,14 @@ class ArrayModel(QAbstractTableModel):
         return self._orders[self._sorted]
 
     def _found(self) -> NDArray[np.bool_]:
-        """Of each row whether its searched columns hold what is filtered for: one search through all texts, laid end to end."""
+        """Of each row whether a searched column holds what is filtered for: one search through all its texts, laid end to end."""
         if self._texts is None:
-            searched = [column.all_texts(self.size) for column in self.columns if column.searched]
-            rows = [" ".join(cells).casefold().replace("\n", " ") for cells in zip(*searched, strict=True)]
-            self._starts = np.concatenate(([0], np.cumsum([len(row) + 1 for row in rows])))
-            self._texts = "\n".join(rows) + "\n"
-        hits = [match.start() for match in re.finditer(re.escape(self._filter), self._texts)]
+            self._texts = [_laid_out(column.all_texts(self.size)) for column in self.columns if column.searched]
+        wanted = re.escape(self._filter.encode("utf-8", "replace"))
         found = np.zeros(self.size, bool)
-        found[np.searchsorted(self._starts, hits, "right") - 1] = True
+        for texts, starts in self._texts:
+            hits = [match.start() for match in re.finditer(wanted, texts)]
+            found[np.searchsorted(starts, hits, "right") - 1] = True
         return found
 
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
@@ -299,6 +309,13 @@ class TableView(QTableView):
         viewport = self.viewport()
         assert viewport is not None
         viewport.update()
+
+    def chosen_count(self) -> int:
+        """How many rows are chosen, told without listing them."""
+        selection = self.selectionModel()
+        assert selection is not None
+        chosen = selection.selection()
+        return sum(chosen[at].height() for at in range(len(chosen)))
 
     def chosen_rows(self) -> list[int]:
         selection = self.selectionModel()

@@ -4,7 +4,7 @@ from jagged_lens.terms.characters import count_character_runs
 from jagged_lens.terms.contexts import Companion, Context, Phrase, company, contexts, phrases, written_forms
 from jagged_lens.terms.index import TermIndex, index_of
 from jagged_lens.terms.limits import TermCounts, Vocabulary, WhyNot, limit_terms
-from jagged_lens.terms.ngrams import NgramCounts, continues, count_ngrams
+from jagged_lens.terms.ngrams import NgramCounts, continues, count_ngrams, in_order
 from jagged_lens.terms.rank_curve import ZipfMandelbrot, fit_zipf_mandelbrot
 from jagged_lens.terms.settings import TermSettings
 from jagged_lens.terms.term_list import read_terms, write_terms
@@ -26,6 +26,7 @@ __all__ = [
     "count_character_runs",
     "count_ngrams",
     "fit_zipf_mandelbrot",
+    "in_order",
     "index_of",
     "limit_terms",
     "phrases",

@@ -39,6 +39,7 @@ from jagged_lens.terms import (
     company,
     contexts,
     fit_zipf_mandelbrot,
+    in_order,
     phrases,
     write_terms,
     written_forms,
@@ -61,6 +62,9 @@ _INK = {
     WhyNot.UNLISTED: "muted",
 }
 _LEAVES = ("Vocabulary", "At a glance", "Phrases")
+
+
+_MOST_PICKED = 20_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -247,16 +251,20 @@ class TermsDesk(Desk):
     def _choose_terms(self) -> None:
         """Several rows that are chosen are the pick of terms; a single one is only looked at."""
         if not self._going:
-            rows = self.table.chosen_rows()
+            count = self.table.chosen_count()
+            if count > _MOST_PICKED:
+                self.leaf_row.words.setText(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
+            rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
             vocabulary = self.bench.results["terms"].vocabulary
-            self.bench.pick.set_terms([vocabulary.terms[row] for row in rows] if len(rows) > 1 else ())
+            self.bench.pick.set_terms(vocabulary.terms.take(np.array(rows, np.int64)))
 
     def _show_picked_terms(self) -> None:
         terms = self.bench.results.get("terms")
         if terms is None or not self.isVisible():
             return
-        picked = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
-        if sorted(picked.values()) != sorted(self.table.chosen_rows()) and picked:
+        wanted = set(self.bench.pick.terms)
+        picked = terms.vocabulary.terms.rows_of(wanted) if wanted else {}
+        if picked and sorted(picked.values()) != sorted(self.table.chosen_rows()):
             self.table.show_chosen(list(picked.values()))
         if self.leaf_row.front == 3:
             self.groups.ask()
@@ -427,6 +435,15 @@ class TermsDesk(Desk):
             return terms.shown[column]
         return terms.vocabulary.terms[row]
 
+    def _all_shown(self) -> list[str]:
+        """All terms as they are shown."""
+        terms = self.bench.results["terms"]
+        shown = list(terms.vocabulary.terms)
+        if terms.column is None:
+            for row, name in zip(terms.kept.tolist(), terms.shown, strict=True):
+                shown[row] = name
+        return shown
+
     def _show_term(self, row: int) -> None:
         """The term in its contexts, the words that keep company with it, how it is written, and its times by label."""
         self._row = row
@@ -513,7 +530,7 @@ class TermsDesk(Desk):
             shared = inside - len(terms.kept)
             said = f"{inside:,} terms in {len(terms.kept):,} columns · {shared:,} collisions"
         self.figures.setText(said)
-        self._by_documents = np.lexsort((np.arange(len(vocabulary)), -vocabulary.documents.astype(np.int64)))
+        _, self._by_documents = in_order(n - vocabulary.documents.astype(np.int64), n)
         self._rank = np.empty(len(vocabulary), np.int64)
         self._rank[self._by_documents] = np.arange(len(vocabulary))
         falling = vocabulary.documents[self._by_documents]
@@ -573,6 +590,7 @@ class TermsDesk(Desk):
                 self._shown,
                 searched=True,
                 tip="As it is written most often",
+                texts=self._all_shown,
                 ink=lambda row: None if why(row) == WhyNot.KEPT else "muted",
             ),
             Column(
