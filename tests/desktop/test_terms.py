@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.terms import TermsDesk
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.desktop.within import Side
+from jagged_lens.desktop.within import Inside
 from jagged_lens.terms import WhyNot, read_terms
 
 Settle = Callable[[MainWindow], None]
@@ -229,7 +229,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     assert desk.table.current_row() == far
     assert desk.within.text() == "Within all"
     window.bench.pick.set([0, 1])
-    desk.within.choose(Side(picked=True))
+    desk.within.choose(Inside(picked=True))
     qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 2, timeout=3000)
     window.bench.pick.set([0, 1, 2])
     qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 3, timeout=3000)

@@ -18,7 +18,7 @@ _MOST_VALUES = 40
 
 
 @dataclass(frozen=True)
-class Side:
+class Inside:
     """Which documents: all, those that are picked, or those with a value of a label."""
 
     label: str = ""
@@ -43,36 +43,36 @@ class Within(QPushButton):
     def __init__(self, bench: Bench) -> None:
         super().__init__()
         self._bench = bench
-        self.side = Side()
+        self.choice = Inside()
         self.choices = QMenu(self)
         self.choices.aboutToShow.connect(self._fill)
         self.setMenu(self.choices)
-        self.choose(Side())
+        self.choose(Inside())
 
-    def choose(self, side: Side) -> None:
+    def choose(self, choice: Inside) -> None:
         """Choose documents."""
-        self.side = side
-        words = self.fontMetrics().elidedText(f"Within {side.words()}", Qt.TextElideMode.ElideRight, 190)
+        self.choice = choice
+        words = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
         self.setText(words.replace("&", "&&"))
-        self.setToolTip(f"Terms within {side.words()}. Choose the value of a label, or what is picked.")
-        self.setAccessibleName(f"Within {side.words()}")
+        self.setToolTip(f"Terms within {choice.words()}. Choose the value of a label, or what is picked.")
+        self.setAccessibleName(f"Within {choice.words()}")
         self.chosen.emit()
 
     def rows(self, rows: NDArray[np.int32], labels: Sequence[Label]) -> NDArray[np.bool_] | None:
         """Of some corpus rows whether they are chosen; None where the value is not there any more, or nothing is picked."""
-        if self.side.picked:
+        if self.choice.picked:
             inside = np.isin(rows, np.array(self._bench.pick.rows, np.int64))
             return inside if inside.any() else None
-        label = next((one for one in labels if one.name == self.side.label), None)
+        label = next((one for one in labels if one.name == self.choice.label), None)
         values = list(label.values) if label is not None else []
-        if label is None or self.side.value not in values:
+        if label is None or self.choice.value not in values:
             return None
-        return np.asarray(label.codes[rows] == values.index(self.side.value))
+        return np.asarray(label.codes[rows] == values.index(self.choice.value))
 
     def _fill(self) -> None:
         self.choices.clear()
-        self._entry(self.choices, "All documents", Side())
-        picked = self._entry(self.choices, "What is picked", Side(picked=True))
+        self._entry(self.choices, "All documents", Inside())
+        picked = self._entry(self.choices, "What is picked", Inside(picked=True))
         picked.setEnabled(len(self._bench.pick) > 0)
         self.choices.addSeparator()
         for label in self._bench.labels():
@@ -81,11 +81,11 @@ class Within(QPushButton):
             counts = np.bincount(label.codes, minlength=len(label.values))
             for code in np.argsort(-counts, kind="stable")[:_MOST_VALUES].tolist():
                 value = label.values[code]
-                self._entry(menu, f"{value or '(none)'}   {counts[code]:,}", Side(label.name, value))
+                self._entry(menu, f"{value or '(none)'}   {counts[code]:,}", Inside(label.name, value))
 
-    def _entry(self, menu: QMenu, words: str, side: Side) -> QAction:
-        entry = menu.addAction(words.replace("&", "&&"), lambda: self.choose(side))
+    def _entry(self, menu: QMenu, words: str, choice: Inside) -> QAction:
+        entry = menu.addAction(words.replace("&", "&&"), lambda: self.choose(choice))
         assert entry is not None
         entry.setCheckable(True)
-        entry.setChecked(side == self.side)
+        entry.setChecked(choice == self.choice)
         return entry

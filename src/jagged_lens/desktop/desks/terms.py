@@ -28,7 +28,7 @@ from jagged_lens.desktop.table import Column, TableView
 from jagged_lens.desktop.term_asking import TermAsker
 from jagged_lens.desktop.term_card import TermCard, TermPicture
 from jagged_lens.desktop.term_groups import TermGroups
-from jagged_lens.desktop.within import Side, Within
+from jagged_lens.desktop.within import Inside, Within
 from jagged_lens.desktop.words import amount
 from jagged_lens.group import log_likelihood
 from jagged_lens.terms import (
@@ -240,7 +240,7 @@ class TermsDesk(Desk):
             self.field.clear()
             self.only_kept.setChecked(False)
             if self._there is not None and not self._there.documents[row]:
-                self.within.choose(Side())
+                self.within.choose(Inside())
             self.table.go_to(row)
         if self._row != row:  # the cursor was there already, with others chosen
             self._show_term(row)
@@ -275,8 +275,8 @@ class TermsDesk(Desk):
         """Count the terms within the documents that are chosen, and list them with these counts beside them."""
         if not self.bench.ready(*self.needs) or self.content.isHidden():
             return
-        ngrams, side = self.bench.results["ngrams"], self.within.side
-        inside = self.within.rows(ngrams.rows, self.bench.labels()) if side else None
+        ngrams, choice = self.bench.results["ngrams"], self.within.choice
+        inside = self.within.rows(ngrams.rows, self.bench.labels()) if choice else None
         if inside is None:
             self._show_within(None)
             return
@@ -286,10 +286,10 @@ class TermsDesk(Desk):
             size, n = float(inside.sum()), float(len(inside))
             every = ngrams.documents.astype(np.float64)
             ratio = log_likelihood(documents.astype(np.float64), every, size, n).astype(np.float32)
-            return _There(side.words(), int(size), times, documents, ratio)
+            return _There(choice.words(), int(size), times, documents, ratio)
 
         def show(there: _There) -> None:
-            if self.bench.results.get("ngrams") is ngrams and side == self.within.side:
+            if self.bench.results.get("ngrams") is ngrams and choice == self.within.choice:
                 self._show_within(there)
 
         self.asker.ask("terms within", counted, show)
@@ -301,7 +301,7 @@ class TermsDesk(Desk):
             self._filter()
 
     def _pick_changed(self) -> None:
-        if self.within.side.picked and self.isVisible():
+        if self.within.choice.picked and self.isVisible():
             self._look_within()
 
     def pick_documents(self, row: int) -> None:
