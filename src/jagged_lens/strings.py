@@ -125,7 +125,7 @@ class Strings(Sequence[str]):
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
         """Where those of the wanted strings stand that are here; the last place of one that is here several times."""
-        return {text: row for row, text in enumerate(self) if text in wanted}
+        return {text: row for row, text in enumerate(self) if text in wanted} if wanted else {}
 
     def spaced(self, rows: NDArray[np.integer], counts: NDArray[np.int64]) -> Strings:
         """Strings made of several each: the first counts[0] of those at `rows`, joined by one space, and so on.

@@ -154,5 +154,6 @@ def _shown(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: 
         return Strings.of(term.replace(" ", "␣") for term in terms)
     plain = clean.word_form == "written" and not (clean.own_rules or clean.word_lists)
     # The spellings of its words at the place of its example.
-    by_form = tokens.spellings.take(tokens.folded)
-    return terms if plain else Spelled(by_form, ngrams.form, ngrams.example[kept], ngrams.words[kept])
+    if plain:
+        return terms
+    return Spelled(tokens.spellings.take(tokens.folded), ngrams.form, ngrams.example[kept], ngrams.words[kept])

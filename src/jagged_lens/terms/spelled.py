@@ -58,6 +58,8 @@ class Spelled(Sequence[str]):
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
         """Where those of the wanted strings stand that are here. Only strings of their words are spelled."""
+        if not wanted:
+            return {}
         parts = {word for one in wanted for word in one.split(" ")}
         known = np.array([word in parts for word in self.words], np.bool_)
         rows = np.flatnonzero(known[self.word[self.at]])

@@ -262,8 +262,7 @@ class TermsDesk(Desk):
         terms = self.bench.results.get("terms")
         if terms is None or not self.isVisible():
             return
-        wanted = set(self.bench.pick.terms)
-        picked = terms.vocabulary.terms.rows_of(wanted) if wanted else {}
+        picked = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
         if picked and sorted(picked.values()) != sorted(self.table.chosen_rows()):
             self.table.show_chosen(list(picked.values()))
         if self.leaf_row.front == 3:
