@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 import pytest
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -24,13 +25,17 @@ def worker() -> Iterator[Worker]:
 
 @pytest.fixture
 def settle(qtbot: QtBot) -> Callable[[MainWindow], None]:
-    """Waits until everything asked for is computed and drawn."""
+    """Waits until everything asked for is computed and drawn, and what that asked for in turn."""
+
+    def done(window: MainWindow) -> bool:
+        due = any(timer.isSingleShot() and timer.isActive() for timer in window.findChildren(QTimer))
+        return not (due or window.bench.working or window.asker.waiting)
 
     def wait(window: MainWindow) -> None:
-        qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
         qtbot.wait(30)
-        window.asker._pool.waitForDone()
-        qtbot.wait(30)
+        while not done(window):
+            qtbot.waitUntil(lambda: done(window), timeout=60_000)
+            qtbot.wait(30)
 
     return wait
 

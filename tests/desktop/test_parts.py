@@ -193,8 +193,8 @@ def test_only_the_newest_of_several_questions_is_answered(qtbot: QtBot) -> None:
     assert sorted(answers) == [4, 99]
     asker.ask("sum", lambda: 7, answers.append)
     asker.forget("sum")
-    asker._pool.waitForDone()
-    qtbot.wait(20)
+    assert asker.waiting
+    qtbot.waitUntil(lambda: not asker.waiting, timeout=3000)
     assert 7 not in answers
     asker.finish()
     asker.ask("sum", lambda: 8, answers.append)

@@ -156,7 +156,7 @@ def test_a_reader_that_hangs_or_dies_costs_its_own_file_alone(tmp_path: Path) ->
     os.mkfifo(tmp_path / "hangs.eml")
     (tmp_path / "good.eml").write_bytes(made.mail_bytes("fine"))
     files = [File(tmp_path / name, name) for name in ("hangs.eml", "good.eml")]
-    found = list(read_apart(files, Options(), 1, lambda share: None, seconds=1.5))
+    found = list(read_apart(files, Options(), 1, lambda share: None, seconds=3))
     assert isinstance(found[0][0], Unread)
     assert "took longer than" in found[0][0].reason
     assert found[1][-1].text == "fine"  # type: ignore[union-attr]

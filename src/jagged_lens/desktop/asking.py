@@ -16,14 +16,22 @@ class Asker(QObject):
 
     failed = pyqtSignal(str, str)
     _answered = pyqtSignal(str, int, object)
+    _ended = pyqtSignal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._newest: dict[str, tuple[int, Callable[[Any], None]]] = {}
         self._finished = False
+        self._open = 0
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._answered.connect(self._hand_on)
+        self._ended.connect(self._count_down)
+
+    @property
+    def waiting(self) -> bool:
+        """Whether a question is still to be answered, or its answer to be shown."""
+        return self._open > 0 and not self._finished
 
     def ask(self, topic: str, question: Callable[[], Any], then: Callable[[Any], None]) -> None:
         """Run `question` in a thread, then `then` with its answer in the interface thread."""
@@ -31,18 +39,18 @@ class Asker(QObject):
             return
         number = self._newest.get(topic, (0, then))[0] + 1
         self._newest[topic] = (number, then)
+        self._open += 1
 
         def run() -> None:
-            if self._newest[topic][0] != number:
-                return
             try:
-                answer = question()
+                if self._newest[topic][0] == number:
+                    self._answered.emit(topic, number, question())
             except JaggedLensError as error:
                 self.failed.emit(str(error), "")
             except Exception as error:
                 self.failed.emit(f"Something went wrong inside ({type(error).__name__}).", traceback.format_exc())
-            else:
-                self._answered.emit(topic, number, answer)
+            finally:
+                self._ended.emit()
 
         self._pool.start(run)
 
@@ -62,3 +70,6 @@ class Asker(QObject):
         newest, then = self._newest[topic]
         if number == newest:
             then(answer)
+
+    def _count_down(self) -> None:
+        self._open -= 1

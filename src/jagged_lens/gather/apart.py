@@ -30,6 +30,7 @@ from jagged_lens.progress import Progress
 MOST_BYTES = 400_000_000
 MOST_MEMORY = 3_000_000_000
 SECONDS = 40.0
+_START_SECONDS = 60.0
 _SECONDS_PER_MB = 4.0
 _AHEAD = 400
 _LOOK = 0.1
@@ -48,7 +49,7 @@ def read_apart(
 ) -> Iterator[list[Found]]:
     """What is found in each file, in their order. A file that gives nothing gives an Unread.
 
-    seconds: time limit of a small file. Raises Stopped where progress does.
+    seconds: time limit of a small file, from when its reading begins. Raises Stopped where progress does.
     """
     work = _Work(files, options, seconds)
     threads = [
@@ -141,12 +142,17 @@ class _Process:
         found: list[Found] = []
         try:
             self._say({"path": os.fsdecode(file.path), "name": file.name, **asdict(options)})
-            deadline = time.monotonic() + limit
+            deadline = (
+                time.monotonic() + _START_SECONDS
+            )  # on a busy machine a process takes long to start: not the file's fault
             while (line := self._line(deadline, over)) is not None:
                 said = json.loads(line)
-                if "end" in said:
+                if "begin" in said:
+                    deadline = time.monotonic() + limit
+                elif "end" in said:
                     return found
-                found.append(_found(said, file.name))
+                else:
+                    found.append(_found(said, file.name))
         except (OSError, EOFError, ValueError):
             self.end()
             return [*found, Unread(file.name, "reading it broke off: it is damaged, or needs too much memory")]
@@ -215,6 +221,8 @@ def _serve() -> None:
     for line in sys.stdin.buffer:
         order = json.loads(line)
         options = Options(order["encoding"], order["replies"])
+        say(begin=True)
+        out.flush()
         try:
             data = Path(order["path"]).read_bytes()
             for one in read_bytes(order["name"], data, options):
