@@ -19,7 +19,12 @@ def test_strings_come_back_as_they_went_in(items: list[str]) -> None:
         assert list(packed.take(rows)) == [expected[0], expected[-1], expected[0]]
 
 
-@given(st.lists(st.text(st.characters(exclude_categories=["Cs"]), max_size=20), max_size=20), st.booleans())
-def test_strings_are_put_in_order_by_code_point(items: list[str], long: bool) -> None:
-    items += ["beet " * 30] * long
-    assert Strings.of(items).in_order().tolist() == sorted(range(len(items)), key=items.__getitem__)
+@given(
+    st.lists(st.text("ab\0é", max_size=20) | st.text(st.characters(exclude_categories=["Cs"])), max_size=20),
+    st.integers(0, 2),
+)
+def test_strings_are_put_in_order_by_code_point(items: list[str], long: int) -> None:
+    items += ["beet " * 30, "beet " * 30 + "late"] * long
+    packed, rising = Strings.of(items), sorted(items)
+    assert packed.in_order().tolist() == sorted(range(len(items)), key=items.__getitem__)
+    assert packed.ranks().tolist() == [rising.index(item) for item in items]

@@ -12,7 +12,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 _AT_ONCE = 1_000_000
-_SHORT = 64  # bytes
+_STEP = 7  # bytes that are compared at once
+_FIRST = np.array(
+    [(1 << 64) - (1 << 8 * (8 - count)) for count in range(_STEP + 1)], np.uint64
+)  # so many bytes of eight
 
 
 @dataclass(frozen=True, eq=False)
@@ -114,14 +117,28 @@ class Strings(Sequence[str]):
 
     def in_order(self) -> NDArray[np.int64]:
         """Where the strings stand by code point, which is the order of their UTF-8; alike ones stay in their order."""
-        lengths = np.diff(self.starts)
-        longest = int(lengths.max(initial=0))
-        if longest > _SHORT:
-            return np.array(sorted(range(len(self)), key=list(self).__getitem__), np.int64)
-        # Eight bytes at a time as one number, the last ones first; shorter strings end in zeros, then the length tells.
-        padded = np.zeros((len(self), -(-longest // 8) * 8), np.uint8)
-        padded[np.arange(padded.shape[1]) < lengths[:, None]] = self.data[self.starts[0] : self.starts[-1]]
-        return np.lexsort((lengths, *padded.view(">u8").astype(np.uint64).T[::-1]))
+        return np.argsort(self.ranks(), kind="stable")
+
+    def ranks(self) -> NDArray[np.int64]:
+        """How many strings stand before each by code point; alike ones share their rank."""
+        padded = np.concatenate((self.data, np.zeros(8, np.uint8)))
+        eight = np.ndarray((len(self.data) + 1,), ">u8", padded, strides=(1,))
+        ranks = np.zeros(len(self), np.int64)
+        rows, at = np.arange(len(self)), 0
+        # Seven bytes at a time and their count as one number; from then on only among those that are alike so far.
+        while len(rows):
+            there = np.clip(self.starts[rows + 1] - self.starts[rows] - at, 0, _STEP)
+            key = (eight[np.minimum(self.starts[rows] + at, len(self.data))] & _FIRST[there]) | there.astype(np.uint64)
+            order = np.lexsort((key, ranks[rows])) if at else np.argsort(key, kind="stable")
+            rows, key = rows[order], key[order]
+            known, place = ranks[rows], np.arange(len(rows))
+            apart = np.ones(len(rows) + 1, np.bool_)  # each from the one before
+            apart[1:-1] = (known[1:] != known[:-1]) | (key[1:] != key[:-1])
+            first = np.maximum.accumulate(np.where(apart[:-1], place, 0))
+            ranks[rows] = known + first - np.searchsorted(known, known)
+            rows = rows[~(apart[:-1] & apart[1:]) & (there[order] == _STEP)]
+            at += _STEP
+        return ranks
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
         """Where those of the wanted strings stand that are here; the last place of one that is here several times."""

@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import Worker
 from jagged_lens.project import Bench, opened
@@ -29,7 +30,8 @@ def settle(qtbot: QtBot) -> Callable[[MainWindow], None]:
 
     def done(window: MainWindow) -> bool:
         due = any(timer.isSingleShot() and timer.isActive() for timer in window.findChildren(QTimer))
-        return not (due or window.bench.working or window.asker.waiting)
+        asked = any(asker.waiting for asker in window.findChildren(Asker))
+        return not (due or asked or window.bench.working)
 
     def wait(window: MainWindow) -> None:
         qtbot.wait(30)

@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 from desktop.test_window import contrast
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.about import about_text
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
@@ -22,7 +23,7 @@ from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.preferences import Preferences
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Label
 from jagged_lens.strings import Strings

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop import table as tables
+from jagged_lens.desktop.arrangement import Arrangement, Column, Wanted
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.table_columns import TableColumns
+from jagged_lens.strings import Strings
 
 BEDS = ["pea", "leek", "beet"]
 SIZES = np.array([3, 1, 2])
@@ -140,3 +146,97 @@ def test_a_filter_finds_in_any_searched_column_whatever_the_case_and_the_lines(q
         assert table.rows.order.tolist() == expected
     table.rows.filter("late", np.array([False, False, True, True]))
     assert table.rows.order.tolist() == [2, 3]
+
+
+@pytest.fixture
+def long_table(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> TableView:
+    """A table that is arranged in another thread."""
+    monkeypatch.setattr(tables, "_MOST_AT_ONCE", 2)
+    table = TableView("Beds")
+    qtbot.addWidget(table)
+    show(table)
+    table.show()
+    return table
+
+
+def arranged(qtbot: QtBot, table: TableView) -> list[str]:
+    qtbot.waitUntil(lambda: not table.rows.pending, timeout=5000)
+    return [BEDS[row] for row in table.rows.order]
+
+
+def test_a_long_table_is_arranged_beside_the_window(qtbot: QtBot, long_table: TableView) -> None:
+    table = long_table
+    assert arranged(qtbot, table) == ["pea", "leek", "beet"]
+    table.go_to(1)
+    table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    assert [BEDS[row] for row in table.rows.order] == ["pea", "leek", "beet"]  # until it is known better
+    assert arranged(qtbot, table) == ["beet", "leek", "pea"]
+    assert table.current_row() == 1
+    assert table.chosen_rows() == [1]
+    table.sortByColumn(1, Qt.SortOrder.DescendingOrder)
+    table.rows.filter("", np.array([True, False, True]))
+    assert arranged(qtbot, table) == ["pea", "beet"]
+    table.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
+    table.rows.filter("")
+    assert arranged(qtbot, table) == BEDS
+
+
+def test_what_is_gone_to_while_rows_are_arranged_is_gone_to_afterwards(qtbot: QtBot, long_table: TableView) -> None:
+    table = long_table
+    table.rows.filter("", np.array([True, False, False]))
+    arranged(qtbot, table)
+    seen: list[int] = []
+    table.row_changed.connect(seen.append)
+    table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    table.rows.filter("")
+    table.go_to(2)
+    arranged(qtbot, table)
+    assert seen == [2]
+    assert table.current_row() == 2
+
+
+def test_whoever_waits_for_a_long_table_is_told_so(qtbot: QtBot, long_table: TableView) -> None:
+    go = threading.Event()
+
+    def texts() -> list[str]:
+        go.wait(10)
+        return BEDS
+
+    long_table.show_rows([Column("Crop", lambda row: BEDS[row], texts=texts)], 3, [10], 0)
+    long_table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    qtbot.waitUntil(long_table.waiting.isVisible, timeout=5000)
+    assert long_table.waiting.text() == "Arranging 3 rows…"
+    go.set()
+    assert arranged(qtbot, long_table) == ["beet", "leek", "pea"]
+    assert not long_table.waiting.isVisible()
+
+
+@given(
+    st.lists(st.text("aAßs\n é", max_size=5), max_size=12),
+    st.text("aAßs é", max_size=2),
+    st.booleans(),
+    st.booleans(),
+)
+def test_rows_are_arranged_as_one_by_one(texts: list[str], words: str, falling: bool, packed: bool) -> None:
+    column = Column("Crop", lambda row: texts[row], searched=True, texts=Strings.of(texts) if packed else None)
+    found = Arrangement([column], len(texts)).rows(Wanted(0, falling, words.casefold().strip()))
+    lines = [text.casefold().replace("\n", " ") for text in texts]
+    expected = sorted(range(len(texts)), key=lines.__getitem__, reverse=falling)
+    assert found.tolist() == [row for row in expected if words.casefold().strip() in lines[row]]
+
+
+def test_texts_that_stay_are_not_looked_through_again() -> None:
+    asked: list[str] = []
+
+    def texts() -> list[str]:
+        asked.append("texts")
+        return BEDS
+
+    def column() -> Column:
+        return Column("Crop", lambda row: BEDS[row], searched=True, texts=texts)
+
+    first = Arrangement([column()], 3)
+    assert first.rows(Wanted(words="ee")).tolist() == [1, 2]
+    again = first.after([column()], 3)
+    assert again.rows(Wanted(0, words="e")).tolist() == [2, 1, 0]
+    assert len(asked) == 1

@@ -1,5 +1,6 @@
 import sys
 from collections import Counter, defaultdict
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
@@ -126,6 +127,10 @@ def test_always_keep_and_always_drop_win_and_are_brought_to_the_form_of_terms() 
     terms = counted(["slugs growing beans", "slugs here", "slug"], settings_, how)
     assert list(terms.terms) == ["grow bean"]
     assert list(terms.shown) == ["growing beans"]
+    known = zip(terms.vocabulary.terms, terms.all_shown(), strict=True)
+    assert {term: shown for term, shown in known if term != shown} == {"grow bean": "growing beans"}
+    hashed = counted(["slugs growing beans"], replace(settings_, columns=2, least_documents=1), how)
+    assert list(hashed.all_shown()) == list(hashed.vocabulary.terms)
 
 
 def test_a_limit_for_each_length() -> None:

@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.arrangement import Column
+from jagged_lens.desktop.table import TableView
 
 
 class Listing(QDialog):

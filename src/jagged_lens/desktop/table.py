@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -17,55 +17,26 @@ from PyQt6.QtCore import (
     QModelIndex,
     QPersistentModelIndex,
     Qt,
+    QTimer,
     pyqtSignal,
 )
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLabel, QTableView, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.arrangement import Arrangement, Column, Wanted
+from jagged_lens.desktop.asking import Asker
 
+_MOST_AT_ONCE = 20_000  # rows that are arranged in the interface thread: some milliseconds
+_WAIT = 200  # milliseconds, before it is said that there is something to wait for
 _LEAST = 0.8  # the share of its room that a column can do with before the table is moved to and fro
 _MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
 
 
-@dataclass(frozen=True)
-class Column:
-    """One column: its title, the text of a row, and what it is sorted by (an array, or its texts).
-
-    texts: those of all rows, where they are at hand or can be made at once; sorting and filtering are quicker with them.
-    """
-
-    title: str
-    text: Callable[[int], str]
-    key: NDArray[Any] | None = None
-    right: bool = False
-    searched: bool = False
-    tip: str = ""
-    share: Callable[[int], float] | None = None
-    mark: Callable[[int], int] | None = None
-    ink: Callable[[int], str | None] | None = None
-    texts: Sequence[str] | Callable[[], Sequence[str]] | None = None
-
-    def all_texts(self, size: int) -> Sequence[str]:
-        """The texts of all rows: those that are at hand, or one after the other."""
-        if self.texts is None:
-            return [self.text(row) for row in range(size)]
-        return self.texts() if callable(self.texts) else self.texts
-
-
-def _laid_out(texts: Sequence[str]) -> tuple[bytes, NDArray[np.int64]]:
-    """Texts without regard to case, a line each, as UTF-8; and where each starts."""
-    whole = "\n".join(texts)
-    if whole.count("\n") >= max(len(texts), 1):
-        whole = "\n".join(text.replace("\n", " ") for text in texts)
-    data = whole.casefold().encode("utf-8", "replace")
-    ends = np.flatnonzero(np.frombuffer(data, np.uint8) == ord("\n"))
-    return data, np.concatenate((np.zeros(1, np.int64), ends + 1))
-
-
 class ArrayModel(QAbstractTableModel):
-    """Rows of arrays in the order and the selection that the user wants."""
+    """Rows of arrays in the order and the selection that the user wants. waits tells whether a long table is being arranged."""
 
+    waits = pyqtSignal(bool)
     SHARE = Qt.ItemDataRole.UserRole + 1
     MARK = Qt.ItemDataRole.UserRole + 2
 
@@ -74,76 +45,53 @@ class ArrayModel(QAbstractTableModel):
         self.columns: Sequence[Column] = ()
         self.size = 0
         self.order: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._sorted: tuple[int, Qt.SortOrder] | None = None
-        self._filter = ""
-        self._only: NDArray[np.bool_] | None = None
-        self._texts: list[tuple[bytes, NDArray[np.int64]]] | None = None  # of each searched column, for the filter
-        self._orders: dict[tuple[int, Qt.SortOrder], NDArray[np.int64]] = {}
+        self.pending = False
+        self.asker = Asker(self)
+        self._wanted = Wanted()
+        self._arrangement = Arrangement()
 
     def show(self, columns: Sequence[Column], size: int) -> None:
         """Show other arrays; order and filter are kept."""
         self.beginResetModel()
-        self.columns, self.size, self._texts = columns, size, None
-        self._only = None
-        self._orders = {}
-        self._arrange()
+        if size != self.size:
+            self.order = np.zeros(0, np.int64)  # a long table is empty until it is arranged
+        self.columns, self.size = columns, size
+        self._arrangement = self._arrangement.after(columns, size)
+        self._wanted = replace(self._wanted, only=None)
         self.endResetModel()
+        self._arrange()
 
     def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
         """Show only rows whose searched columns hold `words`, and that are True in `only`."""
-        self.beginResetModel()
-        self._filter, self._only = words.casefold().strip(), only
+        self._wanted = replace(self._wanted, words=words.casefold().strip(), only=only)
         self._arrange()
-        self.endResetModel()
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
-        self.layoutAboutToBeChanged.emit()
-        self._sorted = (column, order) if column >= 0 else None
+        self._wanted = replace(self._wanted, column=column, falling=order == Qt.SortOrder.DescendingOrder)
         self._arrange()
-        self.layoutChanged.emit()
 
     @property
     def unsorted(self) -> bool:
         """Whether the rows are in their own order."""
-        return self._sorted is None
+        return self._wanted.column < 0
 
     def _arrange(self) -> None:
-        order = self._in_order()
-        if self._only is not None and len(self._only) == self.size:
-            order = order[self._only[order]]
-        if self._filter:
-            order = order[self._found()[order]]
+        """At once where there are few rows; else in a thread, and the rows stay as they are until then."""
+        wanted, arrangement = self._wanted, self._arrangement
+        self.pending = self.size > _MOST_AT_ONCE and not wanted.everything
+        if self.pending:
+            self.asker.ask("rows", lambda: arrangement.rows(wanted), self._take)
+            self.waits.emit(True)
+        else:
+            self.asker.forget("rows")
+            self._take(arrangement.rows(wanted))
+
+    def _take(self, order: NDArray[np.int64]) -> None:
+        self.pending = False
+        self.beginResetModel()
         self.order = order
-
-    def _in_order(self) -> NDArray[np.int64]:
-        """All rows in the order that is wanted; worked out once for each column and direction."""
-        if not self._sorted or self._sorted[0] >= len(self.columns) or not self.size:
-            return np.arange(self.size)
-        if self._sorted not in self._orders:
-            column = self.columns[self._sorted[0]]
-            key = column.key
-            if key is None:
-                # Told apart first: texts are compared once each, and ranks are numbers.
-                texts = np.array([text.casefold() for text in column.all_texts(self.size)], object)
-                ranked = {text: rank for rank, text in enumerate(sorted(set(texts.tolist())))}
-                key = np.array([ranked[text] for text in texts.tolist()], np.int64)
-            order = np.argsort(key, kind="stable")
-            if self._sorted[1] == Qt.SortOrder.DescendingOrder:
-                # Ties stay in their own order.
-                order = (self.size - 1 - np.argsort(key[::-1], kind="stable"))[::-1]
-            self._orders[self._sorted] = order
-        return self._orders[self._sorted]
-
-    def _found(self) -> NDArray[np.bool_]:
-        """Of each row whether a searched column holds what is filtered for: one search through all its texts, laid end to end."""
-        if self._texts is None:
-            self._texts = [_laid_out(column.all_texts(self.size)) for column in self.columns if column.searched]
-        wanted = re.escape(self._filter.encode("utf-8", "replace"))
-        found = np.zeros(self.size, bool)
-        for texts, starts in self._texts:
-            hits = [match.start() for match in re.finditer(wanted, texts)]
-            found[np.searchsorted(starts, hits, "right") - 1] = True
-        return found
+        self.endResetModel()
+        self.waits.emit(False)
 
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.order)
@@ -194,6 +142,8 @@ class TableView(QTableView):
         super().__init__(parent)
         self.rows = ArrayModel()
         self._stretch = (0, 0)
+        self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
+        self._chosen: tuple[list[int], int] = ([], -1)
         self._widths: Sequence[int] = ()
         self.fitting = False  # the table itself sets widths
         self.setModel(self.rows)
@@ -217,7 +167,43 @@ class TableView(QTableView):
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._moved)
+        self.rows.modelAboutToBeReset.connect(self._remember_chosen)
+        self.rows.modelReset.connect(self._choose_again)
+        self._make_waiting()
         self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.rows.order[index.row()])))
+
+    def _make_waiting(self) -> None:
+        self.waiting = QLabel(self.viewport())
+        self.waiting.setObjectName("card")
+        self.waiting.setMargin(8)
+        self.waiting.hide()
+        wait = QTimer(self)
+        wait.setSingleShot(True)
+        wait.setInterval(_WAIT)
+        wait.timeout.connect(self._say_waiting)
+        self.rows.waits.connect(lambda waits: wait.start() if waits else wait.stop())
+        self.rows.waits.connect(lambda waits: self.waiting.setVisible(waits and self.waiting.isVisible()))
+
+    def _say_waiting(self) -> None:
+        self.waiting.setText(f"Arranging {self.rows.size:,} rows…")
+        self.waiting.adjustSize()
+        viewport = self.viewport()
+        assert viewport is not None
+        self.waiting.move((viewport.width() - self.waiting.width()) // 2, self.fontMetrics().height())
+        self.waiting.show()
+
+    def _remember_chosen(self) -> None:
+        if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
+            few = self.chosen_count() <= _MOST_SHOWN
+            self._chosen = (self.chosen_rows() if few else [], self.current_row())
+
+    def _choose_again(self) -> None:
+        """What was chosen stays chosen wherever it is shown now; nobody needs to be told, nor the view be moved."""
+        chosen, current = self._chosen
+        if chosen or current >= 0:
+            self._choose(chosen, current)
+        if self._after is not None and not self.rows.pending:
+            self._after()
 
     def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
         """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
@@ -282,8 +268,13 @@ class TableView(QTableView):
         place = self.currentIndex().row()
         return int(self.rows.order[place]) if 0 <= place < len(self.rows.order) else -1
 
+    def shows(self, row: int) -> bool:
+        """Whether a row of the arrays is shown, and not filtered away."""
+        return bool((self.rows.order == row).any())
+
     def go_to(self, row: int) -> None:
-        """Put the cursor on a row of the arrays, if it is shown."""
+        """Put the cursor on a row of the arrays, if it is shown; while they are arranged, as soon as that is known."""
+        self._after = partial(self.go_to, row) if self.rows.pending else None
         places = np.flatnonzero(self.rows.order == row)
         if len(places):
             index = self.rows.index(int(places[0]), 0)
@@ -292,7 +283,15 @@ class TableView(QTableView):
 
     def show_chosen(self, rows: Sequence[int]) -> None:
         """Show rows of the arrays as chosen without telling anybody: they were chosen elsewhere."""
+        self._after = partial(self.show_chosen, rows) if self.rows.pending else None
+        first = self._choose(rows)
+        if first >= 0:
+            self.scrollTo(self.rows.index(first, 0))
+
+    def _choose(self, rows: Sequence[int], current: int = -1) -> int:
+        """Choose rows of the arrays and put the cursor on one, or the first of them, without telling anybody; its place."""
         places = np.flatnonzero(np.isin(self.rows.order, np.array(rows, np.int64)))
+        first = np.flatnonzero(self.rows.order == current) if current >= 0 else places
         chosen = QItemSelection()
         last = len(self.rows.columns) - 1
         for place in places[:_MOST_SHOWN].tolist():
@@ -301,14 +300,14 @@ class TableView(QTableView):
         assert selection is not None
         selection.blockSignals(True)
         selection.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
-        if len(places):
-            index = self.rows.index(int(places[0]), 0)
-            selection.setCurrentIndex(index, QItemSelectionModel.SelectionFlag.NoUpdate)
-            self.scrollTo(index)
+        place = int(first[0]) if len(first) else -1
+        if place >= 0:
+            selection.setCurrentIndex(self.rows.index(place, 0), QItemSelectionModel.SelectionFlag.NoUpdate)
         selection.blockSignals(False)
         viewport = self.viewport()
         assert viewport is not None
         viewport.update()
+        return place
 
     def chosen_count(self) -> int:
         """How many rows are chosen, told without listing them."""

@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter, QVBoxLayout, QWidget
 
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.base import card, muted
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import amount
 from jagged_lens.group import Grouping, GroupSettings, k_means, letter
 from jagged_lens.map import Projection, pca

@@ -114,9 +114,10 @@ class MainWindow(QMainWindow):
         hints = QApplication.styleHints()
         assert hints is not None
         hints.colorSchemeChanged.connect(self._system_look_changed)
-        self.table_columns = {
-            table.accessibleName(): TableColumns(table, memory) for table in self.findChildren(TableView)
-        }
+        tables = self.findChildren(TableView)
+        self.table_columns = {table.accessibleName(): TableColumns(table, memory) for table in tables}
+        for table in tables:
+            table.rows.asker.failed.connect(self._trouble)
         self.resize(1280, 800)
         self._recall()
         self._state_changed()
@@ -1045,7 +1046,8 @@ class MainWindow(QMainWindow):
             self._memory.setValue("geometry", self.saveGeometry())
             self._memory.setValue("sides", self.splitter.saveState())
         self._note_window()
-        self.asker.finish()
+        for asker in self.findChildren(Asker):
+            asker.finish()
         self.link.close()
         self.bench.leave()
         super().closeEvent(event)

@@ -65,6 +65,18 @@ class TermCounts:
     rows: NDArray[np.int32]
     column: NDArray[np.int64] | None = None
 
+    def all_shown(self) -> Strings:
+        """All T terms of the vocabulary: those that are kept as they are written most often, the others as they are counted.
+
+        Where columns are hashed, all are as they are counted.
+        """
+        rows = np.arange(len(self.vocabulary))
+        counted = self.vocabulary.terms.take(rows)
+        if self.column is not None:
+            return counted
+        rows[self.kept] = len(rows) + np.arange(len(self.kept))
+        return Strings.joined([counted, self.shown.take(np.arange(len(self.kept)))]).take(rows)
+
     def columns_of(self, wanted: NDArray[np.integer]) -> dict[str, int]:
         """The terms that are counted in some columns, and in which."""
         if self.column is None:

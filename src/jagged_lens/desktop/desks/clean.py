@@ -16,11 +16,12 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.clean import Reason, Suggestion, Trial, suggestions, try_rules
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, muted
 from jagged_lens.desktop.leaf_row import LeafRow
 from jagged_lens.desktop.marked_text import MarkedText
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import RULES, amount
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import Hit, cleaned_spans, rule_hits

@@ -6,11 +6,12 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.kinds import KindButton, KindCell, ShareCell
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import KINDS, KINDS_LONG, amount
 from jagged_lens.explain import PairParts, pair_parts
 

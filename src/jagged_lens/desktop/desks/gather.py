@@ -8,13 +8,14 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.clean import Flag, Overview
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
 from jagged_lens.desktop.flow import Flow
 from jagged_lens.desktop.label_bars import LabelBars
 from jagged_lens.desktop.listing import Listing
 from jagged_lens.desktop.plots.lengths import LengthHistogram
 from jagged_lens.desktop.sources_strip import SourcesStrip
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import Corpus, Label
 from jagged_lens.lens import stamp_of

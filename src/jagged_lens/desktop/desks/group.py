@@ -7,10 +7,11 @@ from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRect
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
 
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, muted
 from jagged_lens.desktop.plots.kinds import ShareCell, fill_ground
 from jagged_lens.desktop.reader import paint_letter
-from jagged_lens.desktop.table import ArrayModel, Column, TableView
+from jagged_lens.desktop.table import ArrayModel, TableView
 from jagged_lens.desktop.words import amount
 from jagged_lens.group import letter
 

@@ -20,11 +20,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card
 from jagged_lens.desktop.leaf_row import LeafRow
 from jagged_lens.desktop.plots.rank_curve import RankCurve
 from jagged_lens.desktop.plots.term_strips import TermStrips
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.term_asking import TermAsker
 from jagged_lens.desktop.term_card import TermCard, TermPicture
 from jagged_lens.desktop.term_groups import TermGroups
@@ -144,7 +145,6 @@ class TermsDesk(Desk):
         self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
         self._row = -1
         self._there: _There | None = None
-        self._going = False
         self._phrases: list[Phrase] = []
         self._places = TermAsker(self.bench, self.asker)
         self.keys = [
@@ -234,29 +234,25 @@ class TermsDesk(Desk):
 
     def table_to(self, row: int) -> None:
         """Go to a term of the vocabulary, and show it; the pick of terms stays."""
-        self._going = True
-        self.table.go_to(row)
-        if self.table.current_row() != row:  # it is filtered away
+        self.table.show_chosen([row])
+        if not self.table.shows(row):
             self.field.clear()
             self.only_kept.setChecked(False)
             if self._there is not None and not self._there.documents[row]:
                 self.within.choose(Inside())
-            self.table.go_to(row)
-        if self._row != row:  # the cursor was there already, with others chosen
-            self._show_term(row)
-        self._going = False
+            self.table.show_chosen([row])
+        self._show_term(row)
 
     # The pick of terms.
 
     def _choose_terms(self) -> None:
         """Several rows that are chosen are the pick of terms; a single one is only looked at."""
-        if not self._going:
-            count = self.table.chosen_count()
-            if count > _MOST_PICKED:
-                self.leaf_row.words.setText(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
-            rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
-            vocabulary = self.bench.results["terms"].vocabulary
-            self.bench.pick.set_terms(vocabulary.terms.take(np.array(rows, np.int64)))
+        count = self.table.chosen_count()
+        if count > _MOST_PICKED:
+            self.leaf_row.words.setText(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
+        rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
+        vocabulary = self.bench.results["terms"].vocabulary
+        self.bench.pick.set_terms(vocabulary.terms.take(np.array(rows, np.int64)))
 
     def _show_picked_terms(self) -> None:
         terms = self.bench.results.get("terms")
@@ -434,15 +430,6 @@ class TermsDesk(Desk):
             return terms.shown[column]
         return terms.vocabulary.terms[row]
 
-    def _all_shown(self) -> list[str]:
-        """All terms as they are shown."""
-        terms = self.bench.results["terms"]
-        shown = list(terms.vocabulary.terms)
-        if terms.column is None:
-            for row, name in zip(terms.kept.tolist(), terms.shown, strict=True):
-                shown[row] = name
-        return shown
-
     def _show_term(self, row: int) -> None:
         """The term in its contexts, the words that keep company with it, how it is written, and its times by label."""
         self._row = row
@@ -589,7 +576,7 @@ class TermsDesk(Desk):
                 self._shown,
                 searched=True,
                 tip="As it is written most often",
-                texts=self._all_shown,
+                texts=terms.all_shown,
                 ink=lambda row: None if why(row) == WhyNot.KEPT else "muted",
             ),
             Column(
@@ -597,7 +584,7 @@ class TermsDesk(Desk):
                 lambda row: vocabulary.terms[row],
                 searched=True,
                 tip="What is counted: the word forms of Clean, joined by one space",
-                texts=vocabulary.terms,
+                texts=self.bench.results["ngrams"].terms,  # the same ones whatever the limits
             ),
             Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
             *(self._there.columns(vocabulary) if self._there is not None else counted),

@@ -6,8 +6,9 @@ import numpy as np
 from PyQt6.QtWidgets import QLabel
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
-from jagged_lens.desktop.table import Column, TableView
+from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import amount
 
 _LOCAL = {"presence": "1", "count": "c", "share": "c ÷ all counts of the document", "log": "(1 + ln c)"}

@@ -31,6 +31,7 @@ class RankCurve(KeyedPicture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._falling: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._rising = self._falling
         self._documents = 1
         self._least, self._share = 1.0, 1.0
         self._kept = 0
@@ -61,6 +62,7 @@ class RankCurve(KeyedPicture):
             kept,
             line,
         )
+        self._rising = self._falling[::-1].copy()
         if not self._dragging:
             self._least, self._share = least, share
         self._describe()
@@ -90,21 +92,27 @@ class RankCurve(KeyedPicture):
 
     def _x(self, rank: float) -> float:
         """Where a rank (from 1) lies across."""
+        return float(self._across(np.array([rank]))[0])
+
+    def _across(self, ranks: NDArray[np.integer | np.floating]) -> NDArray[np.float64]:
         area = self._area()
-        return area.left() + area.width() * np.log(max(rank, 1.0)) / np.log(max(len(self._falling), 2))
+        return area.left() + area.width() * np.log(np.maximum(ranks, 1)) / np.log(max(len(self._falling), 2))
 
     def _y(self, documents: float) -> float:
+        """How high so many documents lie."""
+        return float(self._up(np.array([documents]))[0])
+
+    def _up(self, documents: NDArray[np.integer | np.floating]) -> NDArray[np.float64]:
         area = self._area()
         top = np.log(max(int(self._falling[0]) if len(self._falling) else 1, 2))
-        return area.bottom() - area.height() * min(np.log(max(documents, 1.0)) / top, 1.05)
+        return area.bottom() - area.height() * np.minimum(np.log(np.maximum(documents, 1)) / top, 1.05)
 
     def _ranks(self) -> tuple[int, int]:
         """How many terms are too common, and how many are not too rare."""
         least = self._least * self._documents if self._least < 1 else self._least
-        falling = -self._falling
-        common = int(np.searchsorted(falling, -self._share * self._documents, "left"))
-        common = int((self._falling > self._share * self._documents + 1e-9).sum()) if common >= 0 else 0
-        return common, int((self._falling >= least - 1e-9).sum())
+        common = np.searchsorted(self._rising, self._share * self._documents + 1e-9, "right")
+        rare = np.searchsorted(self._rising, least - 1e-9)
+        return len(self._rising) - int(common), len(self._rising) - int(rare)
 
     def line_place(self, which: str) -> QPointF:
         """Where the line of a limit can be taken hold of: "least" or "share"."""
@@ -220,22 +228,19 @@ class RankCurve(KeyedPicture):
 
     def _paint_curve(self, painter: QPainter, common: int, reach: int) -> None:
         ranks = np.unique(np.geomspace(1, len(self._falling), 600).round().astype(np.int64))
-        points = [(QPointF(self._x(rank), self._y(int(self._falling[rank - 1]))), rank) for rank in ranks.tolist()]
+        across = self._across(ranks)
         if self._line is not None:
             fitted = self._line.at(ranks.astype(np.float64))
             painter.setPen(QPen(theme.colour("ochre"), 1, Qt.PenStyle.DashLine))
-            clipped = QPolygonF(
-                [
-                    QPointF(self._x(rank), self._y(height))
-                    for rank, height in zip(ranks.tolist(), fitted, strict=True)
-                    if height >= 1
-                ]
-            )
-            painter.drawPolyline(clipped)
+            line = np.column_stack((across, self._up(fitted)))[fitted >= 1]
+            painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in line.tolist()]))
         painter.setPen(Qt.PenStyle.NoPen)
-        for point, rank in points:
-            painter.setBrush(theme.colour("verdigris" if common < rank <= reach else "quiet"))
-            painter.drawEllipse(point, 2.6, 2.6)
+        kept = (common < ranks) & (ranks <= reach)
+        places = np.column_stack((across, self._up(self._falling[ranks - 1])))
+        for tone, shown in (("quiet", ~kept), ("verdigris", kept)):
+            painter.setBrush(theme.colour(tone))
+            for x, y in places[shown].tolist():
+                painter.drawEllipse(QPointF(x, y), 2.6, 2.6)
 
     def _paint_limits(
         self, painter: QPainter, area: QRectF, line: float, common: int, reach: int, left: float, right: float

@@ -1,0 +1,134 @@
+"""Which rows of a table are shown, and in which order: worked out on whole columns, beside the window where there are many."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.strings import Strings
+from jagged_lens.terms.spelled import Spelled
+
+_AT_ONCE = 100_000
+_BREAK, _SPACE = ord("\n"), ord(" ")
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column: its title, the text of a row, and what it is sorted by (an array, or its texts).
+
+    texts: those of all rows, where they are at hand or can be made at once; sorting and filtering are quicker with them.
+    Where a table is long they are asked for in another thread.
+    """
+
+    title: str
+    text: Callable[[int], str]
+    key: NDArray[Any] | None = None
+    right: bool = False
+    searched: bool = False
+    tip: str = ""
+    share: Callable[[int], float] | None = None
+    mark: Callable[[int], int] | None = None
+    ink: Callable[[int], str | None] | None = None
+    texts: Sequence[str] | Callable[[], Sequence[str]] | None = None
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What the user wants to see: sorted by a column (-1: as it comes), holding words, and only some rows."""
+
+    column: int = -1
+    falling: bool = False
+    words: str = ""
+    only: NDArray[np.bool_] | None = None
+
+    @property
+    def everything(self) -> bool:
+        """Whether all rows are wanted as they come."""
+        return self.column < 0 and not self.words and self.only is None
+
+
+@dataclass(eq=False)
+class Arrangement:
+    """The columns of a table of `size` rows, and what is known of their order. One thread at a time asks it."""
+
+    columns: Sequence[Column] = ()
+    size: int = 0
+    _orders: dict[tuple[int, bool], NDArray[np.int64]] = field(default_factory=dict)
+    _folded: dict[int, tuple[object, Strings]] = field(default_factory=dict)
+
+    def after(self, columns: Sequence[Column], size: int) -> Arrangement:
+        """The arrangement of other columns. Texts that are the same ones are not looked through again."""
+        new = Arrangement(columns, size)
+        for place, (texts, lines) in self._folded.items():
+            if place < len(columns) and columns[place].texts is texts is not None and size == self.size:
+                new._folded[place] = (texts, lines)
+        return new
+
+    def rows(self, wanted: Wanted) -> NDArray[np.int64]:
+        """The rows that are wanted, in the order that is wanted."""
+        order = self._in_order(wanted.column, wanted.falling)
+        if wanted.only is not None and len(wanted.only) == self.size:
+            order = order[wanted.only[order]]
+        if wanted.words:
+            order = order[self._holding(wanted.words)[order]]
+        return order
+
+    def _in_order(self, place: int, falling: bool) -> NDArray[np.int64]:
+        """All rows by a column; ties stay in their own order, whichever way they are sorted."""
+        if not 0 <= place < len(self.columns) or not self.size:
+            return np.arange(self.size)
+        if (place, falling) not in self._orders:
+            column = self.columns[place]
+            key = self._folded_texts(place).ranks() if column.key is None else column.key
+            order = np.argsort(key[::-1] if falling else key, kind="stable")
+            self._orders[place, falling] = (self.size - 1 - order)[::-1] if falling else order
+        return self._orders[place, falling]
+
+    def _holding(self, words: str) -> NDArray[np.bool_]:
+        """Of each row whether a searched column holds the words: one search through all its texts, laid end to end."""
+        sought = re.compile(re.escape(words.encode("utf-8", "replace")))
+        found = np.zeros(self.size, np.bool_)
+        for place in [place for place, column in enumerate(self.columns) if column.searched]:
+            lines = self._folded_texts(place)
+            hits = [hit.start() for hit in sought.finditer(lines.data.data)]
+            found[np.searchsorted(lines.starts, hits, "right") - 1] = True
+        return found
+
+    def _folded_texts(self, place: int) -> Strings:
+        """The texts of a column as `folded` gives them."""
+        if place not in self._folded:
+            column = self.columns[place]
+            texts = column.texts() if callable(column.texts) else column.texts
+            if texts is None:
+                texts = [column.text(row) for row in range(self.size)]
+            self._folded[place] = (column.texts, folded(texts))
+        return self._folded[place][1]
+
+
+def folded(texts: Sequence[str]) -> Strings:
+    """Texts without regard to case, in one line each, with its break behind it.
+
+    >>> list(folded(["Late\\nFrost", "Weiße Bete"]))
+    ['late frost\\n', 'weisse bete\\n']
+    """
+    lines = []
+    for at in range(0, len(texts), _AT_ONCE):
+        rows = np.arange(at, min(at + _AT_ONCE, len(texts)))
+        some = texts.take(rows) if isinstance(texts, Strings | Spelled) else Strings.of(texts[at : at + _AT_ONCE])
+        data = np.frombuffer(_as_lines(some).decode().casefold().encode(), np.uint8)
+        lines.append(Strings(data, np.append(0, np.flatnonzero(data == _BREAK) + 1)))
+    return Strings.joined(lines)
+
+
+def _as_lines(texts: Strings) -> bytes:
+    ends = texts.starts[1:] + np.arange(len(texts))
+    lines = np.full(len(texts.data) + len(texts), _BREAK, np.uint8)
+    inside = np.ones(len(lines), np.bool_)
+    inside[ends] = False
+    lines[inside] = np.where(texts.data == _BREAK, np.uint8(_SPACE), texts.data)
+    return lines.tobytes()
