@@ -72,7 +72,7 @@ def test_a_lasso_picks_what_lies_inside_and_the_reader_lists_it(
     assert len(picked ^ set(expected)) <= 2  # those on the line itself
     settle(window)
     assert window.pick_bar.count.text() == f"{len(picked)} picked"
-    assert window.side.reader.heading.text() == f"{len(picked)} documents picked"
+    assert window.side.reader.heading.text() == f"{len(picked)} documents"
     assert window.side.reader.model.rowCount() == len(picked)
     assert window.side.reader.apart.text().startswith("Told apart by")
 

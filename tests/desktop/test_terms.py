@@ -304,3 +304,54 @@ def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
     menu.popup(QPoint(0, 0))
     assert group.isEnabled()
     menu.close()
+
+
+def test_the_terms_of_a_document_are_listed_found_in_its_text_and_among_all(window: MainWindow, settle: Settle) -> None:
+    reader, sheet = window.side.reader, window.side.reader.term_sheet
+    window.bench.pick.set([12])
+    window.side.show_reader()
+    settle(window)
+    assert not sheet.isVisible()
+    QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+    settle(window)
+    terms = window.bench.results["terms"]
+    at = int(np.flatnonzero(terms.rows == 12)[0])
+    counts = terms.counts.toarray()[at]
+    assert sheet.words.text() == f"{(counts > 0).sum()} terms, counted {counts.sum()} times"
+    shown = [[sheet.table.rows.index(row, column).data() for column in range(4)] for row in range(3)]
+    for name, times, documents, _ in shown:
+        column = list(terms.shown).index(name)
+        assert times == str(counts[column])
+        assert documents == str((terms.counts.toarray()[:, column] > 0).sum())
+    assert [one[3] for one in shown] == sorted((one[3] for one in shown), reverse=True)
+
+    index = sheet.table.rows.index(1, 0)
+    QTest.mouseClick(
+        sheet.table.viewport(),
+        Qt.MouseButton.LeftButton,
+        pos=sheet.table.visualRect(index).center(),
+    )
+    assert reader.one.text.textCursor().selectedText().lower() == shown[1][0]
+    QTest.keyClick(sheet.table, Qt.Key.Key_Return)
+    settle(window)
+    desk = window.desk
+    assert isinstance(desk, TermsDesk)
+    assert desk.table.rows.index(desk.table.currentIndex().row(), 0).data() == shown[1][0]
+    assert window.bench.pick.rows == (12,)
+
+
+def test_a_document_without_terms_says_so(window: MainWindow, settle: Settle) -> None:
+    empty = int(np.flatnonzero(window.bench.results["space"].empty)[0])
+    window.bench.pick.set([int(window.bench.results["terms"].rows[empty])])
+    window.side.show_reader()
+    window.side.reader.terms_button.click()
+    settle(window)
+    assert window.side.reader.term_sheet.words.text() == "No term of this lens stands in it."
+    assert not window.side.reader.term_sheet.table.isVisible()
+    row = int(window.bench.results["terms"].rows[5])
+    window.bench.pick.set([row])
+    settle(window)
+    assert "55 terms" in window.side.reader.term_sheet.words.text()
+    window.bench.set_pick_aside("")
+    settle(window)
+    assert window.side.reader.term_sheet.words.text() == "It takes no part in this lens: it has no terms."

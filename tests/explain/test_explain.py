@@ -6,7 +6,7 @@ import pytest
 from compare.test_compare import MEASURES, brute, random_counts, space_of
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean
-from jagged_lens.explain import pair_parts, term_marks, unshared_words
+from jagged_lens.explain import document_terms, pair_parts, term_marks, unshared_words
 from jagged_lens.terms import TermCounts, TermSettings, count_ngrams, limit_terms
 
 
@@ -60,3 +60,15 @@ def test_words_that_only_one_has() -> None:
     tokens = clean(corpus_of(*texts), CleanSettings(stop_words=()), Path("/"))
     assert [texts[0][a:b] for a, b in unshared_words(tokens, 0, 1)] == ["beans"]
     assert [texts[1][a:b] for a, b in unshared_words(tokens, 1, 0)] == ["peas"]
+
+
+def test_the_terms_of_a_document_with_their_counts_and_weights() -> None:
+    space = space_of(random_counts(5, 30), local="count")
+    counts, weights = space.terms.counts.toarray(), space.weights.toarray()
+    for row in range(len(counts)):
+        found = document_terms(space, row)
+        assert sorted(found.columns.tolist()) == np.flatnonzero(counts[row]).tolist()
+        assert found.times.tolist() == counts[row][found.columns].tolist()
+        assert found.documents.tolist() == (counts > 0).sum(axis=0)[found.columns].tolist()
+        assert found.weights == pytest.approx(weights[row][found.columns])
+        assert (np.diff(np.abs(found.weights)) <= 0).all()

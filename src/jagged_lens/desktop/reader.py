@@ -27,8 +27,18 @@ from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.marked_text import Mark, MarkedText
+from jagged_lens.desktop.term_sheet import TermSheet
 from jagged_lens.desktop.words import amount
-from jagged_lens.explain import Marks, PairParts, cleaned_spans, pair_parts, term_marks, unshared_words
+from jagged_lens.explain import (
+    DocumentTerms,
+    Marks,
+    PairParts,
+    cleaned_spans,
+    document_terms,
+    pair_parts,
+    term_marks,
+    unshared_words,
+)
 from jagged_lens.gather import Corpus, query_of
 from jagged_lens.group import letter, telling_terms
 from jagged_lens.project import Bench
@@ -203,7 +213,9 @@ class Reader(QWidget):
         head.addWidget(self.heading, 1)
         self.terms_button = QPushButton("Terms")
         self.terms_button.setCheckable(True)
-        self.terms_button.setToolTip("Mark the terms of the lens in the text, darker the more they weigh (Ctrl+T)")
+        self.terms_button.setToolTip(
+            "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)"
+        )
         self.terms_button.toggled.connect(self.show_again)
         self.cleaned_button = QPushButton("Cleaned")
         self.cleaned_button.setCheckable(True)
@@ -267,7 +279,11 @@ class Reader(QWidget):
         self.splitter.addWidget(self.list)
         self.one = DocumentView(self._bench)
         self.splitter.addWidget(self.one)
-        self.splitter.setSizes([330, 300])
+        self.term_sheet = TermSheet()
+        self.term_sheet.hide()
+        self.term_sheet.place_wanted.connect(self.show_place)
+        self.splitter.addWidget(self.term_sheet)
+        self.splitter.setSizes([330, 300, 260])
         self.splitter.setChildrenCollapsible(False)
         column.addWidget(self.splitter, 1)
         self.pages.addWidget(page)
@@ -344,7 +360,7 @@ class Reader(QWidget):
         several = len(pick.rows) > 1
         self.list.setVisible(several)
         self.apart.setVisible(several)
-        self.heading.setText(f"{len(pick.rows):,} documents picked" if several else "One document")
+        self.heading.setText(f"{len(pick.rows):,} documents" if several else "One document")
         current = pick.rows.index(pick.reading) if pick.reading in pick.rows else 0
         self.list.setCurrentIndex(self.model.index(current))
         self._read(pick.rows[current])
@@ -364,24 +380,25 @@ class Reader(QWidget):
             kept, taken = cleaned_spans(results["tokens"], row)
             cleaned = (kept.tolist(), taken.tolist())
         self.one.show_document(corpus, row, hits, None, cleaned)
+        wanted = self.terms_button.isChecked() and self._bench.ready("tokens", "space")
+        self.term_sheet.setVisible(wanted)
         place = np.flatnonzero(self._bench.lens_rows() == row)
-        if (
-            not self.terms_button.isChecked()
-            or space is None
-            or not len(place)
-            or not self._bench.ready("tokens", "space")
-        ):
+        if not wanted or space is None:
             return
-        tokens, settings = results["tokens"], self._bench.recipe.terms
+        if not len(place):
+            self.term_sheet.show_terms(None, (), None)
+            return
+        tokens, settings, at = results["tokens"], self._bench.recipe.terms, int(place[0])
 
-        def found() -> list[Mark]:
-            return weight_marks(space, int(place[0]), term_marks(tokens, space.terms, settings, int(place[0])))
+        def found() -> tuple[DocumentTerms, list[str], Marks]:
+            terms = document_terms(space, at)
+            return terms, list(space.terms.shown.take(terms.columns)), term_marks(tokens, space.terms, settings, at)
 
-        self._asker.ask(
-            "marks of a document",
-            found,
-            lambda marks: self.one.show_document(corpus, row, [*marks, *hits], None, cleaned),
-        )
+        def show(answer: tuple[DocumentTerms, list[str], Marks]) -> None:
+            self.one.show_document(corpus, row, [*weight_marks(space, at, answer[2]), *hits], None, cleaned)
+            self.term_sheet.show_terms(*answer)
+
+        self._asker.ask("marks of a document", found, show)
 
     def mark_hits(self, words: str) -> None:
         """Mark what is looked for in the texts that are shown; "" marks nothing."""
@@ -429,6 +446,8 @@ class Reader(QWidget):
         if name == "grouping" and self._bench.ready("grouping"):
             self.list.viewport().update()  # type: ignore[union-attr]
         if name == "tokens" and self._bench.ready("tokens") and self.cleaned_button.isChecked():
+            self.show_again()
+        if name == "space" and self._bench.ready("space") and self.terms_button.isChecked() and self._pair is None:
             self.show_again()
         if name == "corpus" and self._bench.ready("corpus"):
             rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]

@@ -114,6 +114,7 @@ class MainWindow(QMainWindow):
         hints = QApplication.styleHints()
         assert hints is not None
         hints.colorSchemeChanged.connect(self._system_look_changed)
+        self.side.reader.term_sheet.term_wanted.connect(self._show_term)
         tables = self.findChildren(TableView)
         self.table_columns = {table.accessibleName(): TableColumns(table, memory) for table in tables}
         for table in tables:
@@ -619,7 +620,7 @@ class MainWindow(QMainWindow):
                 "Mark &terms",
                 self.side.reader.terms_button.toggle,
                 "Ctrl+T",
-                "Mark the terms of the lens in the text.",
+                "Mark the terms of the lens in the text, and list those of the document with their counts.",
                 rule=True,
             ),
             Command(
@@ -826,12 +827,16 @@ class MainWindow(QMainWindow):
         self.show_reader()
 
     def _read_term(self, column: int) -> None:
+        self._show_term(column).pick_documents(int(self.bench.results["terms"].kept[column]))
+
+    def _show_term(self, column: int) -> TermsDesk:
+        """Go to a term (a column of the space) among all terms."""
         self.show_step("terms")
         desk = self.desks["terms"]
         assert isinstance(desk, TermsDesk)
-        row = int(self.bench.results["terms"].kept[column])
-        desk.table.go_to(row)
-        desk.pick_documents(row)
+        desk.catch_up()
+        desk.table_to(int(self.bench.results["terms"].kept[column]))
+        return desk
 
     def _find_in_front(self) -> None:
         self.desk.find_in_front()

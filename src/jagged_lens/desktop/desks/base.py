@@ -123,6 +123,11 @@ class Desk(QWidget):
         super().showEvent(event)
         self._due.start()
 
+    def catch_up(self) -> None:
+        """Draw at once what is due to be drawn, where somebody wants to point at it."""
+        self._due.stop()
+        self._refresh_if_ready()
+
     def look_again(self) -> None:
         """Draw the same results again, when it is next seen: the look or what hangs on documents changed."""
         self._stale = True
