@@ -286,6 +286,15 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     assert window.bench.pick.terms == ()
     assert window.bench.pick.rows == ()
     qtbot.waitUntil(lambda: "60 most frequent" in groups.words.text(), timeout=5000)
+    assert desk.table.chosen_count() == 1
+    # Back to the documents and the terms, then to the terms alone.
+    QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+    assert len(window.bench.pick.terms) == size
+    assert list(window.bench.pick.rows) == terms.rows[held].tolist()
+    assert desk.table.chosen_count() == size
+    QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+    assert len(window.bench.pick.terms) == size
+    assert window.bench.pick.rows == ()
 
 
 def test_a_key_groups_picked_terms_also_after_a_menu_was_open(

@@ -7,12 +7,13 @@ from collections.abc import Iterable
 from jagged_lens.signal import Signal
 
 _REMEMBERED = 100
+_Place = tuple[tuple[int, ...], int, tuple[str, ...]]
 
 
 class Pick:
-    """Corpus rows, in rising order, and the one among them that is being read (-1: none). It remembers where it was.
+    """Corpus rows, in rising order, and the one among them that is being read (-1: none).
 
-    Beside them terms, as they are counted, in the order in which they were picked.
+    Beside them terms, as they are counted, in the order in which they were picked. It remembers what both were.
     """
 
     def __init__(self) -> None:
@@ -21,18 +22,14 @@ class Pick:
         self.changed = Signal()
         self.terms: tuple[str, ...] = ()
         self.terms_changed = Signal()
-        self._before: list[tuple[tuple[int, ...], int]] = []
-        self._after: list[tuple[tuple[int, ...], int]] = []
+        self._before: list[_Place] = []
+        self._after: list[_Place] = []
 
     def set(self, rows: Iterable[int], reading: int = -1) -> None:
         """Pick these documents; `reading` is shown first if it is one of them."""
         wanted = tuple(sorted(set(rows)))
         reading = reading if reading in wanted else (wanted[0] if len(wanted) == 1 else -1)
-        if (wanted, reading) != (self.rows, self.reading):
-            if self.rows:
-                self._before = [*self._before[-_REMEMBERED:], (self.rows, self.reading)]
-                self._after.clear()
-            self._go((wanted, reading))
+        self._move((wanted, reading, self.terms))
 
     def add(self, rows: Iterable[int]) -> None:
         self.set((*self.rows, *rows), self.reading)
@@ -42,39 +39,49 @@ class Pick:
 
     def set_terms(self, terms: Iterable[str]) -> None:
         """Pick these terms."""
-        wanted = tuple(dict.fromkeys(terms))
-        if wanted != self.terms:
-            self.terms = wanted
-            self.terms_changed.emit()
+        self._move((self.rows, self.reading, tuple(dict.fromkeys(terms))))
 
     def clear(self) -> None:
-        self.set(())
-        self.set_terms(())
+        self._move(((), -1, ()))
 
     def back(self) -> None:
         """To what was picked before."""
         if self._before:
-            if self.rows:
-                self._after.append((self.rows, self.reading))
+            if self.rows or self.terms:
+                self._after.append(self._here)
             self._go(self._before.pop())
 
     def forward(self) -> None:
         """To what was picked when `back` was called."""
         if self._after:
-            if self.rows:
-                self._before.append((self.rows, self.reading))
+            if self.rows or self.terms:
+                self._before.append(self._here)
             self._go(self._after.pop())
 
     def forget(self) -> None:
-        """Pick nothing and remember nothing: the rows mean other documents now."""
+        """Pick no document and remember nothing: the rows mean other documents now."""
         self._before.clear()
         self._after.clear()
-        self._go(((), -1))
+        self._go(((), -1, self.terms))
 
     def __len__(self) -> int:
         return len(self.rows)
 
-    def _go(self, place: tuple[tuple[int, ...], int]) -> None:
-        if place != (self.rows, self.reading):
-            self.rows, self.reading = place
+    @property
+    def _here(self) -> _Place:
+        return self.rows, self.reading, self.terms
+
+    def _move(self, place: _Place) -> None:
+        if place != self._here:
+            if self.rows or self.terms:
+                self._before = [*self._before[-_REMEMBERED:], self._here]
+                self._after.clear()
+            self._go(place)
+
+    def _go(self, place: _Place) -> None:
+        before = self._here
+        self.rows, self.reading, self.terms = place
+        if place[:2] != before[:2]:
             self.changed.emit()
+        if place[2] != before[2]:
+            self.terms_changed.emit()

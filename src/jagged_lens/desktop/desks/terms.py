@@ -261,6 +261,8 @@ class TermsDesk(Desk):
         picked = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
         if picked and sorted(picked.values()) != sorted(self.table.chosen_rows()):
             self.table.show_chosen(list(picked.values()))
+        elif not picked and 1 < self.table.chosen_count() <= _MOST_PICKED:
+            self.table.show_chosen([self.table.current_row()])
         if self.leaf_row.front == 3:
             self.groups.ask()
 
