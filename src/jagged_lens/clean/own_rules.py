@@ -43,7 +43,11 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
         try:
             text, _ = decoded((folder / Path(name).expanduser()).read_bytes())
         except OSError as error:
-            raise SourceError(f"the word list cannot be read ({error.strerror})", name) from error
+            raise SourceError(
+                f"the word list cannot be read ({error.strerror})",
+                name,
+                "Put it where the recipe looks for it, or take it out of Word lists in the settings of Clean.",
+            ) from error
         for number, line in enumerate(text.splitlines(), 1):
             _add(found, line, f"{name}, line {number}")
     for number, line in enumerate(lines, 1):

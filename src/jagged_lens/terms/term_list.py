@@ -20,7 +20,11 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
     try:
         text, _ = decoded(path.read_bytes())
     except OSError as error:
-        raise SourceError(f"the list of terms cannot be read ({error.strerror})", name) from error
+        raise SourceError(
+            f"the list of terms cannot be read ({error.strerror})",
+            name,
+            "Under Lists, on the Terms desk, choose it anew or use no list.",
+        ) from error
     if path.suffix.lower() in (".csv", ".tsv"):
         rows = csv.DictReader(io.StringIO(text), delimiter="\t" if path.suffix.lower() == ".tsv" else ",")
         if "term" not in (rows.fieldnames or ()):
@@ -32,7 +36,9 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
         found = [line.partition("#")[0].strip() for line in text.splitlines()]
     terms = tuple(dict.fromkeys(filter(None, found)))
     if not terms:
-        raise SourceError("there are no terms in the list", name)
+        raise SourceError(
+            "there are no terms in the list", name, "A list has a term a line, or a column term and kept."
+        )
     return terms
 
 

@@ -26,6 +26,7 @@ from pyqtgraph.Qt import internals
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.group_colours import letter_ink
+from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.name_places import NamePlaces
 
 _POINT = 8
@@ -433,15 +434,10 @@ class MapCanvas(pg.GraphicsView):
             middle = np.array([self.width() / 2, self.height() / 2])
             found = placed[((places[placed] - middle) ** 2).sum(axis=1).argmin()]
         else:
-            gaps = places[placed] - places[self._cursor]
-            along = gaps @ direction
-            aside = np.abs(gaps @ np.array([-direction[1], direction[0]]))
-            cost = np.where((along > 0.5) & (aside <= along * 1.5), along + 2 * aside, np.inf)
-            if not np.isfinite(cost).any():
-                return
-            found = placed[cost.argmin()]
-        self._cursor = int(found)
-        self.picked.emit(np.array([found]), widen)
+            found = nearest_ahead(places, self._cursor, direction)
+        if found >= 0:
+            self._cursor = int(found)
+            self.picked.emit(np.array([found]), widen)
 
     def _click(self, place: QPointF, add: bool) -> None:
         number = self._name_at(place)

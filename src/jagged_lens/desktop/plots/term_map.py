@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.group_colours import group_colour
+from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.group import letter
 
@@ -116,16 +117,10 @@ class TermMap(KeyedPicture):
         return True
 
     def _walk(self, way: NDArray[np.float64]) -> None:
-        """To the nearest term in a direction: steps to the side count twice."""
-        if self._current < 0:
-            self.go_to(0)
-            return
-        steps = self.points() - self.points()[self._current]
-        ahead = steps @ way
-        aside = np.abs(steps @ way[::-1])
-        cost = np.where(ahead > 0.5, ahead + 2 * aside, np.inf)
-        if np.isfinite(cost).any():
-            self.go_to(int(cost.argmin()))
+        """To the nearest term in a direction."""
+        found = nearest_ahead(self.points(), self._current, way) if self._current >= 0 else 0
+        if found >= 0:
+            self.go_to(found)
 
     def _free_place(self, dot: QPointF, wide: float, tall: float) -> QRectF | None:
         """Right beside a dot, left of it, above or below it, where no name stands yet; None where all is taken."""
