@@ -86,9 +86,9 @@ def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk
     QTest.mouseMove(desk.curve, QPoint(int(x), 60))
     qtbot.waitUntil(lambda: abs(desk.curve._marked - 100) < 4, timeout=2000)
     QTest.mouseClick(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(x), 60))
-    assert abs(int(desk._rank[desk.table.current_row()]) - 100) < 4
-    assert desk._line is not None
-    assert 0.3 < desk._line.exponent < 3
+    assert abs(int(desk._ranks.of[desk.table.current_row()]) - 100) < 4
+    assert desk._ranks.line is not None
+    assert 0.3 < desk._ranks.line.exponent < 3
 
 
 def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:

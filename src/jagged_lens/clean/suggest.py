@@ -9,6 +9,7 @@ import numpy as np
 from jagged_lens.clean.clean import Tokens
 from jagged_lens.clean.take_out import Reason
 from jagged_lens.clean.variants import spelling_variants
+from jagged_lens.distinct import distinct
 
 _SHARE = 0.3
 _MOST_WORDS = 25
@@ -32,7 +33,7 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
         return []
     row = np.searchsorted(tokens.row_starts, kept, "right") - 1
     spelling = tokens.folded[tokens.form[kept]].astype(np.int64)
-    pairs = np.unique(row * np.int64(len(tokens.spellings)) + spelling)
+    pairs = distinct(row * np.int64(len(tokens.spellings)) + spelling)
     documents = np.bincount(pairs % len(tokens.spellings), minlength=len(tokens.spellings))
     times = np.bincount(spelling, minlength=len(tokens.spellings))
     found = []

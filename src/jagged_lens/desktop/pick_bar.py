@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.words import TITLES, amount
 from jagged_lens.lens import PARTS
 from jagged_lens.project import Bench
+
+_PAUSE = 40  # milliseconds between two looks at how far the work is
 
 
 class PickBar(QFrame):
@@ -69,10 +71,15 @@ class PickBar(QFrame):
         row.addWidget(self.stop)
         bench.pick.changed.subscribe(self.refresh)
         bench.pick.terms_changed.subscribe(self.refresh)
+        # The bar paints at once whenever its value is set, and with it whatever else is due: not at every word of the worker.
+        self._due = QTimer(self)
+        self._due.setSingleShot(True)
+        self._due.setInterval(_PAUSE)
+        self._due.timeout.connect(self._show_progress)
         bench.part_changed.subscribe(self._progress)
         bench.settled.subscribe(self._progress)
         self.refresh()
-        self._progress()
+        self._show_progress()
 
     def _action(self, text: str, tip: str, does: object) -> QPushButton:
         button = QPushButton(text)
@@ -109,6 +116,10 @@ class PickBar(QFrame):
         self.said.setText(words)
 
     def _progress(self, _: str = "") -> None:
+        if not self._due.isActive():
+            self._due.start()
+
+    def _show_progress(self) -> None:
         bench = self._bench
         under_way = next((part for part in PARTS if part.name in bench.share), None)
         busy = bench.working and under_way is not None

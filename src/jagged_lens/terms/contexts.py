@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.distinct import distinct
 from jagged_lens.gather import Corpus
 from jagged_lens.terms.index import TermIndex
 
@@ -62,16 +63,15 @@ def company(index: TermIndex, term: str, most: int = 30) -> list[Companion]:
     places = index.places_of(term)
     if not len(places) or not len(index.sentence):
         return []
-    own = np.unique(index.sentence[places])
     width = np.int64(len(index.words))
-    pairs = np.unique(index.sentence.astype(np.int64) * width + index.word)
-    sentence, word = pairs // width, pairs % width
-    total = len(np.unique(index.sentence))
-    everywhere = np.bincount(word, minlength=int(width)).astype(np.float64)
-    together = np.bincount(word[np.isin(sentence, own)], minlength=int(width)).astype(np.float64)
+    own = np.zeros(int(index.sentence[-1]) + 1, np.bool_)
+    own[index.sentence[places]] = True
+    beside = np.flatnonzero(own[index.sentence])
+    pairs = distinct(index.sentence[beside] * width + index.word[beside])
+    together = np.bincount(pairs % width, minlength=int(width)).astype(np.float64)
     for part in term.split(" "):
         together[index.words[part]] = 0
-    ratio = log_likelihood(together, everywhere, float(len(own)), float(total))
+    ratio = log_likelihood(together, index.sentences_of, float(own.sum()), float(index.sentence_count))
     best = np.lexsort((np.arange(int(width)), -ratio))[:most]
     return [
         Companion(_shown(index, index.tokens.words[int(at)]), int(together[at]), float(ratio[at]))
@@ -141,7 +141,10 @@ def written_forms(index: TermIndex, term: str, most: int = 12) -> list[tuple[str
     tokens = index.tokens
     if not len(places):
         return []
-    spelled = [tokens.folded[tokens.form[index.token[places + step]]] for step in range(length)]
-    ways, counts = np.unique(np.stack(spelled), axis=1, return_counts=True)
+    spelled = np.stack([tokens.folded[tokens.form[index.token[places + step]]] for step in range(length)])
+    spelled = spelled[:, np.lexsort(spelled[::-1])]
+    first = np.ones(len(places), np.bool_)
+    first[1:] = (spelled[:, 1:] != spelled[:, :-1]).any(axis=0)
+    ways, counts = spelled[:, first], np.diff(np.append(np.flatnonzero(first), len(places)))
     order = np.argsort(-counts, kind="stable")[:most]
     return [(" ".join(tokens.spellings[int(n)] for n in ways[:, at]), int(counts[at])) for at in order]

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import Tokens
+from jagged_lens.distinct import distinct
 from jagged_lens.terms.ngrams import continues, in_order
 
 
@@ -29,6 +31,18 @@ class TermIndex:
     order: NDArray[np.int64]
     starts: NDArray[np.int64]
     words: dict[str, int]
+
+    @cached_property
+    def sentences_of(self) -> NDArray[np.float64]:
+        """In how many sentences each word stands (float64)."""
+        width = np.int64(len(self.words))
+        pairs = distinct(self.sentence * width + self.word)
+        return np.bincount(pairs % width, minlength=int(width)).astype(np.float64)
+
+    @cached_property
+    def sentence_count(self) -> int:
+        """How many sentences hold kept tokens."""
+        return int(np.count_nonzero(np.diff(self.sentence))) + 1 if len(self.sentence) else 0
 
     def places_of(self, term: str) -> NDArray[np.int64]:
         """Where a term begins, among the kept tokens, in order of the text. Its rarest word is looked up, the others are

@@ -33,6 +33,7 @@ from jagged_lens.desktop.within import Inside, Within
 from jagged_lens.desktop.words import amount
 from jagged_lens.group import log_likelihood
 from jagged_lens.terms import (
+    NgramCounts,
     Phrase,
     Vocabulary,
     WhyNot,
@@ -66,6 +67,25 @@ _LEAVES = ("Vocabulary", "At a glance", "Phrases")
 
 
 _MOST_PICKED = 20_000
+
+
+@dataclass(frozen=True, eq=False)
+class _Ranks:
+    """Terms by documents falling: which term has each rank, which rank each term, the documents by rank, the line that fits."""
+
+    terms: NDArray[np.int64]
+    of: NDArray[np.int64]
+    falling: NDArray[np.int32]
+    line: ZipfMandelbrot | None
+
+
+def _ranks(documents: NDArray[np.int32], n: int) -> _Ranks:
+    """documents: of each term, in how many of n it stands."""
+    _, terms = in_order(n - documents.astype(np.int64), n)
+    of = np.empty(len(terms), np.int64)
+    of[terms] = np.arange(len(terms))
+    falling = documents[terms]
+    return _Ranks(terms, of, falling, fit_zipf_mandelbrot(falling))
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,9 +160,8 @@ class TermsDesk(Desk):
         self.body.addWidget(frame)
         self._build_leaves()
         self._why: NDArray[np.uint8] | None = None
-        self._line: ZipfMandelbrot | None = None
-        self._by_documents: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._rank: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._ranked: NgramCounts | None = None  # those that the ranks are of
+        self._ranks = _ranks(np.zeros(0, np.int32), 0)
         self._row = -1
         self._there: _There | None = None
         self._phrases: list[Phrase] = []
@@ -251,8 +270,8 @@ class TermsDesk(Desk):
         if count > _MOST_PICKED:
             self.leaf_row.words.setText(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
         rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
-        vocabulary = self.bench.results["terms"].vocabulary
-        self.bench.pick.set_terms(vocabulary.terms.take(np.array(rows, np.int64)))
+        terms = self.bench.results["terms"].vocabulary.terms
+        self.bench.pick.set_terms(terms.take(np.array(rows, np.int64)) if rows else ())
 
     def _show_picked_terms(self) -> None:
         terms = self.bench.results.get("terms")
@@ -317,6 +336,34 @@ class TermsDesk(Desk):
 
     # The curve.
 
+    def _rank_terms(self) -> None:
+        """Rank the terms by their documents; which of them are kept makes no difference to that."""
+        ngrams = self.bench.results["ngrams"]
+        if self._ranked is ngrams:
+            self._draw_curve()
+            return
+
+        def ranked() -> _Ranks:
+            return _ranks(ngrams.documents, len(ngrams.rows))
+
+        def show(ranks: _Ranks) -> None:
+            if self.bench.results.get("ngrams") is ngrams and self.bench.ready(*self.needs):
+                self._ranked, self._ranks = ngrams, ranks
+                self._draw_curve()
+                self._mark(self._row)
+
+        self._ranked, self._ranks = None, _ranks(np.zeros(0, np.int32), 0)
+        self.asker.ask("ranks of the terms", ranked, show)
+
+    def _draw_curve(self) -> None:
+        terms, settings = self.bench.results["terms"], self.bench.recipe.terms
+        falling, line = self._ranks.falling, self._ranks.line
+        limits = settings.least_documents, settings.most_share
+        self.curve.show_terms(falling, len(terms.rows), *limits, len(terms.kept), line)
+        self.curve.setStatusTip(
+            f"Zipf–Mandelbrot: {line.scale:,.0f} / (rank + {line.shift:.1f}) ^ {line.exponent:.2f}" if line else ""
+        )
+
     def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
         """Why each term would not be kept under other limits of documents; the other limits as they are."""
         vocabulary, settings = self.bench.results["terms"].vocabulary, self.bench.recipe.terms
@@ -343,20 +390,20 @@ class TermsDesk(Desk):
         self.bench.change(self.bench.state.with_recipe(changed), "terms: limits")
 
     def _hovered(self, rank: int) -> None:
-        row = int(self._by_documents[rank]) if 0 <= rank < len(self._by_documents) else self._row
+        row = int(self._ranks.terms[rank]) if 0 <= rank < len(self._ranks.terms) else self._row
         self._mark(row)
 
     def _chosen_rank(self, rank: int) -> None:
-        if 0 <= rank < len(self._by_documents):
+        if 0 <= rank < len(self._ranks.terms):
             self.leaf_row.show_leaf(0)
-            self.table_to(int(self._by_documents[rank]))
+            self.table_to(int(self._ranks.terms[rank]))
 
     def _mark(self, row: int) -> None:
-        if row < 0 or row >= len(self._rank):
+        if row < 0 or row >= len(self._ranks.of):
             self.curve.mark(-1)
             return
         vocabulary = self.bench.results["terms"].vocabulary
-        rank = int(self._rank[row])
+        rank = int(self._ranks.of[row])
         words = f"rank {rank + 1:,} · {vocabulary.documents[row]:,} docs · {vocabulary.times[row]:,} times"
         self.curve.mark(rank, self._shown(row), words)
 
@@ -505,7 +552,6 @@ class TermsDesk(Desk):
     def refresh(self) -> None:
         terms = self.bench.results["terms"]
         vocabulary = terms.vocabulary
-        n = max(len(terms.rows), 1)
         self._why = vocabulary.why_not
         settings = self.bench.recipe.terms
         low, high = settings.words
@@ -518,22 +564,7 @@ class TermsDesk(Desk):
             shared = inside - len(terms.kept)
             said = f"{inside:,} terms in {len(terms.kept):,} columns · {shared:,} collisions"
         self.figures.setText(said)
-        _, self._by_documents = in_order(n - vocabulary.documents.astype(np.int64), n)
-        self._rank = np.empty(len(vocabulary), np.int64)
-        self._rank[self._by_documents] = np.arange(len(vocabulary))
-        falling = vocabulary.documents[self._by_documents]
-        least, share, kept = settings.least_documents, settings.most_share, len(terms.kept)
-        self.curve.show_terms(falling, n, least, share, kept, self._line)
-
-        def fitted(line: ZipfMandelbrot | None) -> None:
-            self._line = line
-            self.curve.show_terms(falling, n, least, share, kept, line)
-            if line is not None:
-                self.curve.setStatusTip(
-                    f"Zipf–Mandelbrot: {line.scale:,.0f} / (rank + {line.shift:.1f}) ^ {line.exponent:.2f}"
-                )
-
-        self.asker.ask("line of the curve", lambda: fit_zipf_mandelbrot(falling), fitted)
+        self._rank_terms()
         assert self.forget_list is not None
         self.forget_list.setEnabled(bool(settings.only_list))
         self._draw_strips()
