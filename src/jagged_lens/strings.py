@@ -111,6 +111,24 @@ class Strings(Sequence[str]):
             data[starts[first] : end] = self.data[places]
         return Strings(data, starts)
 
+    def part(self, first: int, last: int) -> Strings:
+        """The strings from `first` to before `last`; the bytes are shared."""
+        starts = self.starts[first : last + 1]
+        return Strings(self.data[starts[0] : starts[-1]], starts - starts[0])
+
+    def folded_lines(self) -> Strings:
+        """The strings without regard to case (`fold`), in one line each, with its break behind it.
+
+        >>> list(Strings.of(["Late\\nFrost", "Weiße Bete"]).folded_lines())
+        ['late frost\\n', 'weisse bete\\n']
+        """
+        lines = np.full(len(self.data) + len(self), ord("\n"), np.uint8)
+        inside = np.ones(len(lines), np.bool_)
+        inside[self.starts[1:] + np.arange(len(self))] = False
+        lines[inside] = np.where(self.data == ord("\n"), np.uint8(ord(" ")), self.data)
+        data = np.frombuffer(fold(lines.tobytes().decode()).encode(), np.uint8)
+        return Strings(data, np.append(0, np.flatnonzero(data == ord("\n")) + 1))
+
     def at_rows(self, rows: NDArray[np.integer]) -> Strings:
         """The same as `take`: what is spelled already is taken."""
         return self.take(rows)
@@ -180,6 +198,15 @@ class StringsBuilder:
     def strings(self) -> Strings:
         """What has been packed; the builder is not to be used any more."""
         return Strings(np.frombuffer(self._data, np.uint8), np.array(self._ends, np.int64))
+
+
+def fold(text: str) -> str:
+    """A text without regard to case, so that two that a regular expression takes for the same become the same.
+
+    >>> fold("Straße, İstanbul")
+    'strasse, istanbul'
+    """
+    return text.replace("İ", "i").replace("ı", "i").casefold()
 
 
 def _utf8(text: str) -> bytes:

@@ -1,4 +1,6 @@
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from conftest import corpus_of
 from jagged_lens.gather import find, query_of
@@ -45,3 +47,15 @@ def test_progress_is_told_and_can_stop_the_search() -> None:
     shares: list[float] = []
     find(corpus_of(*TEXTS), "slugs", shares.append)
     assert shares == [0.0]
+
+
+@given(
+    st.lists(st.text("aAßsSiIıİſkK\u212a \n\0-é", max_size=8), max_size=6),
+    st.lists(st.text("aAßsSiIıİſkK\u212a-é", min_size=1, max_size=3), min_size=1, max_size=2),
+    st.sampled_from(["{} {}", '"{} {}"', "{}* {}"]),
+)
+def test_what_is_found_is_what_the_patterns_find(texts: list[str], words: list[str], how: str) -> None:
+    query = how.format(words[0], words[-1])
+    patterns = query_of(query).patterns
+    expected = [row for row, text in enumerate(texts) if all(pattern.search(text) for pattern in patterns)]
+    assert find(corpus_of(*texts), query) == expected

@@ -44,7 +44,7 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
         why = f"in {documents[number] / rows:.0%} of the documents, so it tells few of them apart"
         found.append(Suggestion(f"never: {word.replace('_', ' ')}", why, int(documents[number])))
     used = np.flatnonzero(times)
-    words = [tokens.spellings[number] for number in used.tolist()]
+    words = list(tokens.spellings.take(used))
     for rare, common in spelling_variants(words, times[used], most=_MOST_VARIANTS):
         why = f"{times[used[rare]]:,} × beside {times[used[common]]:,} ×, one letter apart"
         found.append(Suggestion(f"{words[rare]} = {words[common]}", why, int(documents[used[rare]])))

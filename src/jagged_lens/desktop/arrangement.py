@@ -14,7 +14,6 @@ from jagged_lens.strings import Strings
 from jagged_lens.terms.spelled import Spelled
 
 _AT_ONCE = 100_000
-_BREAK, _SPACE = ord("\n"), ord(" ")
 
 
 @dataclass(frozen=True)
@@ -111,24 +110,13 @@ class Arrangement:
 
 
 def folded(texts: Sequence[str]) -> Strings:
-    """Texts without regard to case, in one line each, with its break behind it.
-
-    >>> list(folded(["Late\\nFrost", "Weiße Bete"]))
-    ['late frost\\n', 'weisse bete\\n']
-    """
+    """Texts as `Strings.folded_lines` gives them, by blocks, which leave the window its turn."""
     lines = []
     for at in range(0, len(texts), _AT_ONCE):
-        rows = np.arange(at, min(at + _AT_ONCE, len(texts)))
-        some = texts.take(rows) if isinstance(texts, Strings | Spelled) else Strings.of(texts[at : at + _AT_ONCE])
-        data = np.frombuffer(_as_lines(some).decode().casefold().encode(), np.uint8)
-        lines.append(Strings(data, np.append(0, np.flatnonzero(data == _BREAK) + 1)))
+        end = min(at + _AT_ONCE, len(texts))
+        if isinstance(texts, Spelled):
+            some = texts.take(np.arange(at, end))
+        else:
+            some = texts.part(at, end) if isinstance(texts, Strings) else Strings.of(texts[at:end])
+        lines.append(some.folded_lines())
     return Strings.joined(lines)
-
-
-def _as_lines(texts: Strings) -> bytes:
-    ends = texts.starts[1:] + np.arange(len(texts))
-    lines = np.full(len(texts.data) + len(texts), _BREAK, np.uint8)
-    inside = np.ones(len(lines), np.bool_)
-    inside[ends] = False
-    lines[inside] = np.where(texts.data == _BREAK, np.uint8(_SPACE), texts.data)
-    return lines.tobytes()

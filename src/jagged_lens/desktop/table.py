@@ -26,11 +26,13 @@ from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLabel
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Arrangement, Column, Wanted
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.strings import fold
 
-_MOST_AT_ONCE = 20_000  # rows that are arranged in the interface thread: some milliseconds
+_MOST_AT_ONCE = 5_000  # rows that are arranged in the interface thread: some milliseconds
 _WAIT = 200  # milliseconds, before it is said that there is something to wait for
 _LEAST = 0.8  # the share of its room that a column can do with before the table is moved to and fro
-_MOST_SHOWN = 3000  # rows chosen elsewhere that are shown as chosen
+_MOST_REMEMBERED = 3000  # chosen rows that stay chosen when the order changes
+_MOST_SHOWN = 1000  # runs of rows chosen elsewhere that are shown as chosen
 
 
 class ArrayModel(QAbstractTableModel):
@@ -63,7 +65,7 @@ class ArrayModel(QAbstractTableModel):
 
     def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
         """Show only rows whose searched columns hold `words`, and that are True in `only`."""
-        self._wanted = replace(self._wanted, words=words.casefold().strip(), only=only)
+        self._wanted = replace(self._wanted, words=fold(words).strip(), only=only)
         self._arrange()
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
@@ -194,7 +196,7 @@ class TableView(QTableView):
 
     def _remember_chosen(self) -> None:
         if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
-            few = self.chosen_count() <= _MOST_SHOWN
+            few = self.chosen_count() <= _MOST_REMEMBERED
             self._chosen = (self.chosen_rows() if few else [], self.current_row())
 
     def _choose_again(self) -> None:
@@ -294,8 +296,9 @@ class TableView(QTableView):
         first = np.flatnonzero(self.rows.order == current) if current >= 0 else places
         chosen = QItemSelection()
         last = len(self.rows.columns) - 1
-        for place in places[:_MOST_SHOWN].tolist():
-            chosen.select(self.rows.index(place, 0), self.rows.index(place, last))
+        for run in np.split(places, np.flatnonzero(np.diff(places) > 1) + 1)[:_MOST_SHOWN]:
+            if len(run):
+                chosen.select(self.rows.index(int(run[0]), 0), self.rows.index(int(run[-1]), last))
         selection = self.selectionModel()
         assert selection is not None
         selection.blockSignals(True)
@@ -319,7 +322,9 @@ class TableView(QTableView):
     def chosen_rows(self) -> list[int]:
         selection = self.selectionModel()
         assert selection is not None
-        return [int(self.rows.order[index.row()]) for index in selection.selectedRows()]
+        ranges = selection.selection()
+        places = [np.arange(ranges[at].top(), ranges[at].bottom() + 1) for at in range(len(ranges))]
+        return [int(row) for row in self.rows.order[np.concatenate(places)]] if places else []
 
     def step(self, by: int) -> None:
         """Go to the next or previous row."""

@@ -5,17 +5,24 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from jagged_lens.gather.corpus import Corpus
 from jagged_lens.progress import Progress, unheard
+from jagged_lens.strings import Strings, fold
+
+_AT_ONCE = 2000
 
 _PARTS = re.compile(r'"([^"]+)"|(\S+)')
 
 
 @dataclass(frozen=True)
 class Query:
-    """What is looked for: one pattern for each word or phrase."""
+    """What is looked for: one pattern for each word or phrase, and the longest stretch of each that must be there, folded."""
 
     patterns: tuple[re.Pattern[str], ...]
+    stretches: tuple[str, ...]
 
     def spans(self, text: str) -> list[tuple[int, int]]:
         """Where the parts of the query stand in a text, in order."""
@@ -24,6 +31,18 @@ class Query:
     def holds(self, text: str) -> bool:
         return all(pattern.search(text) for pattern in self.patterns)
 
+    def likely(self, texts: Strings) -> NDArray[np.int64]:
+        """The texts that hold all stretches: what is found is among them. All texts are searched at once, without patterns."""
+        lines = texts.folded_lines()
+        whole = lines.data.tobytes()
+        held = np.ones(len(texts), np.bool_)
+        for stretch in self.stretches:
+            hits = [hit.start() for hit in re.finditer(re.escape(stretch.encode("utf-8", "replace")), whole)]
+            there = np.zeros(len(texts), np.bool_)
+            there[np.searchsorted(lines.starts, hits, "right") - 1] = True
+            held &= there
+        return np.flatnonzero(held)
+
 
 def query_of(words: str) -> Query:
     """Words are whole words; with * at the end all that begin so; "in quotes" a phrase, over any white space.
@@ -31,17 +50,18 @@ def query_of(words: str) -> Query:
     >>> query_of('slug* "first sowing"').spans("The slugs took the first  sowing.")
     [(4, 9), (19, 32)]
     """
-    patterns = []
+    patterns, stretches = [], []
     for phrase, word in _PARTS.findall(words):
         part = phrase or word
         open_end = part.endswith("*")
-        pieces = [re.escape(piece) for piece in part.rstrip("*").split()]
+        pieces = part.rstrip("*").split()
         if pieces:
-            body = r"\s+".join(pieces)
+            body = r"\s+".join(map(re.escape, pieces))
             before = r"(?<!\w)" if part[0].isalnum() else ""
             after = r"\w*" if open_end else (r"(?!\w)" if part[-1].isalnum() else "")
             patterns.append(re.compile(before + body + after, re.IGNORECASE))
-    return Query(tuple(patterns))
+            stretches.append(fold(max(pieces, key=len)))
+    return Query(tuple(patterns), tuple(stretches))
 
 
 def find(corpus: Corpus, words: str, progress: Progress = unheard) -> list[int]:
@@ -50,9 +70,8 @@ def find(corpus: Corpus, words: str, progress: Progress = unheard) -> list[int]:
     if not query.patterns:
         return []
     found = []
-    for row, text in enumerate(corpus.texts):
-        if row % 2000 == 0:
-            progress(row / len(corpus))
-        if query.holds(text):
-            found.append(row)
+    for first in range(0, len(corpus), _AT_ONCE):
+        progress(first / len(corpus))
+        texts = corpus.texts.part(first, min(first + _AT_ONCE, len(corpus)))
+        found += [first + row for row in query.likely(texts).tolist() if query.holds(texts[row])]
     return found

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from functools import partial
+
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -14,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jagged_lens.clean import Reason, Suggestion, Trial, suggestions, try_rules
+from jagged_lens.clean import Reason, Suggestion, Tokens, Trial, suggestions, try_rules
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, muted
@@ -25,6 +29,7 @@ from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import RULES, amount
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import Hit, cleaned_spans, rule_hits
+from jagged_lens.strings import Strings
 
 _TAKEN_AS = {
     Reason.KEPT: "",
@@ -64,6 +69,32 @@ _TRIED = (
 )
 _WAIT = 350
 _BEFORE = 32  # characters
+
+
+@dataclass(frozen=True, eq=False)
+class _Counts:
+    """Of each written word how often it occurs, how often it is kept and why else it is taken (a Reason); how many documents
+    keep none."""
+
+    times: NDArray[np.int64]
+    kept: NDArray[np.int64]
+    reasons: NDArray[np.uint8]
+    empty: int
+
+
+def _counts(tokens: Tokens) -> _Counts:
+    words = len(tokens.written)
+    kept = np.bincount(tokens.form, tokens.kept, minlength=words).astype(np.int64)
+    reasons = np.zeros(words, np.uint8)
+    reasons[tokens.form] = tokens.reason
+    empty = int((tokens.kept_by_row() == 0).sum())
+    return _Counts(np.bincount(tokens.form, minlength=words), kept, reasons, empty)
+
+
+def _all_become(tokens: Tokens) -> Strings:
+    """What each written word is counted as; a dash for those that are taken."""
+    words = Strings.joined([tokens.words, Strings.of(["–"])])
+    return words.take(np.where(tokens.word >= 0, tokens.word, len(tokens.words)))
 
 
 class CleanDesk(Desk):
@@ -389,30 +420,36 @@ class CleanDesk(Desk):
     # Drawing.
 
     def refresh(self) -> None:
-        tokens = self.bench.results["tokens"]
+        tokens: Tokens = self.bench.results["tokens"]
         losses = tokens.account
         self.figures.setText(f"{amount(losses[0].left, 'token')} · {losses[-1].left:,} kept")
         self.bars.show_lines(self._lines(), self._rule)
-        nothing = int((tokens.kept_by_row() == 0).sum())
-        self.lost.setText(
-            f"{amount(nothing, 'document')} keep no word at all and have no place in the space."
-            if nothing
-            else "Every document keeps some words."
-        )
-        self.pick_empty.setVisible(nothing > 0)
-        self._list_words()
+
+        def counted() -> _Counts:
+            return _counts(tokens)
+
+        def show(counts: _Counts) -> None:
+            if self.bench.results.get("tokens") is tokens:
+                self._say_empty(counts.empty)
+                self._list_words(tokens, counts)
+
+        self.asker.ask("counts of the words", counted, show)
         if self.leaves.currentIndex() == 1:
             self._show_hits(self._rule)
         elif self.leaves.currentIndex() == 2:
             self._ask_suggestions()
         self._say_leaf()
 
-    def _list_words(self) -> None:
-        tokens = self.bench.results["tokens"]
-        times = np.bincount(tokens.form, minlength=len(tokens.written))
-        kept = np.bincount(tokens.form, tokens.kept, minlength=len(tokens.written)).astype(np.int64)
-        reasons = np.zeros(len(tokens.written), np.uint8)
-        reasons[tokens.form] = tokens.reason
+    def _say_empty(self, documents: int) -> None:
+        self.lost.setText(
+            f"{amount(documents, 'document')} keep no word at all and have no place in the space."
+            if documents
+            else "Every document keeps some words."
+        )
+        self.pick_empty.setVisible(documents > 0)
+
+    def _list_words(self, tokens: Tokens, counts: _Counts) -> None:
+        times, kept, reasons = counts.times, counts.kept, counts.reasons
 
         def becomes(row: int) -> str:
             word = int(tokens.word[row])
@@ -420,7 +457,7 @@ class CleanDesk(Desk):
 
         columns = [
             Column("Word", lambda row: tokens.written[row], searched=True, texts=tokens.written),
-            Column("Becomes", becomes, searched=True, tip="What it is counted as"),
+            Column("Becomes", becomes, searched=True, tip="What it is counted as", texts=partial(_all_become, tokens)),
             Column("Times", lambda row: f"{times[row]:,}", times, right=True),
             Column("Kept", lambda row: f"{kept[row]:,}", kept, right=True),
             Column(

@@ -223,11 +223,16 @@ class GatherDesk(Desk):
         words = overview.words
         flags = overview.flags
 
+        shown: dict[tuple[int, int], str] = {}
+
         def flagged(row: int) -> str:
-            found = [text for flag, text in _FLAG_WORDS.items() if flags[row] & flag and text]
-            if flags[row] & Flag.LANGUAGE:
-                found.append(overview.language_name(row))
-            return ", ".join(found)
+            of = (int(flags[row]), int(overview.language[row]))
+            if of not in shown:
+                found = [text for flag, text in _FLAG_WORDS.items() if of[0] & flag and text]
+                if of[0] & Flag.LANGUAGE:
+                    found.append(overview.language_name(row))
+                shown[of] = ", ".join(found)
+            return shown[of]
 
         columns = [
             Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
@@ -242,8 +247,10 @@ class GatherDesk(Desk):
         aside = dict(self.bench.state.aside)
         if aside:
             reasons = [aside.get(key) for key in corpus.keys]
-            shown = ["" if reason is None else reason or "yes" for reason in reasons]
-            columns.append(Column("Set aside", lambda row: shown[row], searched=True, ink=lambda row: "madder"))
+            why = ["" if reason is None else reason or "yes" for reason in reasons]
+            columns.append(
+                Column("Set aside", lambda row: why[row], texts=why, searched=True, ink=lambda row: "madder")
+            )
             widths.append(14)
         if len(kept) + len(aside) < len(corpus):
             inside = np.zeros(len(corpus), bool)

@@ -15,7 +15,6 @@ from PyQt6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPen,
     QPixmap,
     QPolygonF,
@@ -30,6 +29,7 @@ from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.name_places import NamePlaces
 
 _POINT = 8
+_CIRCLE = 16  # pixels, with room for the circle round a point that is picked
 _SPRITE = 12  # pixels, with room for the smooth edge of a point
 _REACH = 11  # pixels within which a point answers
 _RING_BELOW = 0.25
@@ -73,7 +73,7 @@ class MapCanvas(pg.GraphicsView):
         self.covered: list[QRect] = []  # where something else lies over the map
         self._drawn_rows: NDArray[np.int64] = np.zeros(0, np.int64)
         self._sprite: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._sprites = QPixmap(1, 1)
+        self._sprites = self._circle = QPixmap(1, 1)
         self._fragments = internals.PrimitiveArray(QPainter.PixmapFragment, 10)
         self._middles: NDArray[np.float64] = np.zeros((0, 2))
         self._by_size: NDArray[np.int64] = np.zeros(0, np.int64)
@@ -107,6 +107,7 @@ class MapCanvas(pg.GraphicsView):
 
     def _take_look(self) -> None:
         self.setBackground(theme.now.paper)
+        self._circle = self._drawn_circle()
         self.viewport().update()
 
     def show_points(
@@ -179,7 +180,7 @@ class MapCanvas(pg.GraphicsView):
         self._drawn_rows = np.concatenate((np.flatnonzero(ring), np.flatnonzero(placed & ~ring)))
         look = np.where(self.category < 0, len(self.categories), self.category)[self._drawn_rows]
         self._sprite = look * 2 + ring[self._drawn_rows]
-        self._sprites = self._drawn_sprites()
+        self._sprites, self._circle = self._drawn_sprites(), self._drawn_circle()
         # The middle of each category, by median: it moves with the picture like any point.
         self._named_view = ()
         self._middles = np.full((len(self.categories), 2), np.nan)
@@ -212,19 +213,37 @@ class MapCanvas(pg.GraphicsView):
         painter.end()
         return picture
 
-    def _paint_points(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        """All points that are in sight, as copies of their sprites: one call, from arrays."""
-        own = places[self._drawn_rows]
-        seen = ((own > -_SPRITE) & (own < (self.width() + _SPRITE, self.height() + _SPRITE))).all(axis=1)
+    def _drawn_circle(self) -> QPixmap:
+        """The circle round a point that is picked."""
         scale = self.devicePixelRatioF()
-        size = _SPRITE * scale
+        picture = QPixmap(round(_CIRCLE * scale), round(_CIRCLE * scale))
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.scale(scale, scale)
+        painter.setPen(QPen(theme.colour("ink"), 1.5))
+        painter.drawEllipse(QPointF(_CIRCLE / 2, _CIRCLE / 2), 6.5, 6.5)
+        painter.end()
+        return picture
+
+    def _paint_points(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        """All points, as copies of their sprites."""
+        self._paint_copies(painter, places[self._drawn_rows], self._sprite, self._sprites, _SPRITE)
+
+    def _paint_copies(
+        self, painter: QPainter, places: NDArray[np.float64], sprite: NDArray[np.int64], sprites: QPixmap, side: int
+    ) -> None:
+        """A copy of a sprite, `side` pixels wide, at each place that is in sight: one call, from arrays."""
+        seen = ((places > -side) & (places < (self.width() + side, self.height() + side))).all(axis=1)
+        scale = self.devicePixelRatioF()
+        size = side * scale
         self._fragments.resize(int(seen.sum()))
         cells = self._fragments.ndarray()
         # x, y, and in the picture of sprites left, top, width, height; scale across and down, rotation, opacity.
-        cells[:, :2] = own[seen]
-        cells[:, 2] = self._sprite[seen] * size
+        cells[:, :2] = places[seen]
+        cells[:, 2] = sprite[seen] * size
         cells[:, 3:] = (0, size, size, 1 / scale, 1 / scale, 0, 1)
-        painter.drawPixmapFragments(*self._fragments.drawargs(), self._sprites)  # type: ignore[call-arg]
+        painter.drawPixmapFragments(*self._fragments.drawargs(), sprites)  # type: ignore[call-arg]
 
     # Everything is drawn in pixels.
 
@@ -252,13 +271,8 @@ class MapCanvas(pg.GraphicsView):
         painter.restore()
 
     def _paint_pick(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        path = QPainterPath()
-        for x, y in places[self._pick].tolist():
-            if x == x and -20 < x < self.width() + 20 and -20 < y < self.height() + 20:
-                path.addEllipse(QPointF(x, y), 6.5, 6.5)
-        painter.setPen(QPen(theme.colour("ink"), 1.5))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
+        own = places[self._pick]
+        self._paint_copies(painter, own, np.zeros(len(own), np.int64), self._circle, _CIRCLE)
 
     def _paint_neighbours(self, painter: QPainter, places: NDArray[np.float64]) -> None:
         """The true neighbours of the point in question: a full line to those near here too, a dashed one to the others."""
