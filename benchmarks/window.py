@@ -63,8 +63,9 @@ def application() -> Any:
     return QApplication([])
 
 
-def longest_gap(documents: int = _POINTS, words: int = 60) -> tuple[float, float]:
-    """Seconds: the longest gap of a 10 ms timer while a collection is computed and shown, and how long that took."""
+def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, float, dict[str, float]]:
+    """Seconds: the longest gap of a 10 ms timer while a collection is computed and shown; how long that took; and the longest
+    gap of each thing that a hand does then."""
     from PyQt6.QtCore import QTimer
 
     from jagged_lens.desktop import theme
@@ -90,6 +91,8 @@ def longest_gap(documents: int = _POINTS, words: int = 60) -> tuple[float, float
         wait_until(lambda: not bench.working, 600)
         took = time.perf_counter() - begin
         wait_until(lambda: False, 1)
+        at_work = _gaps_at_work(window, lambda: [at for at, _ in beats])
+        beats = [(at, name) for at, name in beats if at < begin + took + 1]
         gaps = np.diff([at for at, _ in beats])
         if "--verbose" in sys.argv:
             for place in np.argsort(-gaps)[:6]:
@@ -98,7 +101,41 @@ def longest_gap(documents: int = _POINTS, words: int = 60) -> tuple[float, float
                 )
         window.close()
         worker.close()
-    return float(gaps.max()), took
+    return float(gaps.max()), took, at_work
+
+
+def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
+    """The longest gap while desks are shown, documents picked and found, the vocabulary sorted and filtered."""
+    from PyQt6.QtCore import Qt
+
+    from jagged_lens.desktop.asking import Asker
+    from jagged_lens.desktop.window import wait_until
+
+    bench, askers = window.bench, window.findChildren(Asker)
+    size = len(bench.results["corpus"])
+
+    def terms() -> Any:
+        window.show_step("terms")
+        return window.desks["terms"]
+
+    doings = {
+        **{f"to {step}": lambda step=step: window.show_step(step) for step in window.desks},
+        "pick all": lambda: bench.pick.set(range(size)),
+        "pick half": lambda: bench.pick.set(range(0, size, 2)),
+        "find": lambda: (window.find_bar.show(), window.find_bar.field.setText("ba*")),
+        "sort terms": lambda: terms().table.sortByColumn(0, Qt.SortOrder.AscendingOrder),
+        "filter terms": lambda: terms().field.setText("ba"),
+        "another limit": lambda: bench.set("terms", "least-documents", 4.0),
+    }
+    found = {}
+    for what, does in doings.items():
+        begin = time.perf_counter()
+        does()
+        wait_until(lambda: False, 0.5)  # what is typed is looked for a moment later
+        wait_until(lambda: not bench.working and not any(asker.waiting for asker in askers), 120)
+        wait_until(lambda: False, 0.2)
+        found[what] = float(np.diff([begin, *(at for at in beats() if at > begin)]).max())
+    return found
 
 
 def frames_of_the_map() -> dict[str, float]:
@@ -147,10 +184,13 @@ def frames_of_the_map() -> dict[str, float]:
 def main() -> None:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     print(f"start to first picture, warm      {start_to_first_picture():6.2f} s     (reach 3, stretch 1.5)")
-    gap, took = longest_gap()
+    gap, took, at_work = longest_gaps()
     print(
         f"longest gap of a 10 ms timer      {gap * 1000:6.0f} ms    (reach 100, stretch 50; {_POINTS:,} documents in {took:.0f} s)"
     )
+    worst = sorted(at_work, key=at_work.__getitem__, reverse=True)[:4]
+    said = ", ".join(f"{what} {at_work[what] * 1000:.0f}" for what in worst)
+    print(f"the same at work, of {len(at_work)} things   {at_work[worst[0]] * 1000:6.0f} ms    (reach 100; {said})")
     for what, frames in frames_of_the_map().items():
         print(f"{_POINTS:,} points, {what:<6}              {frames:6.0f} frames/s (reach 30, stretch 60)")
 

@@ -11,7 +11,7 @@ from typing import overload
 import numpy as np
 from numpy.typing import NDArray
 
-_AT_ONCE = 1_000_000
+_AT_ONCE = 20_000  # as much as stays near the processor; and the window has its turn in between
 _STEP = 7  # bytes that are compared at once
 _FIRST = np.array(
     [(1 << 64) - (1 << 8 * (8 - count)) for count in range(_STEP + 1)], np.uint64

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
@@ -11,6 +12,8 @@ from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
+from jagged_lens.desktop import table as tables
+from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.terms import TermsDesk
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.desktop.within import Inside
@@ -364,3 +367,23 @@ def test_a_document_without_terms_says_so(window: MainWindow, settle: Settle) ->
     window.bench.set_pick_aside("")
     settle(window)
     assert window.side.reader.term_sheet.words.text() == "It takes no part in this lens: it has no terms."
+
+
+def test_a_window_that_closes_waits_for_the_table_that_is_being_sorted(
+    window: MainWindow, desk: TermsDesk, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(tables, "_MOST_AT_ONCE", 10)
+    begun, go = threading.Event(), threading.Event()
+
+    def texts() -> list[str]:
+        begun.set()
+        go.wait(10)
+        return ["late"] * 20
+
+    desk.table.show_rows([Column("Term", lambda row: "late", texts=texts)], 20, [10], 0)
+    desk.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    assert begun.wait(5)
+    threading.Timer(0.2, go.set).start()
+    window.close()
+    assert go.is_set()
+    assert not desk.table.rows.asker.waiting

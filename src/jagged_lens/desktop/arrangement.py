@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from jagged_lens.strings import Strings
 from jagged_lens.terms.spelled import Spelled
 
-_AT_ONCE = 100_000
+_AT_ONCE = 50_000
 
 
 @dataclass(frozen=True)

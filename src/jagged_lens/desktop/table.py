@@ -15,6 +15,7 @@ from PyQt6.QtCore import (
     QItemSelection,
     QItemSelectionModel,
     QModelIndex,
+    QObject,
     QPersistentModelIndex,
     Qt,
     QTimer,
@@ -42,8 +43,8 @@ class ArrayModel(QAbstractTableModel):
     SHARE = Qt.ItemDataRole.UserRole + 1
     MARK = Qt.ItemDataRole.UserRole + 2
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self.columns: Sequence[Column] = ()
         self.size = 0
         self.order: NDArray[np.int64] = np.zeros(0, np.int64)
@@ -142,7 +143,7 @@ class TableView(QTableView):
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.rows = ArrayModel()
+        self.rows = ArrayModel(self)
         self._stretch = (0, 0)
         self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
         self._chosen: tuple[list[int], int] = ([], -1)

@@ -16,6 +16,8 @@ from jagged_lens.terms.ngrams import NgramCounts
 from jagged_lens.terms.settings import TermSettings
 from jagged_lens.terms.spelled import Spelled, Terms
 
+_AT_ONCE = 50_000
+
 
 class WhyNot(IntEnum):
     """Why a term is not kept; KEPT if it is."""
@@ -70,12 +72,17 @@ class TermCounts:
 
         Where columns are hashed, all are as they are counted.
         """
-        rows = np.arange(len(self.vocabulary))
-        counted = self.vocabulary.terms.take(rows)
-        if self.column is not None:
-            return counted
-        rows[self.kept] = len(rows) + np.arange(len(self.kept))
-        return Strings.joined([counted, self.shown.take(np.arange(len(self.kept)))]).take(rows)
+        parts = []
+        for first in range(0, len(self.vocabulary), _AT_ONCE):
+            rows = np.arange(first, min(first + _AT_ONCE, len(self.vocabulary)))
+            part = self.vocabulary.terms.take(rows)
+            if self.column is None:
+                columns = np.arange(*np.searchsorted(self.kept, (first, first + len(rows))))
+                place = np.arange(len(rows))
+                place[self.kept[columns] - first] = len(rows) + np.arange(len(columns))
+                part = Strings.joined([part, self.shown.take(columns)]).take(place)
+            parts.append(part)
+        return Strings.joined(parts)
 
     def columns_of(self, wanted: NDArray[np.integer]) -> dict[str, int]:
         """The terms that are counted in some columns, and in which."""
