@@ -2,16 +2,30 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QLabel
+from PyQt6.QtCore import QEvent, QSize, Qt
+from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QLabel, QToolTip
+
+_LEAST = 3  # letters
 
 
 class ElidedLabel(QLabel):
-    """A line that ends in dots where it has no room."""
+    """A line that ends in dots where it has no room; the pointer over it then shows the whole of it."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.fontMetrics().averageCharWidth() * _LEAST, super().minimumSizeHint().height())
+
+    def shown(self) -> str:
+        """What of the text can be read."""
+        return self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))
-        words = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(self.rect(), int(self.alignment() | Qt.AlignmentFlag.AlignVCenter), self.shown())
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and not self.toolTip() and self.shown() != self.text():
+            QToolTip.showText(event.globalPos(), self.text(), self)
+            return True
+        return super().event(event)

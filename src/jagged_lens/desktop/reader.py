@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.marked_text import Mark, MarkedText
 from jagged_lens.desktop.term_sheet import TermSheet
@@ -206,7 +207,7 @@ class Reader(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 14, 12, 12)
         column.setSpacing(8)
-        self.heading = QLabel()
+        self.heading = ElidedLabel()
         self.heading.setFont(theme.ui_font(1.12, bold=True))
         head = QHBoxLayout()
         head.setSpacing(4)

@@ -101,7 +101,6 @@ class Control(QWidget):
         row.addWidget(self.field, 1)
         if setting.unit:
             unit = ElidedLabel(setting.unit)
-            unit.setMinimumWidth(unit.fontMetrics().averageCharWidth() * 3)
             unit.setToolTip(setting.unit)
             theme.tone(unit, "muted")
             unit.setFont(theme.ui_font(0.88))

@@ -74,7 +74,7 @@ class TermSheet(QWidget):
                 share=lambda row: float(abs(terms.weights[row])) / heaviest,
             ),
         ]
-        self.table.show_rows(columns, len(terms.columns), [18, 5, 5, 6], 0)
+        self.table.show_rows(columns, len(terms.columns), [11, 5, 5, 6], 0)
 
     def _go(self, row: int) -> None:
         if self._terms is not None and self._marks is not None:

@@ -44,7 +44,6 @@ class Desk(QWidget):
         head.addWidget(title)
         self.figures = ElidedLabel()
         theme.tone(self.figures, "muted")
-        self.figures.setMinimumWidth(40)
         head.addWidget(self.figures, 1, Qt.AlignmentFlag.AlignVCenter)
         self.tools = QHBoxLayout()
         self.tools.setSpacing(6)
@@ -168,6 +167,14 @@ class Desk(QWidget):
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom)
         for widget in (self._waiting, self.fill, self._below):
             widget.show()
+
+
+def muted_line(words: str = "") -> ElidedLabel:
+    """One line that ends in dots where it has no room."""
+    label = ElidedLabel(words)
+    label.setFont(theme.ui_font(0.92))
+    theme.tone(label, "muted")
+    return label
 
 
 class Notice(QFrame):

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.arrangement import Column
-from jagged_lens.desktop.desks.base import Desk, card, heading, muted
+from jagged_lens.desktop.desks.base import Desk, card, heading, muted, muted_line
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.kinds import KindButton, KindCell, ShareCell
@@ -54,9 +55,9 @@ class CompareDesk(Desk):
         left.setSpacing(0)
         head = QHBoxLayout()
         head.addWidget(heading("How alike are pairs?"))
-        head.addStretch(1)
-        self.scale = muted("log scale")
-        head.addWidget(self.scale)
+        self.scale = muted_line("log scale")
+        self.scale.setAlignment(Qt.AlignmentFlag.AlignRight)
+        head.addWidget(self.scale, 1)
         left.addLayout(head)
         self.histogram = LimitHistogram()
         self.histogram.limit_set.connect(lambda limit: self.bench.set("compare", "pairs-from", limit))
@@ -78,7 +79,7 @@ class CompareDesk(Desk):
         head = QHBoxLayout()
         self.why_head = heading("", 1.08)
         head.addWidget(self.why_head)
-        self.why_figures = muted()
+        self.why_figures = muted_line()
         head.addWidget(self.why_figures, 1)
         column.addLayout(head)
         self.bar = PartsBar()
@@ -114,7 +115,12 @@ class CompareDesk(Desk):
 
         def title(side: np.ndarray) -> Column:
             name = "First document" if side is pairs.first else "Second document"
-            return Column(name, lambda row: corpus.titles[int(rows[side[row]])], searched=True)
+            return Column(
+                name,
+                lambda row: corpus.titles[int(rows[side[row]])],
+                searched=True,
+                texts=lambda: corpus.titles.take(rows[side]),
+            )
 
         columns = [
             Column("#", lambda row: f"{row + 1:,}", np.arange(len(pairs)), right=True, tip="Rank by similarity"),
@@ -230,9 +236,7 @@ class _Line(QWidget):
         label = muted(f"{words}:")
         label.setFixedWidth(label.fontMetrics().horizontalAdvance("Only in the second:") + 14)
         row.addWidget(label)
-        self.words = QLabel()
-        self.words.setTextFormat(Qt.TextFormat.PlainText)
-        self.words.setMinimumWidth(30)
+        self.words = ElidedLabel()
         row.addWidget(self.words, 1)
 
     def show_words(self, words: list[str], count: int) -> None:
