@@ -181,6 +181,26 @@ def test_a_long_table_is_arranged_beside_the_window(qtbot: QtBot, long_table: Ta
     assert arranged(qtbot, table) == BEDS
 
 
+def test_sorting_keeps_the_row_in_sight_or_shows_the_top(qtbot: QtBot) -> None:
+    table = TableView("Numbers")
+    qtbot.addWidget(table)
+    table.resize(300, 200)
+    numbers = np.arange(500)[::-1]
+    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, [10], 0)
+    table.show()
+    bar, viewport = table.verticalScrollBar(), table.viewport()
+    assert bar is not None
+    assert viewport is not None
+    table.go_to(300)
+    table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+    assert table.current_row() == 300
+    assert viewport.rect().contains(table.visualRect(table.currentIndex()))
+    bar.setValue(bar.maximum())
+    table.sortByColumn(0, Qt.SortOrder.DescendingOrder)
+    assert table.current_row() == 300
+    assert bar.value() == 0
+
+
 def test_what_is_gone_to_while_rows_are_arranged_is_gone_to_afterwards(qtbot: QtBot, long_table: TableView) -> None:
     table = long_table
     table.rows.filter("", np.array([True, False, False]))

@@ -147,6 +147,7 @@ class TableView(QTableView):
         self._stretch = (0, 0)
         self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
         self._chosen: tuple[list[int], int] = ([], -1)
+        self._in_sight = False  # the row under the cursor
         self._widths: Sequence[int] = ()
         self.fitting = False  # the table itself sets widths
         self.setModel(self.rows)
@@ -199,12 +200,18 @@ class TableView(QTableView):
         if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
             few = self.chosen_count() <= _MOST_REMEMBERED
             self._chosen = (self.chosen_rows() if few else [], self.current_row())
+            viewport = self.viewport()
+            assert viewport is not None
+            self._in_sight = viewport.rect().intersects(self.visualRect(self.currentIndex()))
 
     def _choose_again(self) -> None:
-        """What was chosen stays chosen wherever it is shown now; nobody needs to be told, nor the view be moved."""
+        """What was chosen stays chosen wherever it is shown now, and in sight if it was; nobody needs to be told."""
         chosen, current = self._chosen
-        if chosen or current >= 0:
-            self._choose(chosen, current)
+        place = self._choose(chosen, current) if chosen or current >= 0 else -1
+        if place >= 0 and self._in_sight:
+            self.scrollTo(self.rows.index(place, 0))
+        else:
+            self.scrollToTop()
         if self._after is not None and not self.rows.pending:
             self._after()
 

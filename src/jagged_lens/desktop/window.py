@@ -114,7 +114,7 @@ class MainWindow(QMainWindow):
         hints = QApplication.styleHints()
         assert hints is not None
         hints.colorSchemeChanged.connect(self._system_look_changed)
-        self.side.reader.term_sheet.term_wanted.connect(self._show_term)
+        self.side.reader.term_sheet.term_wanted.connect(self._show_term_of_reader)
         tables = self.findChildren(TableView)
         self.table_columns = {table.accessibleName(): TableColumns(table, memory) for table in tables}
         for table in tables:
@@ -828,6 +828,10 @@ class MainWindow(QMainWindow):
 
     def _read_term(self, column: int) -> None:
         self._show_term(column).pick_documents(int(self.bench.results["terms"].kept[column]))
+
+    def _show_term_of_reader(self, column: int) -> None:
+        self._show_term(column)
+        self.show_reader()
 
     def _show_term(self, column: int) -> TermsDesk:
         """Go to a term (a column of the space) among all terms."""

@@ -404,7 +404,8 @@ class TermsDesk(Desk):
             return
         vocabulary = self.bench.results["terms"].vocabulary
         rank = int(self._ranks.of[row])
-        words = f"rank {rank + 1:,} · {vocabulary.documents[row]:,} docs · {vocabulary.times[row]:,} times"
+        documents, times = int(vocabulary.documents[row]), int(vocabulary.times[row])
+        words = f"rank {rank + 1:,} · {amount(documents, 'doc')} · {amount(times, 'time')}"
         self.curve.mark(rank, self._shown(row), words)
 
     # Always keep and always drop.

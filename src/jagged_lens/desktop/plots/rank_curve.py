@@ -39,6 +39,7 @@ class RankCurve(KeyedPicture):
         self._marked = -1
         self._card: tuple[str, str] | None = None
         self._said = QRectF()  # where the words of the lower limit stand
+        self._drawn: list[list[float]] = []  # the points of the curve
         self._dragging = ""
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -237,6 +238,7 @@ class RankCurve(KeyedPicture):
         painter.setPen(Qt.PenStyle.NoPen)
         kept = (common < ranks) & (ranks <= reach)
         places = np.column_stack((across, self._up(self._falling[ranks - 1])))
+        self._drawn = places.tolist()
         for tone, shown in (("quiet", ~kept), ("verdigris", kept)):
             painter.setBrush(theme.colour(tone))
             for x, y in places[shown].tolist():
@@ -274,19 +276,25 @@ class RankCurve(KeyedPicture):
         painter.setFont(theme.ui_font(0.86))
 
     def _card_place(self, point: QPointF, size: QSizeF, area: QRectF) -> QRectF:
-        """Where the card of a point stands: beside it, below the curve where there is room, off the words of the limits."""
-        left, right = point.x() - size.width() - 8, point.x() + 10
-        above, below = max(point.y() - size.height() - 6, 2.0), min(point.y() + 9, area.bottom() - size.height() - 2)
-        middle = area.center().y() - size.height() / 2
-        corners = ((left, below), (right, above), (right, below), (left, above), (right, middle), (left, middle))
-        places = [QRectF(QPointF(x, y), size) for x, y in corners]
-        free = [
-            place
-            for place in places
-            if area.left() < place.left() and place.right() < area.right() and not place.intersects(self._said)
+        """Where the card of a point stands: off the words of the limits, over as little of the curve as can be, and near."""
+        lefts = point.x() + np.array([10, -size.width() - 8, 44, -size.width() - 42])
+        tops = point.y() + np.array([9, -size.height() - 6, 24, 42])
+        lowest, rightmost = area.bottom() - size.height() - 2, area.right() - size.width()
+        places = [
+            QRectF(QPointF(float(left), min(max(float(top), 2.0), lowest)), size)
+            for left in lefts
+            for top in tops
+            if area.left() < left < rightmost
         ]
         reserved = QRectF(area.left(), area.bottom() - size.height(), area.width() * 0.3, size.height())
-        return next((place for place in free if not place.intersects(reserved)), free[0] if free else places[4])
+
+        def cost(place: QRectF) -> tuple[int, float]:
+            hidden = sum(place.contains(QPointF(x, y)) for x, y in self._drawn)
+            words = place.intersects(self._said) + place.intersects(reserved)
+            gap = place.center() - point
+            return 1000 * words + hidden, abs(gap.x()) + abs(gap.y())
+
+        return min(places, key=cost) if places else QRectF(QPointF(area.left(), lowest), size)
 
     def _paint_mark(self, painter: QPainter, area: QRectF, line: float) -> None:
         point = QPointF(self._x(self._marked + 1), self._y(int(self._falling[self._marked])))
