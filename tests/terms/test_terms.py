@@ -181,11 +181,13 @@ def test_a_range_the_wrong_way_round_is_refused() -> None:
         recipe_of({"terms": {"words": [3, 1]}})
 
 
-@pytest.mark.parametrize("bits", [63, 2])
+@pytest.mark.parametrize(("bits", "largest"), [(64, 2**31 - 1), (64, 3), (2, 3)])
 @given(rows=st.lists(st.lists(st.integers(0, 3), min_size=4, max_size=4), min_size=1, max_size=6))
-def test_postings_become_counts_again_whether_they_can_be_packed_or_not(bits: int, rows: list[list[int]]) -> None:
+def test_postings_become_counts_again_whether_they_can_be_packed_or_not(
+    bits: int, largest: int, rows: list[list[int]]
+) -> None:
     counts = np.array(rows, np.int32)
-    counts[0, 0] = 2**31 - 1
+    counts[0, 0] = largest
     last = len(rows) - 1
     with mock.patch.object(postings, "_BITS", bits):
         found = Postings.of_columns(csr_array(counts)).counts(

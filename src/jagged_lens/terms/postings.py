@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_array, csr_array
 
-_BITS = 63  # of a number that is not negative
+from jagged_lens.parallel import over_blocks
+
+_PARTS = 8  # that are turned round at a time, whatever the number of threads
+_BITS, _SHORT_BITS = 64, 32
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,40 +75,76 @@ class Postings:
 
     def counts(self, terms: NDArray[np.integer], once: NDArray[np.int32], documents: int) -> csr_array:
         """How often each document holds each of some terms, and of terms behind them that stand once in one document each:
-        int32 CSR, documents × all of these terms."""
+        int32 CSR, documents × all of these terms.
+
+        Parts of the terms are turned round on all threads, and laid beside each other document by document.
+        """
         sizes = self.sizes[terms].astype(np.int64)
         bounds = np.concatenate((np.zeros(1, np.int64), np.cumsum(sizes)))
-        entries = np.repeat(self.starts[terms] - bounds[:-1], sizes)
-        entries += np.arange(bounds[-1])
-        count = np.concatenate((self.count[entries], np.ones(len(once), np.int32)))
-        document = np.concatenate((self.document[entries], once))
-        sizes = np.concatenate((sizes, np.ones(len(once), np.int64)))
-        return _by_document(document, sizes, count, documents)
+        edges = np.searchsorted(bounds, np.linspace(0, bounds[-1], _PARTS + 1)).tolist()
+        edges[-1] = len(terms)
+
+        def turned(span: tuple[int, int]) -> _Part:
+            if span[0] == len(terms):
+                ones = np.ones(len(once), np.int64)
+                return _by_document(once, ones, ones.astype(np.int32), span[0], documents)
+            own, starts = sizes[slice(*span)], bounds[span[0] : span[1] + 1] - bounds[span[0]]
+            entries = np.repeat(self.starts[terms[slice(*span)]] - starts[:-1], own)
+            entries += np.arange(starts[-1])
+            return _by_document(self.document[entries], own, self.count[entries], span[0], documents)
+
+        spans = [span for span in itertools.pairwise(edges) if span[0] < span[1]] + [(len(terms), len(terms))]
+        parts = list(over_blocks(turned, spans))
+        starts = np.zeros(documents + 1, np.int64)
+        np.cumsum(sum(part.sizes for part in parts), out=starts[1:])
+        column, count = np.empty(starts[-1], np.int32), np.empty(starts[-1], np.int32)
+
+        def lay(part: tuple[_Part, NDArray[np.int64]]) -> None:
+            own, begins = part
+            places = np.repeat(begins - np.cumsum(own.sizes) + own.sizes, own.sizes)
+            places += np.arange(len(places))
+            column[places], count[places] = own.column, own.count
+
+        before = np.cumsum([starts[:-1], *(part.sizes for part in parts)], axis=0)
+        list(over_blocks(lay, list(zip(parts, before, strict=False))))
+        return csr_array((count, column, starts.astype(np.int32)), shape=(documents, len(terms) + len(once)))
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """Entries of some terms, document by document: column and count (int32) of each; sizes (int64): how many each document has."""
+
+    column: NDArray[np.int32]
+    count: NDArray[np.int32]
+    sizes: NDArray[np.int64]
 
 
 def _by_document(
-    document: NDArray[np.int32], sizes: NDArray[np.int64], count: NDArray[np.int32], documents: int
-) -> csr_array:
-    """Entries that stand term by term, so many of each, as documents × terms.
+    document: NDArray[np.int32], sizes: NDArray[np.int64], count: NDArray[np.int32], first: int, documents: int
+) -> _Part:
+    """Entries that stand term by term, so many of each from the column `first` on, document by document.
 
     An entry is packed into one number (document, term, count) and sorted: no write goes far, which the usual transposition of
     a sparse matrix spends its time on.
     """
+    per_document = np.bincount(document, minlength=documents)
     of_count = int(count.max(initial=1)).bit_length()
     of_term = max(len(sizes) - 1, 1).bit_length()
-    starts = np.zeros(documents + 1, np.int32)
-    np.cumsum(np.bincount(document, minlength=documents), out=starts[1:])
-    shape = (documents, len(sizes))
-    if of_count + of_term + documents.bit_length() > _BITS:
-        ends = np.concatenate((np.zeros(1, np.int32), np.cumsum(sizes, dtype=np.int32)))
-        return csc_array((count, document, ends), shape=shape).tocsr()
-    entry = document.astype(np.int64)
+    bits = of_count + of_term + documents.bit_length()
+    if bits > _BITS:
+        term = np.repeat(np.arange(first, first + len(sizes), dtype=np.int32), sizes)
+        order = np.argsort(document, kind="stable")
+        return _Part(term[order], count[order], per_document)
+    kind = np.uint32 if bits <= _SHORT_BITS else np.uint64
+    entry: NDArray[Any] = document.astype(kind)
     entry <<= of_term
-    entry |= np.repeat(np.arange(len(sizes)), sizes)
+    entry |= np.repeat(np.arange(len(sizes), dtype=kind), sizes)
     entry <<= of_count
-    entry |= count
+    entry |= count.astype(kind)
     entry.sort()
     count = (entry & ((1 << of_count) - 1)).astype(np.int32)
     entry >>= of_count
     entry &= (1 << of_term) - 1
-    return csr_array((count, entry.astype(np.int32), starts), shape=shape)
+    column = entry.astype(np.int32)
+    column += first
+    return _Part(column, count, per_document)
