@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 from array import array
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -128,6 +129,14 @@ class Strings(Sequence[str]):
         lines[inside] = np.where(self.data == ord("\n"), np.uint8(ord(" ")), self.data)
         data = np.frombuffer(fold(lines.tobytes().decode()).encode(), np.uint8)
         return Strings(data, np.append(0, np.flatnonzero(data == ord("\n")) + 1))
+
+    def lines_with(self, words: str) -> NDArray[np.bool_]:
+        """Of lines that `folded_lines` made: which hold the words, folded too. One search through all of them."""
+        found = np.zeros(len(self), np.bool_)
+        sought = re.compile(re.escape(words.encode("utf-8", "replace")))
+        hits = [hit.start() for hit in sought.finditer(self.data.data)]
+        found[np.searchsorted(self.starts, hits, "right") - 1] = True
+        return found
 
     def at_rows(self, rows: NDArray[np.integer]) -> Strings:
         """The same as `take`: what is spelled already is taken."""

@@ -199,6 +199,10 @@ def test_sorting_keeps_the_row_in_sight_or_shows_the_top(qtbot: QtBot) -> None:
     table.sortByColumn(0, Qt.SortOrder.DescendingOrder)
     assert table.current_row() == 300
     assert bar.value() == 0
+    bar.setValue(120)
+    numbers = numbers + 1  # other arrays, the same order
+    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, [10], 0)
+    assert bar.value() == 120
 
 
 def test_what_is_gone_to_while_rows_are_arranged_is_gone_to_afterwards(qtbot: QtBot, long_table: TableView) -> None:

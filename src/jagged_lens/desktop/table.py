@@ -50,6 +50,7 @@ class ArrayModel(QAbstractTableModel):
         self.order: NDArray[np.int64] = np.zeros(0, np.int64)
         self.pending = False
         self.asker = Asker(self)
+        self.asker.failed.connect(self._give_up)
         self._wanted = Wanted()
         self._arrangement = Arrangement()
 
@@ -94,6 +95,10 @@ class ArrayModel(QAbstractTableModel):
         self.beginResetModel()
         self.order = order
         self.endResetModel()
+        self.waits.emit(False)
+
+    def _give_up(self) -> None:
+        self.pending = False
         self.waits.emit(False)
 
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
@@ -148,6 +153,7 @@ class TableView(QTableView):
         self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
         self._chosen: tuple[list[int], int] = ([], -1)
         self._in_sight = False  # the row under the cursor
+        self._before: tuple[NDArray[np.int64], int] = (self.rows.order, 0)  # the order, and how far it was scrolled
         self._widths: Sequence[int] = ()
         self.fitting = False  # the table itself sets widths
         self.setModel(self.rows)
@@ -197,6 +203,9 @@ class TableView(QTableView):
         self.waiting.show()
 
     def _remember_chosen(self) -> None:
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        self._before = (self.rows.order, bar.value())
         if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
             few = self.chosen_count() <= _MOST_REMEMBERED
             self._chosen = (self.chosen_rows() if few else [], self.current_row())
@@ -208,7 +217,11 @@ class TableView(QTableView):
         """What was chosen stays chosen wherever it is shown now, and in sight if it was; nobody needs to be told."""
         chosen, current = self._chosen
         place = self._choose(chosen, current) if chosen or current >= 0 else -1
-        if place >= 0 and self._in_sight:
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        if np.array_equal(self.rows.order, self._before[0]):
+            bar.setValue(self._before[1])
+        elif place >= 0 and self._in_sight:
             self.scrollTo(self.rows.index(place, 0))
         else:
             self.scrollToTop()
@@ -226,7 +239,7 @@ class TableView(QTableView):
                 self.first_widths()
                 self.columns_shown.emit()
         if 0 <= current < size:
-            self.show_chosen([current])
+            self._choose([current], current)
 
     def first_widths(self) -> None:
         """Make the columns as wide as they were meant to be."""

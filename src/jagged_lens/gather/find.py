@@ -34,14 +34,7 @@ class Query:
     def likely(self, texts: Strings) -> NDArray[np.int64]:
         """The texts that hold all stretches: what is found is among them. All texts are searched at once, without patterns."""
         lines = texts.folded_lines()
-        whole = lines.data.tobytes()
-        held = np.ones(len(texts), np.bool_)
-        for stretch in self.stretches:
-            hits = [hit.start() for hit in re.finditer(re.escape(stretch.encode("utf-8", "replace")), whole)]
-            there = np.zeros(len(texts), np.bool_)
-            there[np.searchsorted(lines.starts, hits, "right") - 1] = True
-            held &= there
-        return np.flatnonzero(held)
+        return np.flatnonzero(np.all([lines.lines_with(stretch) for stretch in self.stretches], axis=0))
 
 
 def query_of(words: str) -> Query:
