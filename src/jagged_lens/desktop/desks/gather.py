@@ -271,7 +271,7 @@ class GatherDesk(Desk):
                     lambda row, label=label: label.value(row),  # type: ignore[misc]
                     rank[label.codes],
                     searched=True,
-                    texts=np.array(list(label.values), object)[label.codes].tolist(),
+                    texts=partial(label.values.take, label.codes),
                 )
             )
             widths.append(12)
