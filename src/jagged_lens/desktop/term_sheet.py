@@ -54,7 +54,6 @@ class TermSheet(QWidget):
             )
             return
         self.words.setText(f"{amount(len(terms.columns), 'term')}, counted {amount(int(terms.times.sum()), 'time')}")
-        heaviest = float(np.abs(terms.weights).max()) or 1.0
         columns = [
             Column("Term", lambda row: names[row], texts=names),
             Column("Times", lambda row: f"{terms.times[row]:,}", terms.times, right=True, tip="Times in this document"),
@@ -71,7 +70,6 @@ class TermSheet(QWidget):
                 terms.weights,
                 right=True,
                 tip="Weight of the term in this document",
-                share=lambda row: float(abs(terms.weights[row])) / heaviest,
             ),
         ]
         self.table.show_rows(columns, len(terms.columns), [11, 5, 5, 6], 0)

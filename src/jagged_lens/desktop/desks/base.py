@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TypeVar
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
@@ -14,6 +15,8 @@ from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.words import TITLES
 from jagged_lens.project import Bench
+
+AnyLabel = TypeVar("AnyLabel", bound=QLabel)
 
 
 class Desk(QWidget):
@@ -171,8 +174,11 @@ class Desk(QWidget):
 
 def muted_line(words: str = "") -> ElidedLabel:
     """One line that ends in dots where it has no room."""
-    label = ElidedLabel(words)
-    label.setFont(theme.ui_font(0.92))
+    return _muted(ElidedLabel(words), 0.92)
+
+
+def _muted(label: AnyLabel, scale: float) -> AnyLabel:
+    label.setFont(theme.ui_font(scale))
     theme.tone(label, "muted")
     return label
 
@@ -219,7 +225,4 @@ def heading(words: str, scale: float = 1.0) -> QLabel:
 
 
 def muted(words: str = "", scale: float = 0.92) -> QLabel:
-    label = QLabel(words)
-    label.setFont(theme.ui_font(scale))
-    theme.tone(label, "muted")
-    return label
+    return _muted(QLabel(words), scale)

@@ -88,6 +88,9 @@ def _ranks(documents: NDArray[np.int32], n: int) -> _Ranks:
     return _Ranks(terms, of, falling, fit_zipf_mandelbrot(falling))
 
 
+_NO_RANKS = _ranks(np.zeros(0, np.int32), 0)
+
+
 @dataclass(frozen=True, eq=False)
 class _There:
     """How often each term of the vocabulary occurs in some of the documents, in how many of them, and how telling it is for
@@ -161,7 +164,7 @@ class TermsDesk(Desk):
         self._build_leaves()
         self._why: NDArray[np.uint8] | None = None
         self._ranked: NgramCounts | None = None  # those that the ranks are of
-        self._ranks = _ranks(np.zeros(0, np.int32), 0)
+        self._ranks = _NO_RANKS
         self._row = -1
         self._there: _There | None = None
         self._phrases: list[Phrase] = []
@@ -352,7 +355,7 @@ class TermsDesk(Desk):
                 self._draw_curve()
                 self._mark(self._row)
 
-        self._ranked, self._ranks = None, _ranks(np.zeros(0, np.int32), 0)
+        self._ranked, self._ranks = None, _NO_RANKS
         self.asker.ask("ranks of the terms", ranked, show)
 
     def _draw_curve(self) -> None:

@@ -39,7 +39,7 @@ class RankCurve(KeyedPicture):
         self._marked = -1
         self._card: tuple[str, str] | None = None
         self._said = QRectF()  # where the words of the lower limit stand
-        self._drawn: list[list[float]] = []  # the points of the curve
+        self._drawn = np.zeros((0, 2))  # the points of the curve, on screen
         self._dragging = ""
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -238,7 +238,7 @@ class RankCurve(KeyedPicture):
         painter.setPen(Qt.PenStyle.NoPen)
         kept = (common < ranks) & (ranks <= reach)
         places = np.column_stack((across, self._up(self._falling[ranks - 1])))
-        self._drawn = places.tolist()
+        self._drawn = places
         for tone, shown in (("quiet", ~kept), ("verdigris", kept)):
             painter.setBrush(theme.colour(tone))
             for x, y in places[shown].tolist():
@@ -289,7 +289,8 @@ class RankCurve(KeyedPicture):
         reserved = QRectF(area.left(), area.bottom() - size.height(), area.width() * 0.3, size.height())
 
         def cost(place: QRectF) -> tuple[int, float]:
-            hidden = sum(place.contains(QPointF(x, y)) for x, y in self._drawn)
+            low, high = (place.left(), place.top()), (place.right(), place.bottom())
+            hidden = int(((self._drawn >= low) & (self._drawn <= high)).all(axis=1).sum())
             words = place.intersects(self._said) + place.intersects(reserved)
             gap = place.center() - point
             return 1000 * words + hidden, abs(gap.x()) + abs(gap.y())
