@@ -51,7 +51,6 @@ def similarity_distribution(space: VectorSpace, measure: str, progress: Progress
         likeness = likeness_block(rows, dots, block)
         own = np.arange(likeness.shape[0])
         likeness[own, own + block.start] = -1
-        likeness[rows.empty[block]] = -1
         valid = likeness[:, ~rows.empty]
         # -1 marks the row itself and empty rows: their bin is one below the first and is cut off.
         bins = np.where(valid == -1, -1, np.clip(valid * BINS, 0, BINS - 1)).astype(np.int8)

@@ -38,11 +38,11 @@ def rows_of(space: VectorSpace, measure: str) -> Rows:
     if measure == "hellinger":
         counts = space.terms.counts
         data = np.sqrt(counts.data.astype(np.float64))
-        matrix = csr_array((data, counts.indices, counts.indptr), shape=counts.shape)
-        entries = np.repeat(space.empty, np.diff(counts.indptr))
-        if entries.any():
-            matrix.data[entries] = 0
-            matrix.eliminate_zeros()
+        sizes = np.diff(counts.indptr)
+        # Rows without weight are left out into arrays of their own: those of the counts are never written.
+        entries = np.repeat(~space.empty, sizes)
+        starts = np.concatenate(([0], np.cumsum(np.where(space.empty, 0, sizes))))
+        matrix = csr_array((data[entries], counts.indices[entries], starts), shape=counts.shape)
     else:
         weights = space.weights
         matrix = csr_array((weights.data.astype(np.float64), weights.indices, weights.indptr), shape=weights.shape)
@@ -58,6 +58,19 @@ def rows_of(space: VectorSpace, measure: str) -> Rows:
 def from_distance(squared: NDArray[np.float64]) -> NDArray[np.float64]:
     """1/(1+d) of squared distances; rounding below zero counts as zero."""
     return 1 / (1 + np.sqrt(np.maximum(squared, 0)))
+
+
+def distances_squared(rows: Rows, some: slice | NDArray[np.integer], dots: NDArray[np.float64]) -> NDArray[np.float64]:
+    """‖a-b‖² of some rows with all rows (b × n), from their dot products; wrong by at most `rounding`."""
+    return rows.squares[some, None] + rows.squares - 2 * dots
+
+
+def rounding(rows: Rows, some: slice | NDArray[np.integer]) -> NDArray[np.float64]:
+    """How wrong a squared distance of some rows to all rows (b × n) can be that was made of a dot product: of long rows
+    that are nearly alike it is a small difference of large numbers (Higham, "Accuracy and Stability of Numerical
+    Algorithms", 2002, ch. 3)."""
+    terms = np.diff(rows.matrix.indptr)[some]
+    return ((terms + 8) * 2.0**-52)[:, None] * (rows.squares[some, None] + rows.squares)
 
 
 def similarities(rows: Rows, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.float32]:

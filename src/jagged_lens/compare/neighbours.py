@@ -1,19 +1,22 @@
 """For every document its nearest others, exactly, in blocks.
 
 The few terms that stand in very many documents cause most of the work of a sparse product: they are multiplied
-densely, the others sparsely. Blocks are selected in float32 with room for rounding; what is selected is computed anew in
-float64.
+densely, the others sparsely. Blocks are selected in float32 with room for its rounding, which grows with the length of a
+document; what is selected is computed anew in
+float64; rows of which float32 cannot say it are looked at in full.
 """
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
+from hashlib import blake2b
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.compare.measure import Rows, rows_of, similarities
+from jagged_lens.compare.measure import Rows, distances_squared, from_distance, rounding, rows_of, similarities
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.weigh import VectorSpace
@@ -21,7 +24,7 @@ from jagged_lens.weigh import VectorSpace
 _DENSE_FROM = 0.06  # share of documents from which a term is multiplied densely
 _MOST_DENSE = 400
 _CELLS_AT_ONCE = 4_000_000
-_SLACK = np.float32(4e-6)
+_UNIT = 2.0**-24  # half the distance of two neighbouring numbers of single precision, as a share
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,6 +58,7 @@ class DotBlocks:
         self._dense: NDArray[np.float32] = np.ascontiguousarray(matrix[:, often].toarray(), np.float32)
         self._tail = matrix[:, np.flatnonzero(tail)].tocsr()
         self._across = self._tail.T.tocsr()
+        self.across = rows.matrix.T.tocsr()  # in double precision, for what single cannot say
         self.blocks = blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1)))
 
     def of(self, block: slice) -> NDArray[np.float32]:
@@ -64,15 +68,90 @@ class DotBlocks:
         return sparsely
 
 
-def likeness_block(rows: Rows, dots: DotBlocks, block: slice) -> NDArray[np.float32]:
-    """The similarities of the rows of `block` with all rows (b × n), in float32; -1 with empty rows."""
-    found = dots.of(block)
-    if not rows.unit:
-        squares = rows.squares.astype(np.float32)
-        found = 1 / (1 + np.sqrt(np.maximum(squares[block, None] + squares - 2 * found, 0)))
+def likeness_block(rows: Rows, dots: DotBlocks, block: slice) -> NDArray[np.floating]:
+    """The similarities of the rows of `block` with all rows (b × n), to be counted; -1 with empty rows.
+
+    Under a measure of unit rows in single precision. Distances in double, since of long rows that are nearly alike they are a
+    small difference of large numbers; where rounding hides whether two differ at all, they do not.
+    """
+    if rows.unit:
+        found: NDArray[np.floating] = dots.of(block)
+    else:
+        squared = distances_squared(rows, block, (rows.matrix[block] @ dots.across).toarray())
+        squared[squared <= rounding(rows, block)] = 0
+        found = from_distance(squared)
     found[rows.empty[block]] = -1
     found[:, rows.empty] = -1
     return found
+
+
+class Scores:
+    """Scores of a block of rows with all rows in single precision, and how far they can be from the true ones.
+
+    Under a measure of unit rows the score of a and b is a·b; under the Euclidean 2 a·b - ‖b‖², which puts the others of a
+    row in the order of their distances. The error of a sum of products in single precision is at most as many half steps of
+    ‖a‖‖b‖ as it has terms (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3).
+    """
+
+    def __init__(self, rows: Rows, k: int) -> None:
+        self._rows = rows
+        self._k = k
+        self._dots = DotBlocks(rows)
+        self.blocks = self._dots.blocks
+        terms = np.diff(rows.matrix.indptr)
+        self._error = (
+            (terms + 8) * _UNIT * 1.05
+        )  # shares of ‖a‖‖b‖; four more for rounding the rows, four for what is done to the score
+        self._lengths = np.sqrt(rows.squares)
+        self._hidden = rows.empty | (copy_ranks(rows.matrix) > k)
+
+    def of(self, block: slice) -> NDArray[np.float32]:
+        """The scores of the rows of `block` with all rows (float32, b × n); -inf with itself, with empty rows and with copies
+        that stand behind k others of the same: ties go by row."""
+        found = self._dots.of(block)
+        if not self._rows.unit:
+            found *= 2
+            found -= self._rows.squares.astype(np.float32)
+        own = np.arange(found.shape[0])
+        found[own, own + block.start] = -np.inf
+        found[self._rows.empty[block]] = -np.inf
+        found[:, self._hidden] = -np.inf
+        return found
+
+    def possible(self, scores: NDArray[np.float32], block: slice) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """Which others can be among the k nearest of each row (b × n), and of which rows (b) single precision cannot say."""
+        error = self._error[block]
+        doubtful = np.zeros(len(error), np.bool_)
+        if self._rows.unit:
+            least = _at_least_kth(scores, self._k) - 2 * error
+            if (self._rows.matrix.data < 0).any():  # sums that cancel: rounding may take a score to zero and below
+                doubtful = (least <= 0) & ~self._rows.empty[block]
+            return scores > np.maximum(least, 0)[:, None].astype(np.float32), doubtful
+        lengths = self._lengths
+        wrong = np.outer(2 * error * lengths[block], lengths).astype(np.float32)
+        wrong += (4 * _UNIT * self._rows.squares).astype(np.float32)
+        surely = _at_least_kth(scores - wrong, self._k)
+        return (scores + wrong >= surely[:, None]) & (scores > -np.inf), doubtful
+
+    def in_full(self, some: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
+        """Of some rows the k nearest, perhaps with a few more (row, other, similarity), from products in double precision."""
+        rows, k = self._rows, self._k
+        n = len(rows.squares)
+        dots = (rows.matrix[some] @ self._dots.across).toarray()
+        likeness = dots if rows.unit else -distances_squared(rows, some, dots)
+        likeness[:, self._hidden] = -np.inf
+        likeness[np.arange(len(some)), some] = -np.inf
+        if not rows.unit:
+            wrong = rounding(rows, some)
+            least = np.partition(likeness - wrong, n - k, axis=1)[:, n - k]
+            own, other = np.nonzero((likeness + wrong >= least[:, None]) & (likeness > -np.inf))
+            return some[own], other, similarities(rows, some[own], other)
+        exact = likeness.astype(np.float32)
+        kth = np.maximum(np.partition(exact, n - k, axis=1)[:, n - k, None], 0)
+        nearer, alike = exact > kth, exact == kth
+        alike &= np.cumsum(alike, axis=1, dtype=np.int32) <= k - np.count_nonzero(nearer, axis=1, keepdims=True)
+        own, other = np.nonzero(nearer | alike)
+        return some[own], other, exact[own, other]
 
 
 def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progress = unheard) -> Neighbours:
@@ -84,13 +163,15 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     similarity = np.zeros((n, k), np.float32)
     if k == 0:
         return Neighbours(row, similarity)
-    dots = DotBlocks(rows)
+    scores = Scores(rows, k)
 
-    def nearest(block: slice) -> tuple[slice, NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
-        owner, other = _candidates(likeness_block(rows, dots, block), block.start, k)
-        return block, owner, other, similarities(rows, owner, other)
+    def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
+        owner, other, again = _candidates(scores, block, k)
+        found = [(owner, other, similarities(rows, owner, other))]
+        found += [scores.in_full(again[some]) for some in blocks(len(again), _rows_at_once(n))]
+        return tuple(map(np.concatenate, zip(*found, strict=True)))  # type: ignore[return-value]
 
-    for _block, owner, other, exact in over_blocks(nearest, dots.blocks, progress):
+    for owner, other, exact in over_blocks(nearest, scores.blocks, progress):
         positive = exact > 0
         owner, other, exact = owner[positive], other[positive], exact[positive]
         order = np.lexsort((other, -exact, owner))
@@ -102,26 +183,36 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     return Neighbours(row, similarity)
 
 
-def _candidates(likeness: NDArray[np.float32], start: int, k: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Pairs (row, other) of which each row's k nearest are certainly some; at most a few times k a row.
+def _candidates(scores: Scores, block: slice, k: int) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
+    """Pairs (row, other) among which each row's k nearest certainly are, and the rows that must be looked at in full.
 
-    Where very many are as near as the k-th (copies), those of the lowest rows are enough, since ties go by row.
+    Those are rows with more candidates than pay: where very many are as near as the k-th (copies), and where single
+    precision hardly tells apart (very long documents).
     """
-    b, n = likeness.shape
-    own = np.arange(b)
-    likeness[own, own + start] = -1
-    near = likeness > np.maximum(_at_least_kth(likeness, k) - _SLACK, 0)[:, None]
-    found = np.flatnonzero(near)
-    owner = found // n
-    counts = np.bincount(owner, minlength=b)
-    most = 4 * k + 16
-    if counts.max(initial=0) > most:
-        values = likeness.ravel()[found]
-        order = np.lexsort((found, -values, owner))
-        rank = np.empty(len(found), np.int64)
-        rank[order] = np.arange(len(found)) - np.repeat(np.cumsum(counts) - counts, counts)
-        found, owner = found[rank < most], owner[rank < most]
-    return owner + start, found - owner * n
+    found = scores.of(block)
+    near, doubtful = scores.possible(found, block)
+    n = near.shape[1]
+    again = doubtful | (np.count_nonzero(near, axis=1) > 8 * k + 64)
+    near[again] = False
+    places = np.flatnonzero(near)
+    owner = places // n
+    return owner + block.start, places - owner * n, np.flatnonzero(again) + block.start
+
+
+def copy_ranks(matrix: csr_array) -> NDArray[np.int32]:
+    """How many rows before each hold the very same entries (int32, n)."""
+    starts, indices, data = matrix.indptr.tolist(), matrix.indices.data, matrix.data.data
+    seen: dict[bytes, int] = {}
+    ranks = np.empty(len(starts) - 1, np.int32)
+    for row, (start, end) in enumerate(itertools.pairwise(starts)):
+        key = blake2b(indices[start:end], digest_size=16)
+        key.update(data[start:end])
+        ranks[row] = seen[key.digest()] = seen.get(key.digest(), -1) + 1
+    return ranks
+
+
+def _rows_at_once(n: int) -> int:
+    return max(1, _CELLS_AT_ONCE // (4 * max(n, 1)))
 
 
 def _at_least_kth(likeness: NDArray[np.float32], k: int) -> NDArray[np.float32]:

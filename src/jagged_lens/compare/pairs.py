@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import connected_components
 
-from jagged_lens.compare.measure import Rows, from_distance, rows_of, similarities
+from jagged_lens.compare.measure import Rows, distances_squared, rounding, rows_of, similarities
 from jagged_lens.compare.outline import at_most, outlines
 from jagged_lens.compare.runs import Kind, Runs, kinds_of_pairs
 from jagged_lens.compare.settings import CompareSettings
@@ -29,6 +29,7 @@ from jagged_lens.weigh import VectorSpace, row_sums
 MOST_PAIRS = 5_000_000
 _SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
 _MEETINGS_AT_ONCE = 20_000_000
+_PARTS = 2.0**36  # of a row's squared length
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,11 +141,14 @@ def _first_parts(rows: Rows, bound: NDArray[np.float64]) -> csr_array:
     rank[np.lexsort((np.arange(matrix.shape[1]), documents))] = np.arange(matrix.shape[1])
     ordered = csr_array((matrix.data, rank[matrix.indices], matrix.indptr), shape=matrix.shape, copy=True)
     ordered.sort_indices()
-    running = np.concatenate(([0], np.cumsum(ordered.data**2)))
     owner = np.repeat(np.arange(matrix.shape[0]), np.diff(ordered.indptr))
-    rest = running[ordered.indptr[1:]][owner] - running[:-1]  # squared length from this entry to the row's end
     squares = np.where(rows.squares > 0, rows.squares, 1.0)
-    keep = rest >= (np.maximum(bound[owner], 0) ** 2) * squares[owner] - 1e-9 * squares[owner]
+    # Each entry's share of its row, rounded up to whole parts: one running sum over all rows is exact in whole numbers,
+    # whatever stands before a row, and no rest comes out too small.
+    parts = np.ceil(ordered.data**2 / squares[owner] * _PARTS).astype(np.int64)
+    running = np.concatenate((np.zeros(1, np.int64), np.cumsum(parts)))
+    rest = running[ordered.indptr[1:]][owner] - running[:-1]  # from this entry to the row's end
+    keep = rest >= (np.maximum(bound[owner], 0) ** 2 - 1e-9) * _PARTS
     starts = np.concatenate(([0], np.cumsum(keep)))[ordered.indptr]
     return csr_array((np.ones(int(keep.sum()), np.int32), ordered.indices[keep], starts), shape=matrix.shape)
 
@@ -154,11 +158,12 @@ def _by_blocks(rows: Rows, limit: float, progress: Progress):  # type: ignore[no
     n = len(rows.squares)
     across = rows.matrix.T.tocsr()
     filled = ~rows.empty
+    farthest = (1 / max(limit - _SLACK, 1e-300) - 1) ** 2
 
     def meet(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        dots = (rows.matrix[block] @ across).toarray()
-        likeness = from_distance(rows.squares[block, None] + rows.squares - 2 * dots)
-        first, second = np.nonzero((likeness >= limit - _SLACK) & filled[block, None] & filled)
+        squared = distances_squared(rows, block, (rows.matrix[block] @ across).toarray())
+        near = squared - rounding(rows, block) <= farthest
+        first, second = np.nonzero(near & filled[block, None] & filled)
         first += block.start
         after = second > first
         return first[after], second[after]

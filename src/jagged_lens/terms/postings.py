@@ -107,7 +107,7 @@ class Postings:
 
         before = np.cumsum([starts[:-1], *(part.sizes for part in parts)], axis=0)
         list(over_blocks(lay, list(zip(parts, before, strict=False))))
-        return csr_array((count, column, starts.astype(np.int32)), shape=(documents, len(terms) + len(once)))
+        return csr_array((count, column, starts), shape=(documents, len(terms) + len(once)))
 
 
 @dataclass(frozen=True, eq=False)
