@@ -5,17 +5,33 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.progress import Progress, unheard
+
 _LEAF = 64
 
 
-def nearest_on_map(positions: NDArray[np.floating], k: int) -> NDArray[np.int32]:
-    """The k nearest other points of each of n points (n × k, best first; ties: lowest row). k < n."""
+def nearest_on_map(positions: NDArray[np.floating], k: int, progress: Progress = unheard) -> NDArray[np.int32]:
+    """The k nearest other points of each of n points (int32, n × k, best first; ties: lowest row). k < n."""
     points = positions.astype(np.float64)
-    n = len(points)
-    nearest = np.full((n, k), -1, np.int32)
+    nearest = np.full((len(points), k), -1, np.int32)
     if k == 0:
         return nearest
-    for leaf in _leaves(points, max(_LEAF, 2 * (k + 1))):
+    # Of points in one place only the k + 1 of the lowest rows can be anyone's nearest, and to the rest of them they are it.
+    _, place = np.unique(points, axis=0, return_inverse=True)
+    order = np.argsort(place, kind="stable")
+    first = np.searchsorted(place[order], place[order])
+    few = np.arange(len(order)) - first <= k
+    nearest[order[~few]] = order[first[~few, None] + np.arange(k)]
+    some = np.sort(order[few])
+    nearest[some] = some[_nearest(points[some], k, progress)]
+    return nearest
+
+
+def _nearest(points: NDArray[np.float64], k: int, progress: Progress) -> NDArray[np.int64]:
+    nearest = np.empty((len(points), k), np.int64)
+    leaves = _leaves(points, max(_LEAF, 2 * (k + 1)))
+    for done, leaf in enumerate(leaves):
+        progress(done / len(leaves))
         inside = points[leaf]
         low, high = inside.min(axis=0), inside.max(axis=0)
         among = _squared(inside, inside)

@@ -21,7 +21,9 @@ from jagged_lens.weigh import VectorSpace
 
 _BLOCK = 12
 _MOST_BLOCKS = 60
+_MOST_SEARCHES = 20
 _ACCURACY = 1e-8
+_ROUNDING = 1e-13
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,13 +31,16 @@ class Projection:
     """Two dimensions of n documents.
 
     positions: float32, n × 2, NaN for an empty row. axes: float32, 2 × m, each of length 1, its entry of largest absolute
-    value positive. mean: float32, m, of the rows that are not empty. explained: the share of the variance along each axis.
+    value positive; 0 where the rows vary along fewer axes. mean: float32, m, of the rows that are not empty. explained: the
+    share of the variance along each axis. settled: whether the axes satisfy their equation; if not, a longer search would
+    turn them a little further.
     """
 
     positions: NDArray[np.float32]
     axes: NDArray[np.float32]
     mean: NDArray[np.float32]
     explained: tuple[float, float]
+    settled: bool = True
 
 
 def pca(space: VectorSpace, seed: int, progress: Progress = unheard) -> Projection:
@@ -49,20 +54,22 @@ def pca(space: VectorSpace, seed: int, progress: Progress = unheard) -> Projecti
     x = csr_array((weights.data.astype(np.float64), weights.indices, weights.indptr), shape=weights.shape)
     mean = np.asarray(x.sum(axis=0)).ravel() / len(filled)
     with steady_blas():
-        axes, spread = _right_vectors(x, mean, 2, seed, progress)
+        axes, spread, settled = _right_vectors(x, mean, 2, seed, progress)
     places = np.asarray(x @ axes.T) - mean @ axes.T
     positions[filled] = places
     total = float((x.data**2).sum() - len(filled) * (mean @ mean))
     shares = [float(value / total) if total > 1e-12 else 0.0 for value in spread]
-    return Projection(positions, axes.astype(np.float32), mean.astype(np.float32), (shares[0], shares[1]))
+    return Projection(positions, axes.astype(np.float32), mean.astype(np.float32), (shares[0], shares[1]), settled)
 
 
 def _right_vectors(
     x: csr_array, mean: NDArray[np.float64], wanted: int, seed: int, progress: Progress
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """The first `wanted` right singular vectors (rows) of A = x - 1 meanᵀ, and their squared singular values.
+) -> tuple[NDArray[np.float64], NDArray[np.float64], bool]:
+    """The first `wanted` right singular vectors (rows) of A = x - 1 meanᵀ, their squared singular values, and whether they
+    satisfy their equation.
 
-    Vectors beyond the rank are zero. The Krylov space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
+    Vectors beyond the rank are zero: what is left of rounding is no axis.
+    The Krylov space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
     """
     n, m = x.shape
     across = x.T.tocsr()
@@ -75,7 +82,7 @@ def _right_vectors(
 
     tall = n >= m
     side = m if tall else n
-    vectors, values = _leading(
+    vectors, values, settled = _leading(
         (lambda block: back(times(block))) if tall else (lambda block: times(back(block))), side, wanted, seed, progress
     )
     if not tall:
@@ -83,23 +90,25 @@ def _right_vectors(
         vectors = back(vectors) / lengths
     found = np.zeros((m, wanted))
     squares = np.zeros(wanted)
-    real = values > 1e-20 * max(values[0], 1e-4)
+    # Products with x and mean cancel: they are wrong by some 1e-16 of |x| |A|, and so are these values.
+    real = values > _ROUNDING * np.sqrt((x.data**2).sum() * values[0])
     found[:, : len(values)][:, real], squares[: len(values)][real] = vectors[:, real], values[real]
     signs = np.sign(found[np.abs(found).argmax(axis=0), np.arange(wanted)])
-    return (found * np.where(signs == 0, 1, signs)).T, squares
+    return (found * np.where(signs == 0, 1, signs)).T, squares, settled
 
 
 def _leading(
     gram: Callable[[NDArray[np.float64]], NDArray[np.float64]], side: int, wanted: int, seed: int, progress: Progress
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+) -> tuple[NDArray[np.float64], NDArray[np.float64], bool]:
     """The leading eigenvectors (columns) and eigenvalues of a symmetric operator on `side` dimensions, by block Lanczos
-    with all blocks kept and orthogonalised anew."""
+    with all blocks kept and orthogonalised anew; when there is no more room, it begins again from the best so far. Last:
+    whether they satisfy their equation."""
     width = min(_BLOCK, side)
     most = min(side, _BLOCK * _MOST_BLOCKS)
     basis = np.zeros((side, most + width), order="F")
     inner = np.zeros((most + width, most + width))
     block = np.linalg.qr(np.random.default_rng(seed).standard_normal((side, width)))[0]
-    size = 0
+    size, searches = 0, 1
     while True:
         progress(size / most)
         new = slice(size, size + block.shape[1])
@@ -118,7 +127,13 @@ def _leading(
         kept = np.abs(np.diag(coupling)) > 1e-11 * scale
         # gram(V y) = V inner y + fresh coupling y, so what is missing is the coupling of the last block's share.
         error = np.linalg.norm(coupling @ best[new][order], axis=0)
-        if (error <= _ACCURACY * scale).all() or not kept.any() or size + int(kept.sum()) > most:
-            return own @ best, values
+        settled = bool((error <= _ACCURACY * scale).all()) or not kept.any() or size == side
+        if settled or (size + int(kept.sum()) > most and searches == _MOST_SEARCHES):
+            return own @ best, values, settled
+        if size + int(kept.sum()) > most and size + width <= side:
+            block = np.linalg.qr(own @ turns[:, ::-1][:, :width])[0]
+            inner[:], size, searches = 0, 0, searches + 1
+            continue
+        kept[np.flatnonzero(kept)[side - size :]] = False
         block = fresh[:, kept] - own @ (own.T @ fresh[:, kept])
         block = np.linalg.qr(block)[0]

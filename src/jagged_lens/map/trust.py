@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from jagged_lens.compare import Neighbours
 from jagged_lens.map.near import nearest_on_map
 from jagged_lens.map.pca import Projection
+from jagged_lens.progress import Progress, unheard
 
 NEAREST = 12
 
@@ -29,7 +30,7 @@ class MapLayout:
     projection: Projection
 
 
-def trusted(projection: Projection, neighbours: Neighbours) -> MapLayout:
+def trusted(projection: Projection, neighbours: Neighbours, progress: Progress = unheard) -> MapLayout:
     """Measure the trust of a projection.
 
     neighbours: at least min(12, n - 1) of each row. At a point: the share of its nearest in the space (min(12, n - 1), n
@@ -41,7 +42,7 @@ def trusted(projection: Projection, neighbours: Neighbours) -> MapLayout:
     trust = np.full(n, np.nan, np.float32)
     k = min(NEAREST, len(placed) - 1, neighbours.row.shape[1])
     if k > 0:
-        on_map = placed[nearest_on_map(positions[placed], k)]
+        on_map = placed[nearest_on_map(positions[placed], k, progress)]
         in_space = neighbours.row[placed, :k]
         found = (in_space >= 0).sum(axis=1)
         shown = np.where(np.arange(k) < found[:, None], on_map, -2)
