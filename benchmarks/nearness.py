@@ -80,8 +80,8 @@ def a_round_of_k_means(table: str) -> None:
     space, _ = _space(table)
     rows = rows_of(space, "cosine").matrix
     narrow = rows.astype(np.float32)
-    centroids = np.asarray(rows[:_GROUPS].toarray())
-    across = np.ascontiguousarray(centroids.T, np.float32)
+    centroids = rows[:_GROUPS]
+    across = np.ascontiguousarray(centroids.toarray().T, np.float32)
 
     def round_() -> None:
         centroids_of(rows, nearest_centroid(narrow, centroids)[0], _GROUPS)

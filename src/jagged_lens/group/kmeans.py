@@ -16,11 +16,12 @@ from jagged_lens.compare import rows_of
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.weigh import VectorSpace, row_sums
 
 _MOST_ROUNDS = 100
 _ROWS_AT_ONCE = 8_000
-_SUMMED_AT_ONCE = 30_000  # rows; each block has sums of its own
+_MOST_DENSE = 64  # centroids that are dense at a time, as far as they have together at most so many cells:
+_DENSE_CELLS = 8_000_000
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 
 
@@ -28,13 +29,13 @@ _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 class Grouping:
     """Groups 0, 1, … by falling size, then lowest row.
 
-    group: int32, n; -1 for an empty row. centroids: float32, g × m, length 1. closeness: float32, n, cosine to the own
+    group: int32, n; -1 for an empty row. centroids: float32 CSR, g × m, length 1. closeness: float32, n, cosine to the own
     centroid, 0 for an empty row. quality: the mean closeness. sizes, tightness: g each; tightness is the mean closeness
     of a group's rows.
     """
 
     group: NDArray[np.int32]
-    centroids: NDArray[np.float32]
+    centroids: csr_array
     closeness: NDArray[np.float32]
     quality: float
     sizes: NDArray[np.int32]
@@ -66,11 +67,11 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
     k = min(settings.groups, len(filled))
     n, m = rows.matrix.shape
     if k == 0:
-        return _grouping(np.full(n, -1, np.int32), np.zeros((0, m)), np.zeros(n), 0)
+        return _grouping(np.full(n, -1, np.int32), csr_array((0, m)), np.zeros(n), 0)
 
     narrow = x.astype(np.float32)
 
-    def start(number: int) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
+    def start(number: int) -> tuple[NDArray[np.int64], csr_array, NDArray[np.float64]]:
         return _one_start(x, narrow, k, np.random.default_rng([settings.seed, number]), progress)
 
     best = None
@@ -88,9 +89,9 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
 
 def _one_start(
     x: csr_array, narrow: csr_array, k: int, random: np.random.Generator, progress: Progress
-) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
+) -> tuple[NDArray[np.int64], csr_array, NDArray[np.float64]]:
     """One start. narrow: x in single precision, in which the nearest centroid is found twice as fast."""
-    centroids = _spread(x, k, random)
+    centroids = csr_array(_spread(x, k, random))
     assigned, closeness = nearest_centroid(narrow, centroids)
     last = -np.inf
     for _ in range(_MOST_ROUNDS):
@@ -106,11 +107,10 @@ def _one_start(
     # Whatever ended the rounds, no group is left empty and the centroids are those of the rows as assigned.
     assigned, _ = _refill(assigned, closeness, k)
     centroids = centroids_of(x, assigned, k)
-    cosines = np.asarray(x @ centroids.T)
-    return assigned, centroids, cosines[np.arange(len(assigned)), assigned]
+    return assigned, centroids, _own_cosines(x, centroids, assigned)
 
 
-def _spread(x: csr_array, k: int, random: np.random.Generator) -> NDArray[np.float64]:
+def _spread(x: csr_array, k: int, random: np.random.Generator) -> csr_array:
     """k rows as first centroids, each drawn with a chance that grows with its distance from those before it."""
     n = x.shape[0]
     chosen = [int(random.integers(n))]
@@ -127,22 +127,47 @@ def _spread(x: csr_array, k: int, random: np.random.Generator) -> NDArray[np.flo
             chosen.append(int(np.searchsorted(running, random.random() * running[-1], side="right")))
         else:  # all others are copies of those chosen
             chosen.append(int(np.setdiff1d(np.arange(n), chosen)[0]))
-    return np.asarray(x[np.array(chosen)].toarray())
+    return x[np.array(chosen)]
 
 
-def nearest_centroid(
-    narrow: csr_array, centroids: NDArray[np.float64]
-) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
-    """The nearest centroid of each row (ties: the first) and the cosine to it, in single precision."""
-    across = np.ascontiguousarray(centroids.T, np.float32)
+def nearest_centroid(narrow: csr_array, centroids: csr_array) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+    """The nearest centroid of each row (int64, n; ties: the first) and the cosine to it (float32, n), in single precision."""
+    group = np.zeros(narrow.shape[0], np.int64)
+    closeness = np.full(narrow.shape[0], -np.inf, np.float32)
+    for some in _centroid_blocks(centroids):
+        across = np.ascontiguousarray(centroids[some].astype(np.float32).toarray().T)
 
-    def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
-        cosines = np.asarray(narrow[block] @ across)
-        own = cosines.argmax(axis=1)
-        return own, cosines[np.arange(len(own)), own]
+        def nearest(
+            block: slice, across: NDArray[np.float32] = across
+        ) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+            cosines = np.asarray(narrow[block] @ across)
+            own = cosines.argmax(axis=1)
+            return own, cosines[np.arange(len(own)), own]
 
-    group, closeness = zip(*over_blocks(nearest, blocks(narrow.shape[0], _ROWS_AT_ONCE)), strict=True)
-    return np.concatenate(group), np.concatenate(closeness)
+        found, cosine = map(
+            np.concatenate,
+            zip(*over_blocks(nearest, blocks(narrow.shape[0], _ROWS_AT_ONCE)), strict=True),
+        )
+        nearer = cosine > closeness
+        group[nearer], closeness[nearer] = found[nearer] + some.start, cosine[nearer]
+    return group, closeness
+
+
+def _centroid_blocks(centroids: csr_array) -> list[slice]:
+    """So many centroids at a time that they can be dense."""
+    return blocks(centroids.shape[0], min(max(_DENSE_CELLS // max(centroids.shape[1], 1), 1), _MOST_DENSE))
+
+
+def _own_cosines(x: csr_array, centroids: csr_array, assigned: NDArray[np.int64]) -> NDArray[np.float64]:
+    """The cosine of each row to the centroid of its group (float64, n)."""
+    closeness = np.zeros(len(assigned))
+    for some in _centroid_blocks(centroids):
+        across = np.ascontiguousarray(centroids[some].toarray().T)
+        rows = np.flatnonzero((assigned >= some.start) & (assigned < some.stop))
+        for block in blocks(len(rows), _ROWS_AT_ONCE):
+            cosines = np.asarray(x[rows[block]] @ across)
+            closeness[rows[block]] = cosines[np.arange(len(cosines)), assigned[rows[block]] - some.start]
+    return closeness
 
 
 def _refill(
@@ -162,25 +187,18 @@ def _refill(
     return assigned, closeness
 
 
-def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> NDArray[np.float64]:
-    """The sum of each group's rows, brought to length 1."""
-    n, m = x.shape
-
-    def summed(block: slice) -> NDArray[np.float64]:
-        entries = slice(int(x.indptr[block.start]), int(x.indptr[block.stop]))
-        cells = np.repeat(assigned[block] * m, np.diff(x.indptr[block.start : block.stop + 1]))
-        cells += x.indices[entries]
-        return np.bincount(cells, x.data[entries], minlength=k * m).astype(np.float64)  # no rows: no weights either
-
-    parts = list(over_blocks(summed, blocks(n, _SUMMED_AT_ONCE)))
-    sums = np.asarray(np.sum(parts, axis=0)).reshape(k, m)
-    lengths = np.linalg.norm(sums, axis=1, keepdims=True)
-    return sums / np.where(lengths > 0, lengths, 1)
+def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> csr_array:
+    """The sum of each group's rows, brought to length 1 (float64 CSR, k × m): as sparse as the rows are together."""
+    n = x.shape[0]
+    starts = np.concatenate(([0], np.cumsum(np.bincount(assigned, minlength=k))))
+    members = csr_array((np.ones(n), np.argsort(assigned, kind="stable"), starts), shape=(k, n))
+    sums = csr_array(members @ x)
+    lengths = np.sqrt(row_sums(sums, sums.data**2))
+    sums.data /= np.repeat(np.where(lengths > 0, lengths, 1), np.diff(sums.indptr))
+    return sums
 
 
-def _grouping(
-    group: NDArray[np.int32], centroids: NDArray[np.float64], closeness: NDArray[np.float64], k: int
-) -> Grouping:
+def _grouping(group: NDArray[np.int32], centroids: csr_array, closeness: NDArray[np.float64], k: int) -> Grouping:
     """Number the groups by falling size, then lowest row."""
     members = group >= 0
     sizes = np.bincount(group[members], minlength=k)
@@ -193,7 +211,7 @@ def _grouping(
     totals = np.bincount(new[members], closeness[members], minlength=k)
     return Grouping(
         new,
-        centroids[order].astype(np.float32),
+        centroids[order].astype(np.float32) if k else centroids.astype(np.float32),
         closeness.astype(np.float32),
         float(closeness[members].mean()) if members.any() else 0.0,
         sizes[order].astype(np.int32),
