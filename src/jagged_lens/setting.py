@@ -16,8 +16,9 @@ from typing import Any
 from pydantic import ConfigDict, Field
 from pydantic.fields import FieldInfo
 
-STRICT = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
-"""A number is a number and a text a text: nothing in a recipe is converted silently."""
+STRICT = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False, validate_default=True)
+"""A number is a number and a text a text: nothing in a recipe is converted silently. Defaults are checked too, so that a
+default and the same value written in a recipe (3 and 3.0) are one, and their results have one key."""
 
 
 def setting(

@@ -111,7 +111,7 @@ def test_results_are_shared_without_copying(demo_results: dict[str, Any]) -> Non
         sealed = seal(result)
         again = unseal(sealed.descriptor)
         assert repr(again)[:2000] == repr(result)[:2000], name
-    space = seal(demo_results["space"]).result
+    space = unseal(seal(demo_results["space"]).descriptor)
     assert not space.weights.data.flags.writeable
     assert np.array_equal(space.weights.toarray(), demo_results["space"].weights.toarray())
 

@@ -96,7 +96,7 @@ def compute(
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
-            if result is None and (kept := recalled(job, part.name, key)) is not None:
+            if result is None and (kept := recalled(job, part.name, key, results)) is not None:
                 result = memory.put(key, kept)
             if result is None:
                 progress = witness.began(part)

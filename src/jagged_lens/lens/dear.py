@@ -1,22 +1,28 @@
 """Dear results: what took long is kept in the project, so that a project that is opened again is there at once.
 
 Only flat results of arrays and numbers; as an .npz archive (NumPy's open format) read without pickle, so that nothing in a
-file is ever executed. A key says everything that a result depends on, and the version of the program that computed it.
+file is ever executed. A key says everything that a result depends on, and the version of the program that computed it. What
+comes out of a project is checked like a recipe: a result of another shape or kind is thrown away, and computed anew.
 """
 
 from __future__ import annotations
 
 import dataclasses
 import io
+import math
 import typing
 import zipfile
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
 
 from jagged_lens import __version__
-from jagged_lens.compare import Neighbours, Pairs
+from jagged_lens.compare import BINS, Kind, Neighbours, Pairs
 from jagged_lens.compare.distribution import Distribution
+from jagged_lens.errors import JaggedLensError
 from jagged_lens.group import Grouping
 from jagged_lens.lens.steps import Job
 from jagged_lens.map.pca import Projection
@@ -24,56 +30,147 @@ from jagged_lens.map.pca import Projection
 SECONDS = 0.5
 """A result that took longer to compute is dear."""
 
-_TYPES: dict[str, type] = {
-    "neighbours": Neighbours,
-    "pairs": Pairs,
-    "distribution": Distribution,
-    "grouping": Grouping,
-    "projection": Projection,
-}
+_SPARSE = ("data", "indices", "indptr", "shape")
+
+Array = NDArray[Any]
 
 
-def recalled(job: Job, part: str, key: str) -> Any | None:
-    """The result of a part as it is kept in the project; None where it is not, or cannot be read."""
-    if job.store is None or part not in _TYPES:
+def recalled(job: Job, part: str, key: str, results: dict[str, Any]) -> Any | None:
+    """The result of a part as it is kept in the project; None where it is not there, cannot be read, or does not fit the
+    results that it was computed from."""
+    if job.store is None or part not in _PARTS:
         return None
-    content = job.store.result(_name(key))
-    return unpacked(part, content) if content is not None else None
+    try:
+        content = job.store.result(_name(key))
+    except JaggedLensError:
+        return None
+    return unpacked(part, content, results["space"].weights.shape) if content is not None else None
 
 
 def remember(job: Job, part: str, key: str, result: Any, seconds: float) -> None:
-    """Keep a result in the project, if it is dear."""
-    if job.store is not None and part in _TYPES and seconds > SECONDS:
+    """Keep a result in the project, if it is dear. That it cannot be kept costs time later, and nothing now."""
+    if job.store is None or part not in _PARTS or seconds <= SECONDS:
+        return
+    try:
         job.store.keep_result(_name(key), part, packed(result))
+    except JaggedLensError:
+        return
 
 
 def packed(result: Any) -> bytes:
     """A flat result as an .npz archive."""
     out = io.BytesIO()
-    np.savez(
-        out,
-        allow_pickle=False,
-        **{one.name: np.asarray(getattr(result, one.name)) for one in dataclasses.fields(result)},
-    )
+    arrays: dict[str, Array] = {}
+    for one in dataclasses.fields(result):
+        value = getattr(result, one.name)
+        if isinstance(value, csr_array):
+            arrays |= {f"{one.name}.{name}": np.asarray(getattr(value, name)) for name in _SPARSE}
+        else:
+            arrays[one.name] = np.asarray(value)
+    np.savez(out, allow_pickle=False, **arrays)
     return out.getvalue()
 
 
-def unpacked(part: str, content: bytes) -> Any | None:
-    """The result in an archive; None where it is not one of that part."""
-    kind = _TYPES[part]
+def unpacked(part: str, content: bytes, shape: tuple[int, int]) -> Any | None:
+    """The result in an archive; None where it is not one of that part, for a space of that shape."""
+    kind, fits = _PARTS[part]
     hints = typing.get_type_hints(kind)
     try:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            if any(one.compress_type != zipfile.ZIP_STORED for one in packed.infolist()):
+                return None  # we never compress: nothing can grow while it is read
         with np.load(io.BytesIO(content), allow_pickle=False) as archive:
-            values = {name: _value(archive[name], hints[name]) for name in hints if name in archive.files}
-        return kind(**values)
-    except (ValueError, TypeError, KeyError, EOFError, OSError, zipfile.BadZipFile):
+            result = kind(**{name: _value(archive, name, hints[name]) for name in hints})
+        return result if fits(result, *shape) else None
+    except (ValueError, TypeError, KeyError, EOFError, OSError, IndexError, SyntaxError, OverflowError, MemoryError):
+        return None
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError):
         return None
 
 
-def _value(array: np.ndarray[Any, Any], hint: Any) -> Any:
+def _value(archive: Any, name: str, hint: Any) -> Any:
+    if hint is csr_array:
+        data, indices, indptr, shape = (archive[f"{name}.{part}"] for part in _SPARSE)
+        rows, columns = map(int, shape)
+        sparse = csr_array((data, indices, indptr), shape=(rows, columns))
+        sparse.check_format(full_check=True)
+        return sparse
+    array = archive[name]
     if hint in (int, float, bool):
         return hint(array)
     return tuple(array.tolist()) if typing.get_origin(hint) is tuple else array
+
+
+def _is(array: Array, kind: type, *shape: int) -> bool:
+    return array.dtype == kind and array.shape == shape
+
+
+def _rows(array: Array, low: int, high: int) -> bool:
+    """Whether all are from `low` to before `high`."""
+    return bool(((array >= low) & (array < high)).all())
+
+
+def _neighbours(one: Neighbours, n: int, m: int) -> bool:
+    k = one.row.shape[1]
+    shapes = _is(one.row, np.int32, n, k) and _is(one.similarity, np.float32, n, k)
+    return shapes and _rows(one.row, -1, n) and bool(np.isfinite(one.similarity).all())
+
+
+def _pairs(one: Pairs, n: int, m: int) -> bool:
+    p = len(one.first)
+    kinds = {"first": np.int32, "second": np.int32, "similarity": np.float32, "kind": np.uint8, "family": np.int32}
+    return (
+        all(_is(getattr(one, name), kind, p) for name, kind in kinds.items())
+        and _rows(one.second, 0, n)
+        and _rows(one.first, 0, n)
+        and bool((one.first < one.second).all())
+        and _rows(one.kind, 0, len(Kind))
+        and _rows(one.family, -1, max(p, 1))
+        and bool(np.isfinite(one.similarity).all())
+        and one.documents == n
+        and 0 <= one.paired <= n
+    )
+
+
+def _distribution(one: Distribution, n: int, m: int) -> bool:
+    return _is(one.counts, np.float64, BINS) and bool((np.isfinite(one.counts) & (one.counts >= 0)).all())
+
+
+def _grouping(one: Grouping, n: int, m: int) -> bool:
+    g = len(one.sizes)
+    return (
+        _is(one.group, np.int32, n)
+        and _rows(one.group, -1, g)
+        and _is(one.sizes, np.int32, g)
+        and np.array_equal(np.bincount(one.group[one.group >= 0], minlength=g), one.sizes)
+        and one.centroids.shape == (g, m)
+        and one.centroids.dtype == np.float32
+        and _is(one.closeness, np.float32, n)
+        and _is(one.tightness, np.float32, g)
+        and math.isfinite(one.quality)
+        and bool(np.isfinite(one.closeness).all() and np.isfinite(one.tightness).all())
+    )
+
+
+def _projection(one: Projection, n: int, m: int) -> bool:
+    return (
+        _is(one.positions, np.float32, n, 2)
+        and _is(one.axes, np.float32, 2, m)
+        and _is(one.mean, np.float32, m)
+        and not np.isinf(one.positions).any()
+        and bool(np.isfinite(one.axes).all() and np.isfinite(one.mean).all())
+        and len(one.explained) == 2
+        and all(math.isfinite(share) for share in one.explained)
+    )
+
+
+_PARTS: dict[str, tuple[type, Callable[[Any, int, int], bool]]] = {
+    "neighbours": (Neighbours, _neighbours),
+    "pairs": (Pairs, _pairs),
+    "distribution": (Distribution, _distribution),
+    "grouping": (Grouping, _grouping),
+    "projection": (Projection, _projection),
+}
 
 
 def _name(key: str) -> str:

@@ -7,28 +7,31 @@ travel only between a window and the worker that it started itself, never to or 
 
 from __future__ import annotations
 
+import contextlib
 import mmap
 import os
 import pickle
+import resource
 import struct
 from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
 _ALIGN = 64
+_MOST_OPEN = 4096
+_FEW = 40  # results of two jobs, and a little more
 
 
 @dataclass(frozen=True)
 class Sealed:
-    """A result, the descriptor of the memory that it lies in, and its size in bytes."""
+    """The descriptor of the memory that a result lies in, and its size in bytes."""
 
-    result: Any
     descriptor: int
     size: int
 
 
 def seal(result: Any) -> Sealed:
-    """Lay a result into memory of its own; the one given back is a read-only view of that."""
+    """Lay a result into memory of its own."""
     buffers: list[pickle.PickleBuffer] = []
     head = pickle.dumps(result, protocol=5, buffer_callback=buffers.append)
     views = [buffer.raw() for buffer in buffers]
@@ -46,7 +49,7 @@ def seal(result: Any) -> Sealed:
             struct.pack_into("<QQ", memory, 16 + len(head) + 16 * at, *span)
         for (start, size), view in zip(spans, views, strict=True):
             memory[start : start + size] = view
-    return Sealed(unseal(descriptor), descriptor, end)
+    return Sealed(descriptor, end)
 
 
 def unseal(descriptor: int) -> Any:
@@ -61,24 +64,43 @@ def _up(size: int) -> int:
     return -(-size // _ALIGN) * _ALIGN
 
 
-class SealedMemory:
-    """The most recently used results within a budget of bytes. The newest is always kept."""
+def room_for_descriptors() -> int:
+    """How many results may be remembered, since each holds a descriptor open: half of what this process may have, after it
+    has asked for as many as the system grants."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    if soft != hard:
+        with contextlib.suppress(OSError, ValueError):
+            resource.setrlimit(resource.RLIMIT_NOFILE, (hard, hard))
+            soft = hard
+    return max(min(soft, _MOST_OPEN) // 2, _FEW)
 
-    def __init__(self, budget: int) -> None:
+
+class SealedMemory:
+    """The most recently used results, within a budget of bytes and of descriptors. The newest is always kept."""
+
+    def __init__(self, budget: int, most: int = _MOST_OPEN // 2) -> None:
         self.budget = budget
+        self._most = most
         self._kept: OrderedDict[str, Sealed] = OrderedDict()
 
     def get(self, key: str) -> Any | None:
         if key not in self._kept:
             return None
         self._kept.move_to_end(key)
-        return self._kept[key].result
+        return unseal(self._kept[key].descriptor)
 
     def put(self, key: str, result: Any) -> Any:
+        """Remember; gives back the result as a read-only view of what is remembered."""
+        if key in self._kept:
+            os.close(self._kept.pop(key).descriptor)
         self._kept[key] = sealed = seal(result)
-        while len(self._kept) > 1 and sum(one.size for one in self._kept.values()) > self.budget:
+        while len(self._kept) > 1 and (self._size > self.budget or len(self._kept) > self._most):
             os.close(self._kept.popitem(last=False)[1].descriptor)
-        return sealed.result
+        return unseal(sealed.descriptor)
+
+    @property
+    def _size(self) -> int:
+        return sum(one.size for one in self._kept.values())
 
     def descriptor(self, key: str) -> int:
         return self._kept[key].descriptor

@@ -25,6 +25,10 @@ from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, cou
 from jagged_lens.weigh import weigh
 
 
+def _unheard(error: JaggedLensError) -> None:
+    """A warning that nobody listens to."""
+
+
 @dataclass(frozen=True)
 class Job:
     """What all parts work for.
@@ -32,7 +36,8 @@ class Job:
     recipe: the settings. folder: what its relative paths are relative to. aside: keys of the documents that are set aside.
     own: labels of the user's own, pairs of name and (key, value) pairs. taken: of sources the stamp of what is in the
     project; others are read. store: where that is kept. passwords: of databases, by their address. again: fetch pages anew.
-    forgiving: go on without a source that cannot be read, where there are others.
+    forgiving: go on without a source that cannot be read, where there are others. warned: told of what went wrong and cost no
+    result.
     """
 
     recipe: Recipe
@@ -44,6 +49,7 @@ class Job:
     passwords: tuple[tuple[str, str], ...] = field(default=(), repr=False, compare=False)
     again: bool = False
     forgiving: bool = False
+    warned: Callable[[JaggedLensError], None] = field(default=_unheard, repr=False, compare=False)
 
     def stamp(self, source: Source) -> str:
         """The stamp of what was taken in of a source, or of what it would give now."""
@@ -87,7 +93,7 @@ def _corpus(job: Job, progress: Progress) -> Corpus:
     for at, source in enumerate(sources):
         within = part(progress, at / len(sources), (at + 1) / len(sources))
         stamp = job.stamp(source)
-        corpus = job.store.documents(stamp) if job.store is not None else None
+        corpus = _kept(job, stamp)
         if corpus is None:
             try:
                 corpus = read_source(source, means, within)
@@ -97,13 +103,32 @@ def _corpus(job: Job, progress: Progress) -> Corpus:
                 wrong, stamp = error, ""
                 corpus = failed_source(source, error)
             else:
-                if job.store is not None:
-                    job.store.keep_documents(stamp, source, corpus)
+                stamp = _keep(job, stamp, source, corpus)
         corpora.append(corpus)
         stamps.append(stamp)
     if wrong is not None and not any(map(len, corpora)):
         raise wrong
     return dataclasses.replace(assembled(corpora, sources, job.recipe.gather), stamps=tuple(stamps))
+
+
+def _kept(job: Job, stamp: str) -> Corpus | None:
+    """What the project holds of a source; None where it is not there or cannot be read."""
+    try:
+        return job.store.documents(stamp) if job.store is not None else None
+    except JaggedLensError as error:
+        job.warned(error)
+        return None
+
+
+def _keep(job: Job, stamp: str, source: Source, corpus: Corpus) -> str:
+    """Keep in the project what was read. Gives the stamp under which it is there, "" where it could not be kept."""
+    try:
+        if job.store is not None:
+            job.store.keep_documents(stamp, source, corpus)
+    except JaggedLensError as error:
+        job.warned(error)
+        return ""
+    return stamp
 
 
 def _filters(job: Job) -> object:
@@ -221,7 +246,7 @@ PARTS: tuple[Part, ...] = (
         "map",
         ("projection", "neighbours"),
         lambda j: (),
-        lambda j, r, p: trusted(r["projection"], r["neighbours"]),
+        lambda j, r, p: trusted(r["projection"], r["neighbours"], p),
     ),
     Part(
         "distribution",

@@ -8,6 +8,7 @@ not stop is ended and another is started.
 from __future__ import annotations
 
 import contextlib
+import dataclasses
 import multiprocessing
 import os
 import signal
@@ -22,13 +23,16 @@ from typing import Any
 
 from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens.chain import compute, keys_of
-from jagged_lens.lens.sealed import SealedMemory, unseal
+from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors, unseal
 from jagged_lens.lens.steps import Job, Part
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
 
 _SHARES_APART = 0.04  # seconds between two news of the share done
 _PATIENCE = 2.0  # seconds that a worker has to stop
+_PATIENCE_WITH_OLD_WORK = (
+    15.0  # seconds that it has to leave old work for new; after them what it remembers is given up
+)
 BUDGET = 3_000_000_000  # bytes of results that are remembered
 
 
@@ -82,13 +86,51 @@ class Finished:
 
 @dataclass(frozen=True)
 class Restarted:
-    """The worker ended without being asked, or would not stop; another one was started."""
+    """The worker ended without being asked, or would not stop; another one was started. again: whether the newest request is
+    still wanted."""
 
     number: int
     reason: str
+    again: bool
 
 
 News = Planned | Began | Share | Done | Failed | Finished | Restarted
+
+
+class _Sender:
+    """Sends requests from a thread of its own, the newest alone: a worker that does not listen never makes the window wait."""
+
+    def __init__(self, connection: Connection) -> None:
+        self._connection = connection
+        self._newest: object = None
+        self._changed = threading.Condition()
+        self._over = False
+        self._thread = threading.Thread(target=self._run, name="worker-requests", daemon=True)
+        self._thread.start()
+
+    def send(self, request: object) -> None:
+        with self._changed:
+            self._newest = request
+            self._changed.notify()
+
+    def end(self, seconds: float) -> bool:
+        """Send nothing more; False where a request is still under way after so many seconds."""
+        with self._changed:
+            self._over = True
+            self._changed.notify()
+        self._thread.join(seconds)
+        return not self._thread.is_alive()
+
+    def _run(self) -> None:
+        while True:
+            with self._changed:
+                self._changed.wait_for(lambda: self._newest is not None or self._over)
+                if self._over:
+                    return
+                request, self._newest = self._newest, None
+            # A dead worker is noticed, and another one started, where the news are read.
+            with contextlib.suppress(OSError):
+                self._connection.send(request)
 
 
 class Worker:
@@ -103,6 +145,7 @@ class Worker:
         self._context = multiprocessing.get_context("spawn")
         self._number = 0
         self._asked_to_stop = 0.0
+        self._asked = 0.0  # when something was asked of a worker that has not taken it up yet
         self._busy = False
         self._start()
 
@@ -114,6 +157,7 @@ class Worker:
         )
         self._process.start()
         far.close()
+        self._sender = _Sender(self.connection)
 
     @property
     def busy(self) -> bool:
@@ -128,11 +172,10 @@ class Worker:
         """Ask for all parts of a job, or some by name; what was asked before is given up. Gives the number of its news."""
         self._number += 1
         self._wanted.value = self._number
+        self._asked = (self._asked or time.monotonic()) if self._busy else 0.0
         self._busy = True
         self._asked_to_stop = 0.0
-        # A dead worker is noticed, and another one started, where the news are read.
-        with contextlib.suppress(OSError):
-            self.connection.send((self._number, job, self.budget, self.threads, wanted))
+        self._sender.send((self._number, job, self.budget, self.threads, wanted))
         return self._number
 
     def stop(self) -> None:
@@ -152,31 +195,45 @@ class Worker:
                         said = Done(said.number, said.part, said.key, said.seconds, unseal(descriptor))
                     finally:
                         os.close(descriptor)
+                if isinstance(said, Planned) and said.number == self._number:
+                    self._asked = 0.0
                 if isinstance(said, Finished) and said.number == self._number:
                     self._busy = False
                     self._asked_to_stop = 0.0
                 yield said
         except (EOFError, OSError):
-            yield self._anew("The worker process ended unexpectedly and was started anew.")
+            yield self._anew("The worker process ended unexpectedly and was started anew.", True)
+        if self._asked and time.monotonic() - self._asked > _PATIENCE_WITH_OLD_WORK:
+            self._process.kill()
+            yield self._anew("What was asked before did not stop by itself; its process was ended.", True)
         if self._asked_to_stop and time.monotonic() - self._asked_to_stop > _PATIENCE:
             self._process.kill()
-            yield self._anew("The work did not stop by itself; its process was ended and started anew.")
+            yield self._anew("The work did not stop by itself; its process was ended and started anew.", False)
 
     def close(self) -> None:
         self._wanted.value = 0
+        if not self._sender.end(0.2):
+            self._process.kill()  # which ends the sending, too
+            self._sender.end(1.0)
         self.connection.close()
         self._process.join(0.5)
         if self._process.is_alive():
             self._process.kill()
             self._process.join()
 
-    def _anew(self, reason: str) -> Restarted:
+    def _anew(self, reason: str, again: bool) -> Restarted:
+        again = again and self._busy
         self._process.join(1.0)
+        self._sender.end(1.0)
         self.connection.close()
         self._busy = False
-        self._asked_to_stop = 0.0
+        self._asked_to_stop = self._asked = 0.0
         self._start()
-        return Restarted(self._number, reason)
+        return Restarted(self._number, reason, again)
+
+
+class _Gone(BaseException):
+    """The window is gone: nobody hears what is said. No other error means that."""
 
 
 class _Telling:
@@ -190,10 +247,13 @@ class _Telling:
         self._lock = threading.Lock()
 
     def send(self, news: News, descriptor: int | None = None) -> None:
-        with self._lock:
-            self._connection.send(news)
-            if descriptor is not None:
-                send_handle(self._connection, descriptor, 0)
+        try:
+            with self._lock:
+                self._connection.send(news)
+                if descriptor is not None:
+                    send_handle(self._connection, descriptor, 0)
+        except OSError as error:
+            raise _Gone from error
 
     def began(self, part: Part) -> Progress:
         self.send(Began(self._number, part.name))
@@ -215,35 +275,47 @@ class _Telling:
     def failed(self, part: Part, error: JaggedLensError) -> None:
         self.send(Failed(self._number, part.name, error))
 
+    def warned(self, error: JaggedLensError) -> None:
+        self.send(Failed(self._number, "", error))
+
 
 def _serve(connection: Connection, wanted: Any) -> None:
     """The worker's life: take the newest request, do it, say so; end with the window."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    memory = SealedMemory(BUDGET)
-    try:
-        while True:
+    memory = SealedMemory(BUDGET, room_for_descriptors())
+    while True:
+        try:
             number, job, memory.budget, threads, parts = connection.recv()
             while connection.poll():
                 number, job, memory.budget, threads, parts = connection.recv()
-            set_threads(threads)
+        except (EOFError, OSError):
+            return  # the window is gone
+        set_threads(threads)
+        try:
             _work(connection, wanted, memory, number, job, parts)
-    except (EOFError, OSError):
-        return  # the window is gone
+        except _Gone:
+            return
 
 
 def _work(
     connection: Connection, wanted: Any, memory: SealedMemory, number: int, job: Job, parts: tuple[str, ...] | None
 ) -> None:
     telling = _Telling(connection, wanted, number, memory)
-    telling.send(Planned(number, keys_of(job).of))
     stopped = False
     try:
-        compute(job, memory, telling, lambda: bool(wanted.value != number), parts)
+        telling.send(Planned(number, keys_of(job).of))
+        compute(
+            dataclasses.replace(job, warned=telling.warned),
+            memory,
+            telling,
+            lambda: bool(wanted.value != number),
+            parts,
+        )
         stopped = wanted.value != number
     except Stopped:
         stopped = True
-    except OSError:
-        raise
+    except JaggedLensError as error:
+        telling.send(Failed(number, "", error))
     except Exception as error:  # a fault of ours: said, with what can be reported, and the window lives on
         wrong = JaggedLensError(
             f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied."

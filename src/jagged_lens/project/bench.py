@@ -453,7 +453,7 @@ class Bench:
     def _hear(self, news: News) -> None:
         if isinstance(news, Restarted):
             self._behind = self._refresh = None
-            self._hear_restart(news.reason)
+            self._hear_restart(news)
             return
         if self._behind is not None and news.number == self._behind[0]:
             self._hear_behind(news)
@@ -532,10 +532,12 @@ class Bench:
                 if before is not None and "corpus" in found:
                     self.refreshed.emit(compared(before, found["corpus"], self.state.sources))
 
-    def _hear_restart(self, reason: str) -> None:
+    def _hear_restart(self, news: Restarted) -> None:
         self._deaths += 1
-        again = self.working and "unexpectedly" in reason and self._deaths <= _MOST_DEATHS
-        self.trouble.emit(reason + (" The work was begun again." if again else " Nothing that was there is lost."), "")
+        again = self.working and news.again and self._deaths <= _MOST_DEATHS
+        self.trouble.emit(
+            news.reason + (" The work was begun again." if again else " Nothing that was there is lost."), ""
+        )
         if again:
             self.compute()
         else:

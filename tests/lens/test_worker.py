@@ -1,0 +1,94 @@
+"""The worker's process when things go wrong: it does not listen, it lacks descriptors, a part raises what nobody foresaw."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from jagged_lens.lens import Done, Failed, Finished, Job, News, Recipe, Restarted, Worker
+from jagged_lens.lens import worker as module
+from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors
+
+
+@pytest.fixture
+def worker() -> Iterator[Worker]:
+    worker = Worker()
+    yield worker
+    worker.close()
+
+
+def notes(folder: Path, text: str, count: int = 20) -> Recipe:
+    (folder / "notes.csv").write_text("title,note\n" + "".join(f"t{number},{text}\n" for number in range(count)))
+    return Recipe().with_settings("gather", {"from": "notes.csv", "text": ["note"]})
+
+
+def heard(worker: Worker, done: Callable[[News], bool], seconds: float = 60) -> list[News]:
+    found: list[News] = []
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        for news in worker.news():
+            found.append(news)
+            if done(news):
+                return found
+        time.sleep(0.005)
+    raise AssertionError(f"not heard: {found}")
+
+
+@pytest.fixture
+def stuck(tmp_path: Path, worker: Worker) -> Recipe:
+    """The recipe that the worker is stuck in: an expression without an end."""
+    recipe = notes(tmp_path, "a" * 60 + "!").with_settings("clean", {"tokens": "pattern", "pattern": "(a+)+b"})
+    worker.ask(Job(recipe, tmp_path))
+    heard(worker, lambda news: isinstance(news, Done) and news.part == "corpus")
+    time.sleep(0.3)
+    return recipe
+
+
+def test_asking_a_worker_that_does_not_listen_waits_for_nothing(tmp_path: Path, worker: Worker, stuck: Recipe) -> None:
+    own = (("mine", tuple((f"notes.csv#{number}", "yes") for number in range(60_000))),)  # more than a pipe holds
+    begin = time.monotonic()
+    for shortest in (2, 3, 4):
+        worker.ask(Job(stuck.with_setting("clean", "shortest", shortest), tmp_path, own=own))
+    assert time.monotonic() - begin < 5
+    worker.stop()
+    heard(worker, lambda news: isinstance(news, Restarted) and not news.again, 20)
+
+
+def test_old_work_that_does_not_make_way_for_new_is_ended(
+    tmp_path: Path, worker: Worker, stuck: Recipe, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(module, "_PATIENCE_WITH_OLD_WORK", 0.5)
+    mended = stuck.with_settings("clean", {"tokens": "words"})
+    worker.ask(Job(mended, tmp_path))
+    heard(worker, lambda news: isinstance(news, Restarted) and news.again, 20)
+    number = worker.ask(Job(mended, tmp_path))
+    heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
+
+
+def test_an_error_that_nobody_foresaw_is_told_and_the_worker_lives(tmp_path: Path, worker: Worker) -> None:
+    recipe = notes(tmp_path, "late frost and slugs")
+    gone = Job(recipe, tmp_path / ("x" * 300))  # a name that the system refuses when it is looked at
+    number = worker.ask(gone)
+    found = heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
+    assert any(isinstance(news, Failed) for news in found)
+    process = worker.process_id
+    number = worker.ask(Job(recipe, tmp_path))
+    heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
+    assert worker.process_id == process
+
+
+def test_what_is_remembered_holds_few_descriptors() -> None:
+    before = len(os.listdir("/proc/self/fd"))
+    memory = SealedMemory(10**9, most=20)
+    for number in range(200):
+        memory.put(str(number), np.zeros(10))
+        memory.put("the same", np.zeros(10))
+    assert len(os.listdir("/proc/self/fd")) - before <= 21
+    assert memory.get("199") is not None
+    assert memory.get("100") is None
+    assert 40 <= room_for_descriptors() <= 2048
