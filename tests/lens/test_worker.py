@@ -10,9 +10,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from jagged_lens.lens import Done, Failed, Finished, Job, News, Recipe, Restarted, Worker
+from jagged_lens.lens import Began, Done, Failed, Finished, Job, News, Recipe, Restarted, Worker
 from jagged_lens.lens import worker as module
 from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors
+
+
+class Broken:
+    """A store whose reading breaks off with the error that also a closed window gives."""
+
+    def documents(self, stamp: str) -> None:
+        raise BrokenPipeError("not the window's pipe")
 
 
 @pytest.fixture
@@ -39,14 +46,30 @@ def heard(worker: Worker, done: Callable[[News], bool], seconds: float = 60) -> 
     raise AssertionError(f"not heard: {found}")
 
 
+class Stuck:
+    """A store that does not answer, such as a drive that is gone."""
+
+    def documents(self, stamp: str) -> None:
+        time.sleep(100)
+
+
 @pytest.fixture
 def stuck(tmp_path: Path, worker: Worker) -> Recipe:
-    """The recipe that the worker is stuck in: an expression without an end."""
+    """The recipe that the worker is stuck in."""
+    recipe = notes(tmp_path, "late frost")
+    worker.ask(Job(recipe, tmp_path, store=Stuck()))  # type: ignore[arg-type]
+    heard(worker, lambda news: isinstance(news, Began))
+    return recipe
+
+
+def test_an_expression_without_an_end_makes_way_for_new_work(tmp_path: Path, worker: Worker) -> None:
     recipe = notes(tmp_path, "a" * 60 + "!").with_settings("clean", {"tokens": "pattern", "pattern": "(a+)+b"})
+    process = worker.process_id
     worker.ask(Job(recipe, tmp_path))
     heard(worker, lambda news: isinstance(news, Done) and news.part == "corpus")
-    time.sleep(0.3)
-    return recipe
+    number = worker.ask(Job(recipe.with_settings("clean", {"tokens": "words"}), tmp_path))
+    heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
+    assert worker.process_id == process
 
 
 def test_asking_a_worker_that_does_not_listen_waits_for_nothing(tmp_path: Path, worker: Worker, stuck: Recipe) -> None:
@@ -63,17 +86,15 @@ def test_old_work_that_does_not_make_way_for_new_is_ended(
     tmp_path: Path, worker: Worker, stuck: Recipe, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(module, "_PATIENCE_WITH_OLD_WORK", 0.5)
-    mended = stuck.with_settings("clean", {"tokens": "words"})
-    worker.ask(Job(mended, tmp_path))
+    worker.ask(Job(stuck, tmp_path))
     heard(worker, lambda news: isinstance(news, Restarted) and news.again, 20)
-    number = worker.ask(Job(mended, tmp_path))
+    number = worker.ask(Job(stuck, tmp_path))
     heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
 
 
 def test_an_error_that_nobody_foresaw_is_told_and_the_worker_lives(tmp_path: Path, worker: Worker) -> None:
     recipe = notes(tmp_path, "late frost and slugs")
-    gone = Job(recipe, tmp_path / ("x" * 300))  # a name that the system refuses when it is looked at
-    number = worker.ask(gone)
+    number = worker.ask(Job(recipe, tmp_path, store=Broken()))  # type: ignore[arg-type]
     found = heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
     assert any(isinstance(news, Failed) for news in found)
     process = worker.process_id

@@ -4,7 +4,7 @@ from jagged_lens.clean.clean import Loss, Tokens, clean, folding
 from jagged_lens.clean.look_over import Flag, Overview, look_over
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
-from jagged_lens.clean.stop_words import BUILT_IN, list_file, read_list
+from jagged_lens.clean.stop_words import BUILT_IN, read_list, ships
 from jagged_lens.clean.suggest import Suggestion, suggestions
 from jagged_lens.clean.take_out import Reason
 from jagged_lens.clean.trial import Trial, try_rules
@@ -25,9 +25,9 @@ __all__ = [
     "clean",
     "folding",
     "forms",
-    "list_file",
     "look_over",
     "read_list",
+    "ships",
     "spelling_variants",
     "split",
     "stems",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -22,7 +21,9 @@ from jagged_lens.clean.stop_words import stop_words
 from jagged_lens.clean.take_out import Reason
 from jagged_lens.clean.word_forms import forms
 from jagged_lens.errors import RecipeError
+from jagged_lens.expressions import expression
 from jagged_lens.gather import Corpus
+from jagged_lens.killable import call_killable
 from jagged_lens.progress import Progress, part, unheard
 from jagged_lens.strings import Strings
 
@@ -101,6 +102,14 @@ def folding(settings: CleanSettings) -> Callable[[str], str]:
 
 
 def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progress = unheard) -> Tokens:
+    """The tokens of all documents, as `clean_here` says. Expressions of the user's own search in a process that is ended as soon
+    as `progress` raises Stopped."""
+    if settings.has_expressions:
+        return call_killable(clean_here, corpus, settings, folder, progress=progress, what="an expression of Clean")
+    return clean_here(corpus, settings, folder, progress)
+
+
+def clean_here(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progress = unheard) -> Tokens:
     """Tokenise all documents and say of each token whether it is kept.
 
     folder: what the paths of lists are relative to. The order is that of docs/formulas.md: replace, take out, tokens, case,
@@ -119,7 +128,7 @@ def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progr
         letters_only=settings.tokens == "letters",
         join_hyphens=settings.hyphens == "join",
         take_out=settings.take_out,
-        pattern=re.compile(settings.pattern) if settings.tokens == "pattern" else None,
+        pattern=expression(settings.pattern) if settings.tokens == "pattern" else None,
         stretches=stretches,
         hits=hits,
         progress=part(progress, 0.2, 0.8),

@@ -17,6 +17,7 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.named_file import path_of, small_file
 
 _WORDS = re.compile(r"[^\W_]+(?:['’\-‐‑][^\W_]+)*")
 _MARKS = str.maketrans({"’": "'", "‐": "-", "‑": "-"})
@@ -41,7 +42,7 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
     found = OwnRules()
     for name in files:
         try:
-            text, _ = decoded((folder / Path(name).expanduser()).read_bytes())
+            text, _ = decoded(small_file(path_of(name, folder)))
         except OSError as error:
             raise SourceError(
                 f"the word list cannot be read ({error.strerror})",

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.expressions import expression
 from jagged_lens.progress import Progress, unheard
 
 
@@ -32,9 +33,9 @@ def replacement_of(rule: str) -> Replacement:
             raise ValueError(f'"{rule}" has no end of its expression; write it as /expression/ = words')
         pattern, words = rule[1:end], rule[end + 1 :].partition("=")[2]
         try:
-            compiled = re.compile(pattern)
-        except re.error as error:
-            raise ValueError(f'"{pattern}" is no regular expression ({error})') from None
+            compiled = expression(pattern)
+        except ValueError as error:
+            raise ValueError(f'"{pattern}" cannot be used: {error}') from None
         if compiled.match(""):
             raise ValueError(f'"{pattern}" fits where there is nothing')
         return Replacement(compiled, words.strip())

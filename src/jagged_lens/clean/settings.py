@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from typing import Literal
 
 from pydantic.dataclasses import dataclass
 
 from jagged_lens.clean.replace import replacement_of
 from jagged_lens.clean.word_forms import LEMMAS, STEMS
+from jagged_lens.expressions import expression
 from jagged_lens.setting import STRICT, setting
 
 Language = Literal[
@@ -99,8 +99,13 @@ class CleanSettings:
             if not self.pattern:
                 raise ValueError('tokens = "pattern" needs a pattern, such as [a-z]+')
             try:
-                re.compile(self.pattern)
-            except re.error as error:
-                raise ValueError(f"the pattern is no regular expression ({error})") from None
+                expression(self.pattern)
+            except ValueError as error:
+                raise ValueError(f"the pattern cannot be used: {error}") from None
         for rule in self.replace:
             replacement_of(rule)
+
+    @property
+    def has_expressions(self) -> bool:
+        """Whether a regular expression of the user's own searches the texts."""
+        return self.tokens == "pattern" or any(rule.startswith("/") for rule in self.replace)

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.named_file import path_of, small_file
 
 BUILT_IN = (
     "en", "de", "fr", "es", "it", "pt", "nl", "sv", "da", "no", "fi", "pl", "cs", "hu", "ro", "tr", "ru", "uk", "bg", "el", "la",
@@ -26,9 +27,9 @@ def function_words() -> dict[str, frozenset[str]]:
     return {code: frozenset(words.split()) for code, _, words in lines}
 
 
-def list_file(name: str, folder: Path) -> Path | None:
-    """The file that a stop word list is read from; None for one that ships with us."""
-    return None if name in BUILT_IN or _wide_language(name) else folder / Path(name).expanduser()
+def ships(name: str) -> bool:
+    """Whether a stop word list of that name ships with us; any other is a file."""
+    return name in BUILT_IN or bool(_wide_language(name))
 
 
 def _wide_language(name: str) -> str:
@@ -50,14 +51,13 @@ def read_list(name: str, folder: Path) -> list[str]:
         import stopwordsiso
 
         return sorted(stopwordsiso.stopwords(language))
-    path = list_file(name, folder)
-    if path is None and name != "en":
-        return sorted(function_words()[name])
-    if path is None:
+    if name == "en":
         text = resources.files("jagged_lens.clean").joinpath(f"lists/{name}.txt").read_text("utf-8")
+    elif name in BUILT_IN:
+        return sorted(function_words()[name])
     else:
         try:
-            text, _ = decoded(path.read_bytes())
+            text, _ = decoded(small_file(path_of(name, folder)))
         except OSError as error:
             raise SourceError(
                 f"the stop word list cannot be read ({error.strerror})",

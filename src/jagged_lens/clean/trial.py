@@ -9,11 +9,14 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean.clean import Tokens, clean
+from jagged_lens.clean.clean import Tokens, clean_here
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.gather import Corpus
+from jagged_lens.killable import call_killable
+from jagged_lens.progress import Progress, unheard
 
 _SAMPLE = 300
+SECONDS = 6.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,17 +33,32 @@ class Trial:
 def try_rules(corpus: Corpus, before: CleanSettings, after: CleanSettings, row: int, folder: Path) -> Trial:
     """Clean a document, and a sample of others, under both settings. The sample is the same each time.
 
-    Where the document itself does not change, the first of the sample that does is shown in its place.
+    Where the document itself does not change, the first of the sample that does is shown in its place. TookTooLong where an
+    expression takes longer than some seconds.
     """
     rows = np.unique(np.linspace(0, len(corpus) - 1, min(_SAMPLE, len(corpus))).round().astype(np.int64))
     rows = np.concatenate(([row], rows[rows != row])).astype(np.int64)
     sample = _part(corpus, rows)
-    old, new = clean(sample, before, folder), clean(sample, after, folder)
+    arguments = (sample, rows, before, after, folder)
+    if not (before.has_expressions or after.has_expressions):
+        return _tried(*arguments)
+    return call_killable(_tried, *arguments, seconds=SECONDS, what="the expression, on some hundred documents,")
+
+
+def _tried(
+    sample: Corpus,
+    rows: NDArray[np.int64],
+    before: CleanSettings,
+    after: CleanSettings,
+    folder: Path,
+    progress: Progress = unheard,
+) -> Trial:
+    old, new = clean_here(sample, before, folder), clean_here(sample, after, folder)
     different = [at for at in range(len(rows)) if _kept(old, at) != _kept(new, at)]
     shown = 0 if not different or different[0] == 0 else different[0]
     return Trial(
         int(rows[shown]),
-        clean(_part(corpus, rows[shown : shown + 1]), _alone(after), folder),
+        clean_here(_part(sample, np.array([shown])), _alone(after), folder),
         len(different),
         len(rows),
     )

@@ -13,6 +13,7 @@ from pydantic.dataclasses import dataclass
 
 from jagged_lens.checking import checked
 from jagged_lens.errors import RecipeError
+from jagged_lens.expressions import expression
 from jagged_lens.setting import STRICT, declared, setting
 
 _ROLES = ("key", "text", "title", "labels", "date", "numbers")
@@ -124,12 +125,17 @@ class Source:
             return re.compile(r"\n")
         if self.cut == "blank-line":
             return re.compile(r"\n[^\S\n]*\n\s*")
-        if len(self.cut_at) > 2 and self.cut_at[0] == self.cut_at[-1] == "/":
+        if self.has_expression:
             try:
-                return re.compile(self.cut_at[1:-1], re.MULTILINE)
-            except re.error as error:
-                raise ValueError(f"cut-at is no regular expression ({error})") from None
+                return expression(self.cut_at[1:-1], re.MULTILINE)
+            except ValueError as error:
+                raise ValueError(f"cut-at cannot be used: {error}") from None
         return re.compile(rf"^[^\S\n]*{re.escape(self.cut_at.strip())}[^\S\n]*$", re.MULTILINE)
+
+    @property
+    def has_expression(self) -> bool:
+        """Whether documents are cut by a regular expression of the user's own."""
+        return self.cut == "at" and len(self.cut_at) > 2 and self.cut_at[0] == self.cut_at[-1] == "/"
 
     def with_roles_of(self, key: str, text: tuple[str, ...], title: str, labels: tuple[str, ...], date: str) -> Source:
         """This source with the roles of columns that it does not say itself."""

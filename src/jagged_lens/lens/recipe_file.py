@@ -10,13 +10,14 @@ import tomli_w
 
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
+from jagged_lens.named_file import small_file
 from jagged_lens.setting import Declared
 
 
 def read_recipe(path: Path) -> Recipe:
     """The recipe in a file. RecipeError names the file, the key, what is allowed and the nearest known key."""
     try:
-        text = path.read_bytes().decode("utf-8-sig")
+        text = small_file(path).decode("utf-8-sig")
     except OSError as error:
         raise RecipeError(f"the recipe cannot be read ({error.strerror})", str(path)) from error
     except UnicodeDecodeError as error:
@@ -25,6 +26,8 @@ def read_recipe(path: Path) -> Recipe:
         sections = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
         raise RecipeError(f"this is not TOML ({error})", str(path)) from error
+    except (RecursionError, ValueError) as error:
+        raise RecipeError("this is nested too deep, or holds a number that is too large", str(path)) from error
     try:
         return recipe_of(sections)
     except RecipeError as error:

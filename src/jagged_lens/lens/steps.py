@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean import Tokens, clean, list_file, look_over
+from jagged_lens.clean import Tokens, clean, look_over, ships
 from jagged_lens.compare import find_pairs, nearest_neighbours, runs_of, similarity_distribution
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
@@ -19,6 +19,7 @@ from jagged_lens.group import k_means, tell_groups
 from jagged_lens.lens.recipe import Recipe
 from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.map import NEAREST, pca, trusted
+from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import Progress, part
 from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
@@ -71,12 +72,13 @@ class Part:
     compute: Callable[[Job, dict[str, Any], Progress], Any]
 
 
-def _file_state(path: Path) -> tuple[str, int, int]:
+def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
+    """What a named file is known by."""
     try:
-        stat = path.stat()
+        path = path_of(name, folder)
     except OSError:
-        return str(path), -1, -1
-    return str(path), stat.st_size, stat.st_mtime_ns
+        return name, -1, -1
+    return str(path), *file_state(path)
 
 
 def _sources(job: Job) -> object:
@@ -153,9 +155,8 @@ def _rows(job: Job, corpus: Corpus, tokens: Tokens, progress: Progress) -> NDArr
 
 def _clean_state(job: Job) -> object:
     c = job.recipe.clean
-    stop_lists = (list_file(name, job.folder) for name in c.stop_words)
-    lists = [*(path for path in stop_lists if path is not None), *(job.folder / Path(name) for name in c.word_lists)]
-    return c, [_file_state(path) for path in lists]
+    lists = [*(name for name in c.stop_words if not ships(name)), *c.word_lists]
+    return c, [_state_of(name, job.folder) for name in lists]
 
 
 def _word_state(job: Job) -> object:
@@ -173,7 +174,7 @@ def _ngrams(job: Job, results: dict[str, Any], progress: Progress) -> NgramCount
 
 def _list_state(job: Job) -> object:
     name = job.recipe.terms.only_list
-    return _file_state(job.folder / Path(name).expanduser()) if name else None
+    return _state_of(name, job.folder) if name else None
 
 
 def _limited(job: Job, results: dict[str, Any], progress: Progress) -> TermCounts:

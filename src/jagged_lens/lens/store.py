@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-import os
 from pathlib import Path
 from typing import Protocol
 
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus, PageStore, Source, files_of, plain_source
+from jagged_lens.named_file import file_state, path_of
 
 
 class Store(PageStore, Protocol):
@@ -32,20 +32,12 @@ def stamp_of(source: Source, folder: Path) -> str:
     states: object = ()
     try:
         if source.kind == "file":
-            states = [(file.name, _file_state(file.path)) for file in files_of(source, folder)[0]]
+            states = [(file.name, file_state(file.path)) for file in files_of(source, folder)[0]]
         elif source.kind == "database" and "://" not in source.database:
-            states = _file_state(folder / Path(source.database).expanduser())
+            states = file_state(path_of(source.database, folder))
         elif source.kind == "links" and "://" not in source.links:
-            states = _file_state(folder / Path(source.links).expanduser())
-    except JaggedLensError:
+            states = file_state(path_of(source.links, folder))
+    except (JaggedLensError, OSError):
         states = str(folder)
     made_of = repr((plain_source(source), states))
     return hashlib.blake2b(made_of.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-
-
-def _file_state(path: Path) -> tuple[int, int]:
-    try:
-        stat = os.stat(path)
-    except OSError:
-        return -1, -1
-    return stat.st_size, stat.st_mtime_ns

@@ -9,6 +9,9 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.named_file import path_of, small_file
+
+_MOST_BYTES = 200_000_000  # the terms.csv of a run can hold a million terms
 
 
 def read_terms(name: str, folder: Path) -> tuple[str, ...]:
@@ -16,9 +19,9 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
 
     SourceError where it cannot be read, or holds nothing.
     """
-    path = folder / Path(name).expanduser()
     try:
-        text, _ = decoded(path.read_bytes())
+        path = path_of(name, folder)
+        text, _ = decoded(small_file(path, _MOST_BYTES))
     except OSError as error:
         raise SourceError(
             f"the list of terms cannot be read ({error.strerror})",
