@@ -73,7 +73,8 @@ def call_killable(
     helper = getattr(_here, "helper", None) or _Helper()
     _here.helper = None
     try:
-        order = (function.__module__, function.__qualname__, arguments, memory)
+        place = (os.getcwd(), dict(os.environ))
+        order = (function.__module__, function.__qualname__, arguments, memory, place, what)
         answer = helper.ask(order, progress, seconds, what)
     except BaseException:
         helper.end()
@@ -200,7 +201,7 @@ def _serve() -> None:
                     part = part[out.write(part) :]
 
     while head := sys.stdin.buffer.read(_HEAD.size):
-        module, name, arguments, memory = pickle.loads(sys.stdin.buffer.read(_HEAD.unpack(head)[1]))
+        module, name, arguments, memory, place, what = pickle.loads(sys.stdin.buffer.read(_HEAD.unpack(head)[1]))
         last = [0.0]
 
         def progress(share: float, last: list[float] = last) -> None:
@@ -208,6 +209,10 @@ def _serve() -> None:
                 last[0] = time.monotonic()
                 say(_SHARE, struct.pack("<d", share))
 
+        os.chdir(place[0])
+        os.environ.update(place[1])
+        for gone in set(os.environ) - set(place[1]):
+            del os.environ[gone]
         function = getattr(importlib.import_module(module), name)
         _limit(memory)
         say(_BEGUN)
@@ -217,9 +222,9 @@ def _serve() -> None:
             answer = _ERROR, pickle.dumps(error)
         except MemoryError:
             _limit(None)
-            answer = _ERROR, pickle.dumps(EndedEarly("it needs too much memory"))
+            answer = _ERROR, pickle.dumps(EndedEarly(f"{what} needs too much memory"))
         except Exception as error:
-            answer = _ERROR, pickle.dumps(EndedEarly(f"something went wrong inside ({type(error).__name__}: {error})"))
+            answer = _ERROR, pickle.dumps(EndedEarly(f"{what} went wrong inside ({type(error).__name__}: {error})"))
         _limit(None)
         say(*answer)
 

@@ -23,6 +23,15 @@ def path_of(name: str, folder: Path) -> Path:
         raise OSError(errno.ENOENT, "there is no home folder of that user", name) from None
 
 
+def shown_name(name: str) -> str:
+    r"""A name as it is shown and kept: bytes of it that are no UTF-8 stand as \xNN, so that no two names become one.
+
+    >>> shown_name("notes-\udce9t\udce9.txt")
+    'notes-\\xe9t\\xe9.txt'
+    """
+    return os.fsencode(name).decode("utf-8", "backslashreplace")
+
+
 def plain_file(path: Path) -> int:
     """The size in bytes of a plain file. OSError where it is none: a pipe or a device would be read without an end."""
     try:

@@ -16,7 +16,7 @@ def test_rows_become_documents_with_keys_titles_and_labels(tmp_path: Path) -> No
     corpus = gather(GatherSettings(from_="notes.csv", key="id", text=("note",), labels=("crop",)), tmp_path)
     assert list(corpus.keys) == ["A", "B"]
     assert list(corpus.texts) == ["Slugs, again.\nAll of them.", "Frost"]
-    assert list(corpus.titles) == ["First", "B"]
+    assert list(corpus.titles) == ["First", "Frost"]
     assert [corpus.labels[0].value(row) for row in range(2)] == ["bean", ""]
 
 

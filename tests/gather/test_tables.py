@@ -75,16 +75,12 @@ def test_a_sheet_is_chosen_by_name_and_the_first_that_holds_something_by_default
         ("a.parquet", b"PAR1 cut", "no Parquet"),
         ("a.jsonl", b"[1]\n[2]\n", "no line of it"),
         ("a.csv", b"\0\x01\x02\x03" * 50, "no table of text"),
-        ("a.csv", b'note\n"open\n' + b"x" * 10, None),
     ],
 )
-def test_broken_tables_are_said(tmp_path: Path, name: str, data: bytes, words: str | None) -> None:
+def test_broken_tables_are_said(tmp_path: Path, name: str, data: bytes, words: str) -> None:
     (tmp_path / name).write_bytes(data)
-    if words is None:
-        assert len(read(tmp_path, file=name)) == 1
-    else:
-        with pytest.raises(SourceError, match=words):
-            read(tmp_path, file=name)
+    with pytest.raises(SourceError, match=words):
+        read(tmp_path, file=name)
 
 
 @pytest.mark.parametrize(

@@ -46,7 +46,8 @@ def write_run(folder: Path, results: dict[str, Any], neighbours_asked: int) -> N
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:
-    path.write_text(json.dumps(content, indent=2, ensure_ascii=False) + "\n", "utf-8")
+    """A JSON file (RFC 8259) in UTF-8; what no UTF-8 can hold, of a name that is none, is written as \\udcNN."""
+    path.write_bytes((json.dumps(content, indent=2, ensure_ascii=False) + "\n").encode("utf-8", "backslashreplace"))
 
 
 def _documents(

@@ -25,6 +25,7 @@ from jagged_lens.errors import Stopped
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
+from jagged_lens.killable import die_with_starter
 from jagged_lens.progress import Progress
 
 MOST_BYTES = 400_000_000
@@ -56,9 +57,9 @@ def read_apart(
         threading.Thread(target=work.run, daemon=True, name=f"reader-{number}")
         for number in range(max(1, min(processes, len(files))))
     ]
-    for thread in threads:
-        thread.start()
     try:
+        for thread in threads:
+            thread.start()
         for at in range(len(files)):
             while (found := work.take(at)) is None:
                 progress(at / len(files))
@@ -66,7 +67,8 @@ def read_apart(
     finally:
         work.end()
         for thread in threads:
-            thread.join()
+            if thread.ident is not None:
+                thread.join()
 
 
 class _Work:
@@ -101,10 +103,14 @@ class _Work:
         process = _Process()
         try:
             while (at := self._claim()) is not None:
+                file = self._files[at]
                 try:
-                    found = self._read(process, self._files[at])
+                    found = self._read(process, file)
                 except Stopped:
                     return
+                except Exception as error:  # something that nobody foresaw costs this file alone
+                    process.end()
+                    found = [Unread(file.name, f"reading it went wrong ({type(error).__name__})")]
                 with self._changed:
                     self._done[at] = found
                     self._changed.notify_all()
@@ -153,7 +159,7 @@ class _Process:
                     return found
                 else:
                     found.append(_found(said, file.name))
-        except (OSError, EOFError, ValueError):
+        except (OSError, EOFError, ValueError, LookupError, TypeError):
             self.end()
             return [*found, Unread(file.name, "reading it broke off: it is damaged, or needs too much memory")]
         self.end()
@@ -203,15 +209,18 @@ class _Process:
 
 def _found(said: dict[str, Any], name: str) -> Found:
     if "text" in said:
-        return Piece(said["text"], said["title"], said["name"], said["date"])
+        return Piece(*(str(said[key]) for key in ("text", "title", "name", "date")))
     if "reason" in said:
-        return Unread(f"{name}/{said['name']}" if said["name"] else name, said["reason"])
+        return Unread(f"{name}/{said['name']}" if said["name"] else name, str(said["reason"]))
     return str(said["notice"])
 
 
 def _serve() -> None:
     """The life of a reading process: a line with an order in, lines with what was found out."""
-    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
+    die_with_starter()
+    hard = resource.getrlimit(resource.RLIMIT_AS)[1]
+    most = MOST_MEMORY if hard == resource.RLIM_INFINITY else min(MOST_MEMORY, hard)
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
     out = os.fdopen(os.dup(1), "wb", buffering=1 << 16)
     os.dup2(2, 1)  # whatever a library prints must not get between the lines
 

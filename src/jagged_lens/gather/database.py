@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
 import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
@@ -10,8 +12,9 @@ from typing import TYPE_CHECKING, Any
 from urllib.parse import quote, unquote
 
 from jagged_lens.errors import SourceError
-from jagged_lens.gather.source import Source
-from jagged_lens.gather.tables.table import Table, cell_text, named
+from jagged_lens.gather.source import Source, is_secret
+from jagged_lens.gather.tables.table import Table, cell_text, checked_width, named
+from jagged_lens.named_file import path_of, plain_file
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine
@@ -49,7 +52,9 @@ def opened_table(source: Source, folder: Path, passwords: Mapping[str, str]) -> 
         ).exec_driver_sql(query)
         if not result.returns_rows:
             raise SourceError("the query gives no rows", source.name, "Ask with SELECT.")
-        yield Table(named(list(result.keys())), (tuple(map(cell_text, row)) for row in result), lambda: 0.5)
+        columns = named(list(result.keys()))
+        checked_width(columns, source.name)
+        yield Table(columns, (tuple(map(cell_text, row)) for row in result), lambda: 0.5)
 
 
 def _all_of(connection: Connection, source: Source) -> str:
@@ -75,14 +80,13 @@ def _all_of(connection: Connection, source: Source) -> str:
 def _connected(database: str, folder: Path, passwords: Mapping[str, str]) -> Iterator[Connection]:
     from sqlalchemy.exc import SQLAlchemyError
 
-    engine = (
-        _server(database, passwords) if "://" in database else _file(folder / Path(database).expanduser(), database)
-    )
     name = shown(database)
+    engine = _server(database, passwords) if "://" in database else _file(database, folder)
     try:
         with engine.connect() as connection:
             if connection.dialect.name == "postgresql":
                 connection = connection.execution_options(postgresql_readonly=True)
+                _ready_server(connection)
             yield connection
     except SQLAlchemyError as error:
         raise SourceError(_reason(error, database), name, _remedy(error, database)) from None
@@ -114,8 +118,36 @@ def _server(database: str, passwords: Mapping[str, str]) -> Engine:
     )
 
 
-def _file(path: Path, name: str) -> Engine:
+def _ready_server(connection: Connection) -> None:
+    """Have a server end a query whose asker is gone, and give dates that Python has no room for (infinity) as their text."""
+    import psycopg.errors
+    from psycopg.types.datetime import DateLoader, TimestampLoader, TimestamptzLoader
+
+    driver: Any = connection.connection.driver_connection
+    for kind, loader in (("date", DateLoader), ("timestamp", TimestampLoader), ("timestamptz", TimestamptzLoader)):
+        driver.adapters.register_loader(kind, _lenient(loader))
+    with contextlib.suppress(psycopg.errors.Error):  # servers before version 14 cannot look
+        driver.execute("SET client_connection_check_interval = '2s'")
+    driver.rollback() if driver.info.transaction_status == psycopg.pq.TransactionStatus.INERROR else driver.commit()
+
+
+def _lenient(kind: type) -> type:
+    import psycopg
+
+    class Lenient(kind):  # type: ignore[misc]
+        def load(self, data: Any) -> Any:
+            try:
+                return super().load(data)
+            except (psycopg.DataError, ValueError, OverflowError):
+                return bytes(data).decode("utf-8", "replace")
+
+    return Lenient
+
+
+def _file(name: str, folder: Path) -> Engine:
     try:
+        path = path_of(name, folder)
+        plain_file(path)
         with path.open("rb") as file:
             start = file.read(16)
     except OSError as error:
@@ -126,7 +158,9 @@ def _file(path: Path, name: str) -> Engine:
     import sqlalchemy
 
     def connect() -> sqlite3.Connection:
-        connection = sqlite3.connect(f"file:{quote(str(path.absolute()))}?mode=ro", uri=True, check_same_thread=False)
+        connection = sqlite3.connect(
+            f"file:{quote(os.fsencode(path.absolute()))}?mode=ro", uri=True, check_same_thread=False
+        )
         connection.execute("PRAGMA query_only = 1")
         connection.execute("PRAGMA trusted_schema = 0")
         connection.text_factory = lambda data: data.decode("utf-8", "replace")
@@ -155,7 +189,13 @@ def split_password(database: str) -> tuple[str, str]:
     place, slash, path = rest.partition("/")
     user, at, host = place.rpartition("@")
     name, colon, password = user.partition(":")
-    return f"{before}://{name}{at}{host}{slash}{path}", unquote(password) if colon else ""
+    path, question, query = path.partition("?")
+    fields = [field.partition("=") for field in query.split("&") if field]
+    secret = next((unquote(value) for key, _, value in fields if is_secret(key)), "")
+    left = "&".join("".join(field) for field in fields if not is_secret(field[0]))
+    return f"{before}://{name}{at}{host}{slash}{path}{question if left else ''}{left}", (
+        unquote(password) if colon else secret
+    )
 
 
 def _reason(error: Exception, database: str) -> str:

@@ -17,6 +17,7 @@ _MARKS = (
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
 _LOOKED_AT = 262_144
+_NO_TEXT = frozenset(("idna", "punycode", "undefined", "unicode-escape", "raw-unicode-escape"))
 _CONTROL = bytes(set(range(32)) - {9, 10, 12, 13, 27})
 
 
@@ -58,10 +59,13 @@ def _wide(start: bytes) -> str | None:
 def known_encoding(name: str) -> str:
     """The name itself, if there is such an encoding of text. SourceError where there is none."""
     try:
-        "".encode(name)
-    except (LookupError, UnicodeError) as error:
+        known = codecs.lookup(name)
+        if known.name in _NO_TEXT or not isinstance(known.decode(b"A", "replace")[0], str):
+            raise LookupError(name)
+    except (LookupError, ValueError, TypeError, AttributeError, AssertionError) as error:
         raise SourceError(
-            f'there is no encoding "{name}"', remedy="Such as utf-8, utf-16, cp1252 or iso-8859-15; or leave it empty."
+            f'there is no encoding "{name}" of text',
+            remedy="Such as utf-8, utf-16, cp1252 or iso-8859-15; or leave it empty.",
         ) from error
     return name
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fnmatch
 import glob
 import os
 from collections import Counter
@@ -12,51 +13,67 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather.apart import File, read_apart
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.cut import pieces_of
+from jagged_lens.gather.encoding import clean_text
 from jagged_lens.gather.readers import ENDINGS, Options, Piece, Unreadable, read_bytes, reader_for
 from jagged_lens.gather.readers.piece import Found
 from jagged_lens.gather.records import Records
 from jagged_lens.gather.rows import fixed_labels
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables import TABLES
-from jagged_lens.progress import Progress
+from jagged_lens.named_file import path_of, plain_file, shown_name
+from jagged_lens.progress import Progress, unheard
 
 _SIMPLE_MOST = 400_000_000
 _LISTED = 6
+MOST_LOOKED_AT = 1_000_000
 
 
-def files_of(source: Source, folder: Path) -> tuple[list[File], list[str]]:
+def files_of(source: Source, folder: Path, progress: Progress = unheard) -> tuple[list[File], list[str]]:
     """The files that a source means, in order of name, and what was left out, in words.
 
     folder: what a relative path is relative to. A folder gives the files that a reader of texts takes, those of its
-    subfolders too. SourceError where nothing is found.
+    subfolders too; links to folders are not followed. progress: told nothing, but may raise. SourceError where nothing is found.
     """
-    path = folder / Path(source.file).expanduser()
     try:
+        path = path_of(source.file, folder)
         if path.is_dir():
-            return _within(path, source)
-        if path.is_file():
-            return [File(path, path.name)], []
+            return _within(path, source, progress)
+        if path.exists():
+            plain_file(path)
+            return [File(path, shown_name(path.name))], []
         if glob.has_magic(source.file):
-            return _matching(path, source)
+            return _matching(path, source, progress)
     except OSError as error:
         raise SourceError(f"it cannot be read ({error.strerror})", source.file) from error
     raise SourceError("there is no such file or folder", source.file, f"It was looked for in {folder.resolve()}.")
 
 
-def _within(path: Path, source: Source) -> tuple[list[File], list[str]]:
+def _walked(base: Path, name: str, progress: Progress) -> Iterator[tuple[Path, str]]:
+    """Every file below a folder, each with its path from there; nothing that is hidden, and no pipes or devices."""
+    looked = 0
+    for place, folders, names in os.walk(base):
+        folders[:] = sorted(one for one in folders if not one.startswith("."))
+        looked += len(names) + len(folders)
+        progress(0.0)
+        if looked > MOST_LOOKED_AT:
+            raise SourceError(
+                f"more than {MOST_LOOKED_AT:,} files lie below it", name, "Choose a folder nearer to the documents."
+            )
+        for one in names:
+            file = Path(place) / one
+            if not one.startswith((".", "~$")) and (os.path.isfile(file) or not os.path.exists(file)):
+                yield file, file.relative_to(base).as_posix()
+
+
+def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File], list[str]]:
     wanted = {f".{kind.lower().lstrip('.')}" for kind in source.kinds} or set(ENDINGS)
     found, others = [], Counter[str]()
-    for place, folders, names in os.walk(path):
-        folders[:] = sorted(name for name in folders if not name.startswith("."))
-        for name in names:
-            ending = os.path.splitext(name)[1].lower()
-            if name.startswith((".", "~$")):
-                continue
-            if ending in wanted:
-                file = Path(place) / name
-                found.append(File(file, file.relative_to(path).as_posix()))
-            else:
-                others[ending or "without ending"] += 1
+    for file, inside in _walked(path, source.file, progress):
+        ending = os.path.splitext(inside)[1].lower()
+        if ending in wanted:
+            found.append(File(file, shown_name(inside)))
+        else:
+            others[shown_name(ending) or "without ending"] += 1
     if not found:
         kinds = ", ".join(sorted(wanted))
         raise SourceError(
@@ -70,13 +87,41 @@ def _within(path: Path, source: Source) -> tuple[list[File], list[str]]:
     return found, notices
 
 
-def _matching(path: Path, source: Source) -> tuple[list[File], list[str]]:
-    matches = sorted(Path(match) for match in glob.glob(str(path), recursive=True))
+def _matching(path: Path, source: Source, progress: Progress) -> tuple[list[File], list[str]]:
     base = Path(*path.parts[: next(at for at, part in enumerate(path.parts) if glob.has_magic(part))])
-    found = [File(file, file.relative_to(base).as_posix()) for file in matches if file.is_file()]
+    pattern = path.parts[len(base.parts) :]
+    found = [
+        File(file, shown_name(inside))
+        for file, inside in _walked(base, source.file, progress)
+        if _fits(tuple(inside.split("/")), pattern)
+    ]
     if not found:
         raise SourceError("no file matches", source.file, "Check the pattern and the folder it is relative to.")
-    return found, []
+    return sorted(found, key=lambda file: file.name), []
+
+
+def _fits(parts: tuple[str, ...], pattern: tuple[str, ...]) -> bool:
+    """Whether a path fits a pattern: ** stands for any number of folders, * and ? for characters of a name."""
+    reached = {0}  # how much of the pattern can be used up by the parts so far
+    for part in parts:
+        reached = _through(reached, pattern)
+        reached = {
+            at if pattern[at] == "**" else at + 1 for at in reached if at < len(pattern) and _part(part, pattern[at])
+        }
+    return len(pattern) in _through(reached, pattern)
+
+
+def _through(reached: set[int], pattern: tuple[str, ...]) -> set[int]:
+    """With the places after each ** that is reached: it may stand for nothing."""
+    found = set(reached)
+    for at in range(len(pattern)):
+        if at in found and pattern[at] == "**":
+            found.add(at + 1)
+    return found
+
+
+def _part(part: str, pattern: str) -> bool:
+    return pattern == "**" or fnmatch.fnmatchcase(part, pattern)
 
 
 def is_table(file: File) -> bool:
@@ -94,7 +139,7 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
             )
     fixed = fixed_labels(source)
     cut = source.cut != "no"
-    used: set[str] = set()
+    keys = Keys()
     encodings: Counter[str] = Counter()
     for file, found in zip(files, _read(files, source, threads, progress), strict=True):
         several = sum(isinstance(one, Piece) for one in found) > 1 or any(
@@ -113,9 +158,8 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 name = f"{file.name}/{one.name or number}" if several else file.name
                 labels = {**fixed, **path_labels(name, source)}
                 for part in pieces_of(one, source):
-                    key = free_key(f"{name}#{part.name}" if cut else name, used)
                     records.add(
-                        key,
+                        keys.free(f"{name}#{part.name}" if cut else name),
                         part.text,
                         part.title or os.path.splitext(os.path.basename(name))[0],
                         file.name,
@@ -127,13 +171,20 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
             records.notices.append(f"… and {count - 3:,} more {words.replace('was', 'were')}")
 
 
-def free_key(key: str, used: set[str]) -> str:
-    """The key, or with a number where it is taken: two entries of an archive may have one name."""
-    own, number = key, 2
-    while own in used:
-        own, number = f"{key} ({number})", number + 1
-    used.add(own)
-    return own
+class Keys:
+    """Keys that are given once each: two entries of an archive may have one name, two names may differ by Unicode form alone."""
+
+    def __init__(self) -> None:
+        self._next: dict[str, int] = {}
+
+    def free(self, key: str) -> str:
+        """The key, or with a number where it is taken."""
+        own = key = clean_text(key)
+        while own in self._next:
+            self._next[key] += 1
+            own = f"{key} ({self._next[key]})"
+        self._next[own] = 1
+        return own
 
 
 def path_labels(name: str, source: Source) -> dict[str, str]:

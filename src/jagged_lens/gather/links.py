@@ -15,7 +15,7 @@ import socket
 import tempfile
 import threading
 import time
-import urllib.robotparser
+import zlib
 from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -25,6 +25,7 @@ from urllib.parse import urljoin, urlsplit, urlunsplit
 
 import httpcore
 import httpx
+from protego import Protego
 
 from jagged_lens import __version__
 from jagged_lens.gather.apart import File, read_apart
@@ -38,6 +39,7 @@ AGENT = f"JaggedLens/{__version__} (a text analyst's desktop; fetches only pages
 MOST_REDIRECTS = 5
 MOST_LINKS = 20_000
 _ROBOTS_BYTES = 500_000
+_LOOK = 0.25  # seconds after which a waiting request looks whether it is still wanted
 _ENDINGS = {
     "text/html": ".html",
     "application/xhtml+xml": ".html",
@@ -134,13 +136,17 @@ class _Fetcher:
 
     def __init__(self, source: Source, over: threading.Event) -> None:
         self._source = source
-        self._over = over
-        self._robots: dict[str, urllib.robotparser.RobotFileParser | str] = {}
+        self._limits = _Limits(over)
+        self._robots: dict[str, Protego | str] = {}
         self._lock = threading.Lock()
         self._hosts: dict[str, threading.Lock] = {}
         self._client = httpx.Client(
-            transport=_Transport(source.private, source.at_a_time),
-            headers={"User-Agent": AGENT, "Accept": "text/html, text/plain, application/pdf;q=0.9, */*;q=0.5"},
+            transport=_Transport(source.private, source.at_a_time, self._limits),
+            headers={
+                "User-Agent": AGENT,
+                "Accept": "text/html, text/plain, application/pdf;q=0.9, */*;q=0.5",
+                "Accept-Encoding": "gzip",
+            },
             follow_redirects=False,
             timeout=httpx.Timeout(source.page_seconds, connect=min(10, source.page_seconds)),
             trust_env=False,
@@ -156,11 +162,12 @@ class _Fetcher:
         """Fetch one page; why it did not come stands in it."""
         day = datetime.datetime.now(datetime.UTC).date().isoformat()
         page = Page(address, address, 0, "", 0, "", day)
-        deadline = time.monotonic() + self._source.page_seconds
         try:
             for _ in range(MOST_REDIRECTS + 1):
                 _check_scheme(page.landed)
+                self._limits.begin(self._source.page_seconds)
                 self._check_robots(page.landed)
+                self._limits.begin(self._source.page_seconds)
                 with self._client.stream("GET", page.landed) as response:
                     page = replace(page, status=response.status_code)
                     if response.is_redirect:
@@ -173,13 +180,14 @@ class _Fetcher:
                     page = replace(page, kind=kind)
                     if kind not in _ENDINGS:
                         raise Refused(f"it is {kind or 'of no kind that it says'}, which is not read")
-                    content = self._content(response, self._source.page_megabytes * 1_000_000, deadline)
+                    content = self._content(response, self._source.page_megabytes * 1_000_000)
                     return Fetched(replace(page, size=len(content)), content)
             raise Refused(f"it is redirected more than {MOST_REDIRECTS} times")
         except Refused as error:
             return Fetched(replace(page, problem=str(error)), b"")
         except (httpx.TimeoutException, httpcore.TimeoutException):
-            return Fetched(replace(page, problem=f"no answer within {self._source.page_seconds} seconds"), b"")
+            words = "stopped" if self._limits.over.is_set() else f"no answer within {self._source.page_seconds} seconds"
+            return Fetched(replace(page, problem=words), b"")
         except (
             httpx.HTTPError,
             httpx.InvalidURL,
@@ -190,17 +198,28 @@ class _Fetcher:
         ) as error:
             return Fetched(replace(page, problem=f"it cannot be fetched ({_short(error)})"), b"")
 
-    def _content(self, response: httpx.Response, most: int, deadline: float) -> bytes:
+    def _content(self, response: httpx.Response, most: int) -> bytes:
+        """What is sent, unpacked; never more than `most` bytes are held, however far a packed answer would grow."""
+        packed = response.headers.get("content-encoding", "identity").strip().lower()
+        if packed not in ("identity", "", "gzip", "x-gzip"):
+            raise Refused(f'it is packed in a way that is not read ("{packed[:40]}")')
+        unpacker = zlib.decompressobj(31) if "gzip" in packed else None
         parts, size = [], 0
-        for chunk in response.iter_bytes():
-            size += len(chunk)
-            parts.append(chunk)
-            if size > most:
+        for chunk in response.iter_raw():
+            try:
+                data = unpacker.decompress(chunk, most + 1 - size) if unpacker else chunk
+            except zlib.error as error:
+                raise Refused("it is packed, and damaged") from error
+            size += len(data)
+            parts.append(data)
+            if size > most or (unpacker and unpacker.unconsumed_tail):
                 raise Refused(f"it is larger than {most / 1e6:g} MB")
-            if time.monotonic() > deadline:
+            if self._limits.left() <= 0:
                 raise Refused(f"it did not come within {self._source.page_seconds} seconds")
-            if self._over.is_set():
+            if self._limits.over.is_set():
                 raise Refused("stopped")
+        if unpacker and not unpacker.eof:
+            raise Refused("it is packed, and came incomplete")
         return b"".join(parts)
 
     def _check_robots(self, address: str) -> None:
@@ -214,12 +233,10 @@ class _Fetcher:
         rules = self._robots[host]
         if isinstance(rules, str):
             raise Refused(rules)
-        if not rules.can_fetch(AGENT, address):
+        if not rules.can_fetch(address, AGENT.partition("/")[0]):
             raise Refused("the site's robots.txt asks not to fetch it")
 
-    def _read_robots(self, host: str) -> urllib.robotparser.RobotFileParser | str:
-        rules = urllib.robotparser.RobotFileParser()
-        deadline = time.monotonic() + self._source.page_seconds
+    def _read_robots(self, host: str) -> Protego | str:
         address = f"{host}/robots.txt"
         for _ in range(MOST_REDIRECTS + 1):
             _check_scheme(address)
@@ -231,21 +248,66 @@ class _Fetcher:
                     return f"the site's robots.txt cannot be read ({response.status_code})"
                 if response.status_code != 200:
                     break
-                text = self._content(response, _ROBOTS_BYTES, deadline).decode("utf-8", "replace")
-                rules.parse(text.splitlines())
-                return rules
-        rules.parse([])
-        return rules
+                return Protego.parse(self._content(response, _ROBOTS_BYTES).decode("utf-8", "replace"))
+        return Protego.parse("")
+
+
+class _Limits:
+    """Until when the request of this thread may go on, and whether any may."""
+
+    def __init__(self, over: threading.Event) -> None:
+        self.over = over
+        self._of = threading.local()
+
+    def begin(self, seconds: float) -> None:
+        self._of.deadline = time.monotonic() + seconds
+
+    def left(self) -> float:
+        return float(self._of.deadline - time.monotonic())
+
+
+class _Timed(httpcore.NetworkStream):
+    """A connection on which no answer takes longer than the request may: a server that sends a byte now and then would
+    otherwise be waited for without an end."""
+
+    def __init__(self, stream: httpcore.NetworkStream, limits: _Limits) -> None:
+        self._stream = stream
+        self._limits = limits
+
+    def read(self, max_bytes: int, timeout: float | None = None) -> bytes:
+        while True:
+            left = self._limits.left()
+            if left <= 0 or self._limits.over.is_set():
+                raise httpcore.ReadTimeout("the time is over")
+            try:
+                return self._stream.read(max_bytes, min(left, _LOOK))
+            except httpcore.ReadTimeout:
+                continue
+
+    def write(self, buffer: bytes, timeout: float | None = None) -> None:
+        self._stream.write(buffer, max(self._limits.left(), 0.01))
+
+    def close(self) -> None:
+        self._stream.close()
+
+    def start_tls(
+        self, ssl_context: Any, server_hostname: str | None = None, timeout: float | None = None
+    ) -> httpcore.NetworkStream:
+        left = max(self._limits.left(), 0.01)
+        return _Timed(self._stream.start_tls(ssl_context, server_hostname, left), self._limits)
+
+    def get_extra_info(self, info: str) -> Any:
+        return self._stream.get_extra_info(info)
 
 
 class _Transport(httpx.BaseTransport):
     """HTTP over connections that are checked where they are made."""
 
-    def __init__(self, private: bool, connections: int) -> None:
+    def __init__(self, private: bool, connections: int, limits: _Limits) -> None:
         self._pool = httpcore.ConnectionPool(
             ssl_context=httpx.create_ssl_context(trust_env=False),
             max_connections=connections,
-            network_backend=_CheckedNetwork(private),
+            network_backend=_CheckedNetwork(private, limits),
         )
 
     def handle_request(self, request: httpx.Request) -> httpx.Response:
@@ -283,8 +345,9 @@ class _Stream(httpx.SyncByteStream):
 class _CheckedNetwork(httpcore.SyncBackend):
     """Looks a name up itself, and connects to an address only if that is one of the public network, or allowed."""
 
-    def __init__(self, private: bool) -> None:
+    def __init__(self, private: bool, limits: _Limits) -> None:
         self._private = private
+        self._limits = limits
 
     def connect_tcp(
         self,
@@ -303,8 +366,14 @@ class _CheckedNetwork(httpcore.SyncBackend):
             raise Refused("it is in a private network; allow that in the source if it is meant")
         for address in addresses[:-1]:
             with contextlib.suppress(httpcore.ConnectError, httpcore.ConnectTimeout):
-                return super().connect_tcp(address, port, timeout, local_address, socket_options)
-        return super().connect_tcp(addresses[-1], port, timeout, local_address, socket_options)
+                return self._to(address, port, timeout, local_address, socket_options)
+        return self._to(addresses[-1], port, timeout, local_address, socket_options)
+
+    def _to(
+        self, address: str, port: int, timeout: float | None, local_address: str | None, socket_options: Any
+    ) -> httpcore.NetworkStream:
+        seconds = min(timeout or self._limits.left(), max(self._limits.left(), 0.01))
+        return _Timed(super().connect_tcp(address, port, seconds, local_address, socket_options), self._limits)
 
 
 def is_public(address: str) -> bool:
@@ -316,7 +385,10 @@ def is_public(address: str) -> bool:
             return inner.is_global
         if ip in ipaddress.ip_network("64:ff9b::/96"):
             return ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF).is_global
-    return ip.is_global and not ip.is_multicast
+    site_local = (
+        isinstance(ip, ipaddress.IPv6Address) and ip.is_site_local
+    )  # fec0::/10, given up by RFC 3879 but still used
+    return ip.is_global and not ip.is_multicast and not site_local
 
 
 def _check_scheme(address: str) -> None:
@@ -330,7 +402,11 @@ def _check_scheme(address: str) -> None:
 
 
 def without_fragment(address: str) -> str:
-    """An address without the place inside the page."""
+    """An address without the place inside the page; one that is none stays as it is, to be refused by name."""
+    try:
+        urlsplit(address)
+    except ValueError:
+        return address
     return urlunsplit(urlsplit(address)._replace(fragment=""))
 
 

@@ -7,6 +7,7 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from jagged_lens.errors import SourceError
 from jagged_lens.gather.apart import read_apart
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.cut import pieces_of
@@ -14,9 +15,11 @@ from jagged_lens.gather.files import files_of, is_table, path_labels
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.roles import PREVIEW_ROWS, ColumnLook, Role, guess_roles, look_at, roles_in, source_with
 from jagged_lens.gather.source import Source
-from jagged_lens.gather.sources import Means
+from jagged_lens.gather.sources import MOST_MEMORY, Means, is_hard_source, unfitting
 from jagged_lens.gather.tables import Table, open_table
 from jagged_lens.gather.tables.separated import open_pasted
+from jagged_lens.killable import call_killable
+from jagged_lens.named_file import small_file
 from jagged_lens.progress import Progress, unheard
 
 _FILES_LOOKED_AT = 12
@@ -41,8 +44,45 @@ class Preview:
     notices: tuple[str, ...] = ()
 
 
+SECONDS = 20.0
+"""Limit of a preview of what could be made to hang."""
+
+
 def preview(source: Source, means: Means, progress: Progress = unheard) -> Preview:
-    """The first rows or documents of a source. SourceError where it cannot be read; only the first rows are."""
+    """The first rows or documents of a source. SourceError where it cannot be read; only the first rows are.
+
+    TookTooLong where that takes longer than SECONDS: a query without an end, a spreadsheet that claims any number of rows.
+    """
+    if is_hard_source(source, means.folder):
+        what = f"the preview of {source.name}"
+        return call_killable(
+            preview_here, source, means, progress=progress, seconds=SECONDS, memory=MOST_MEMORY, what=what
+        )
+    return preview_here(source, means, progress)
+
+
+def tables_of(database: str, means: Means, progress: Progress = unheard) -> list[str]:
+    """The names of the tables and views of a database, asked for at most SECONDS."""
+    return call_killable(_tables_of, database, means, progress=progress, seconds=SECONDS, what="listing the tables")
+
+
+def _tables_of(database: str, means: Means, progress: Progress = unheard) -> list[str]:
+    from jagged_lens.gather.database import tables_in
+
+    return tables_in(database, means.folder, means.passwords)
+
+
+def preview_here(source: Source, means: Means, progress: Progress = unheard) -> Preview:
+    """A preview made in this process."""
+    try:
+        return _preview(source, means, progress)
+    except UnicodeError as error:
+        raise unfitting(source) from error
+    except OSError as error:
+        raise SourceError(f"it cannot be read ({error.strerror})", source.name) from error
+
+
+def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     if source.kind == "database":
         from jagged_lens.gather.database import opened_table
 
@@ -52,7 +92,7 @@ def preview(source: Source, means: Means, progress: Progress = unheard) -> Previ
         return _of_paste(source)
     if source.kind == "links":
         return _of_links(source, means)
-    files, notices = files_of(source, means.folder)
+    files, notices = files_of(source, means.folder, progress)
     if is_table(files[0]):
         table = open_table(files[0].path, files[0].name, source)
         try:
@@ -123,7 +163,7 @@ def _of_links(source: Source, means: Means) -> Preview:
                 return _of_table(table, source)
             finally:
                 table.close()
-        text = files[0].path.read_text("utf-8", "replace")
+        text = small_file(files[0].path).decode("utf-8", "replace")
     else:
         text = source.links
     found = addresses_in(text)

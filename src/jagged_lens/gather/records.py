@@ -13,6 +13,21 @@ from jagged_lens.gather.dates import days_of
 from jagged_lens.gather.encoding import clean_text
 from jagged_lens.strings import Strings, StringsBuilder
 
+_TITLE_WORDS, _TITLE_CHARACTERS = 9, 70
+
+
+def first_words(text: str) -> str:
+    """What a document without a title is known by.
+
+    >>> first_words("Late frost took the second sowing of the dwarf beans, and slugs the first.")
+    'Late frost took the second sowing of the dwarf …'
+    """
+    words = clean_text(text[:2_000]).split(maxsplit=_TITLE_WORDS)
+    shown = " ".join(words[:_TITLE_WORDS])
+    if len(shown) > _TITLE_CHARACTERS:
+        return shown[:_TITLE_CHARACTERS].rstrip() + "…"
+    return f"{shown} …" if len(words) > _TITLE_WORDS else shown
+
 
 class _Values:
     """One label while it grows: each distinct value once, and its code for every row."""
@@ -56,7 +71,7 @@ class Records:
         rows = len(self._keys)
         self._keys.append(clean_text(key))
         self._texts.append(clean_text(text))
-        self._titles.append(" ".join(clean_text(title).split()) or key)
+        self._titles.append(" ".join(clean_text(title).split()) or first_words(text) or key)
         self._origins.append(origin)
         self._dates.append(date)
         for name in labels:

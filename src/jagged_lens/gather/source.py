@@ -88,7 +88,7 @@ class Source:
             raise ValueError("a source names exactly one of file, database, links and pasted")
         if self.database and bool(self.table) == bool(self.query):
             raise ValueError("a database needs a table or a query, one of the two")
-        if "://" in self.database and urlsplit(self.database).password is not None:
+        if "://" in self.database and _holds_password(self.database):
             raise ValueError(
                 "a password must not stand in a recipe: leave it out, and give it when asked, in PGPASSWORD or in ~/.pgpass"
             )
@@ -147,6 +147,20 @@ class Source:
             labels=self.labels or labels,
             date=self.date or date,
         )
+
+
+def is_secret(key: str) -> bool:
+    """Whether a field of a database's address is a password, or names where one lies."""
+    return unquote(key).strip().lower() in ("password", "passfile", "sslpassword")
+
+
+def _holds_password(address: str) -> bool:
+    try:
+        parts = urlsplit(address)
+        named = parts.password is not None
+    except ValueError:
+        return "password" in address.lower()
+    return named or any(is_secret(field.partition("=")[0]) for field in parts.query.split("&"))
 
 
 def parse_sources(value: Any, where: str) -> str | tuple[Source, ...]:

@@ -18,9 +18,11 @@ from jagged_lens.gather.records import Records
 from jagged_lens.gather.rows import Places, add_rows, fixed_labels, rows_with_links
 from jagged_lens.gather.settings import GatherSettings
 from jagged_lens.gather.source import Source
-from jagged_lens.gather.tables import open_table
+from jagged_lens.gather.tables import is_hard, open_table
 from jagged_lens.gather.tables.separated import open_pasted
 from jagged_lens.gather.units import units_of
+from jagged_lens.killable import call_killable
+from jagged_lens.named_file import path_of, small_file
 from jagged_lens.progress import Progress, part, unheard
 
 
@@ -39,8 +41,36 @@ class Means:
     again: bool = False
 
 
+MOST_MEMORY = 6_000_000_000
+"""Bytes of address space that reading a source may take where a file or a server could claim to hold any number of rows."""
+
+
 def read_source(source: Source, means: Means, progress: Progress = unheard) -> Corpus:
-    """The documents of one source. SourceError where it cannot be read at all, or gives nothing."""
+    """The documents of one source. SourceError where it cannot be read at all, or gives nothing.
+
+    What could be made to hang or to eat memory is read in a process of its own, which is ended as soon as progress raises.
+    """
+    if is_hard_source(source, means.folder):
+        return call_killable(
+            read_source_here, source, means, progress=progress, memory=MOST_MEMORY, what=f"reading {source.name}"
+        )
+    return read_source_here(source, means, progress)
+
+
+def is_hard_source(source: Source, folder: Path) -> bool:
+    """Whether a source must be read where it can be killed: a database, a spreadsheet, Parquet, an expression to cut at."""
+    if source.kind == "database" or source.has_expression:
+        return True
+    if source.kind == "pasted" or (source.kind == "links" and "://" in source.links):
+        return False
+    try:
+        return is_hard(path_of(source.file or source.links, folder))
+    except OSError:
+        return False
+
+
+def read_source_here(source: Source, means: Means, progress: Progress = unheard) -> Corpus:
+    """The documents of one source, read in this process."""
     records = Records()
     try:
         if source.kind == "file":
@@ -56,6 +86,8 @@ def read_source(source: Source, means: Means, progress: Progress = unheard) -> C
             _read_links(source, means, records, progress)
     except OSError as error:
         raise SourceError(f"cannot be read ({error.strerror})", source.name) from error
+    except UnicodeError as error:
+        raise unfitting(source) from error
     if not len(records):
         if records.unread:
             first = records.unread[0]
@@ -92,8 +124,15 @@ def failed_source(source: Source, error: JaggedLensError) -> Corpus:
     return records.corpus()
 
 
+def unfitting(source: Source) -> SourceError:
+    """The error of a source whose bytes are not in the encoding that it says."""
+    return SourceError(
+        f'its bytes do not fit the encoding "{source.encoding}"', source.name, "Leave it empty to guess."
+    )
+
+
 def _read_files(source: Source, means: Means, records: Records, progress: Progress) -> None:
-    files, notices = files_of(source, means.folder)
+    files, notices = files_of(source, means.folder, progress)
     records.notices.extend(notices)
     tables = [file for file in files if is_table(file)]
     for at, file in enumerate(tables):
@@ -118,8 +157,7 @@ def _read_pasted(source: Source, records: Records, progress: Progress) -> None:
         return
     labels = fixed_labels(source)
     for number, piece in enumerate(pieces_of(Piece(source.pasted), source), 1):
-        title = piece.title or " ".join(piece.text.split()[:8])
-        records.add(f"pasted#{number}", piece.text, title, "pasted", labels)
+        records.add(f"pasted#{number}", piece.text, piece.title, "pasted", labels)
 
 
 def _read_links(source: Source, means: Means, records: Records, progress: Progress) -> None:
@@ -161,7 +199,7 @@ def _listed(source: Source, means: Means, records: Records) -> Iterator[tuple[Pl
     files, _ = files_of(dataclasses.replace(source, links="", file=source.links, column=""), means.folder)
     file = files[0]
     if not is_table(file):
-        for address in addresses_in(file.path.read_text("utf-8", "replace")):
+        for address in addresses_in(small_file(file.path).decode("utf-8", "replace")):
             yield None, (), without_fragment(address)
         return
     table = open_table(file.path, file.name, source)

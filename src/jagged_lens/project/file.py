@@ -381,7 +381,8 @@ def _rows(snapshot: int, corpus: Corpus) -> Iterator[tuple[Any, ...]]:
 
 
 def _json(value: Any) -> str:
-    return json.dumps(value, ensure_ascii=False)
+    # A name that is no UTF-8 holds what no text can: it is written as JSON writes it, \udcNN, and comes back as it was.
+    return json.dumps(value, ensure_ascii=False).encode("utf-8", "backslashreplace").decode()
 
 
 def _now() -> str:

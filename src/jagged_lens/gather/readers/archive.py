@@ -10,6 +10,8 @@ from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 from jagged_lens.gather.readers.zip_limits import guarded
 
+_OFFICE = (".docx", ".odt")
+
 
 def read_archive(
     data: bytes,
@@ -39,7 +41,11 @@ def read_archive(
                 yield Unread(name, "it is protected by a password")
                 continue
             try:
-                for one in read_member(name, archive.read(entry), options):
+                data = archive.read(entry)
+                if data.startswith(b"PK\x03\x04") and not name.lower().endswith(_OFFICE):
+                    yield Unread(name, "an archive inside an archive is not opened")
+                    continue
+                for one in read_member(name, data, options):
                     if isinstance(one, Piece):
                         yield Piece(one.text, one.title, f"{name}/{one.name}" if one.name else name, one.date)
                     elif isinstance(one, str):
@@ -48,7 +54,9 @@ def read_archive(
                         yield Unread(f"{name}/{one.name}", one.reason)
             except Unreadable as reason:
                 yield Unread(name, str(reason))
-            except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError, RuntimeError, ValueError):
+            except MemoryError:
+                yield Unread(name, "reading it needs too much memory")
+            except Exception:  # what a damaged entry makes a library stumble over costs this entry alone
                 yield Unread(name, "it is damaged")
     if left:
         yield (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from html.parser import HTMLParser
 
 from lxml import etree, html
 
@@ -54,10 +55,48 @@ def page_text(page: str) -> tuple[str, str]:
         raise Unreadable("it is no page that can be parsed") from error
     if tree is None:
         return "", ""
+    if any("depth" in error.message for error in parser.error_log):
+        return _shallow(page)  # what is nested too deep the parser leaves out, with all that follows it
     titles = tree.xpath("//head/title//text()") or tree.xpath("(//h1)[1]//text()")
     title = " ".join("".join(titles).split())
     body = tree.find("body")
     return title, _walk(body if body is not None else tree)
+
+
+class _Shallow(HTMLParser):
+    """The title and the text of a page without regard to how its elements are nested."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.title: list[str] = []
+        self.parts: list[str] = []
+        self._within = ""
+
+    def handle_starttag(self, tag: str, attrs: object) -> None:
+        if tag in ("title", "script", "style") and not self._within:
+            self._within = tag
+        elif tag in _BLOCKS or tag == "br":
+            self.parts.append("\n\n" if tag in _APART else "\n")
+
+    def handle_endtag(self, tag: str) -> None:
+        if tag == self._within:
+            self._within = ""
+        elif tag in _BLOCKS:
+            self.parts.append("\n\n" if tag in _APART else "\n")
+
+    def handle_data(self, data: str) -> None:
+        if not self._within:
+            self.parts.append(data)
+        elif self._within == "title":
+            self.title.append(data)
+
+
+def _shallow(page: str) -> tuple[str, str]:
+    reader = _Shallow()
+    reader.feed(page)
+    reader.close()
+    text = _SPACES.sub(" ", "".join(reader.parts))
+    return " ".join("".join(reader.title).split()), _MANY.sub("\n\n", _LINES.sub("\n", text)).strip()
 
 
 def _walk(root: etree._Element) -> str:

@@ -7,29 +7,64 @@ import zipfile
 from collections.abc import Iterator
 from typing import Any
 
+from jagged_lens.gather.readers.opendocument import plain_paragraph
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 from jagged_lens.gather.readers.zip_limits import guarded
 
 
 def read_docx(data: bytes, options: Options) -> Iterator[Found]:
     import docx
-    from docx.table import Table
 
     _check(data, "word/document.xml")
     try:
         document = docx.Document(io.BytesIO(data))
-        lines = []
-        for block in document.iter_inner_content():
-            if isinstance(block, Table):
-                lines += ["\t".join(cell.text for cell in row.cells) for row in block.rows]
-            else:
-                lines.append(block.text)
+        lines = list(_blocks(document.element.body))
         title = document.core_properties.title or ""
     except Unreadable:
         raise
     except Exception as error:  # the library lets through whatever a broken part makes it stumble over
         raise Unreadable("it is damaged") from error
     yield Piece("\n".join(lines).strip(), title)
+
+
+_W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
+_FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
+_WORDS = {f"{_W}tab": "\t", f"{_W}br": "\n", f"{_W}cr": "\n", f"{_W}noBreakHyphen": "-"}
+_GONE = frozenset((f"{_W}del", f"{_W}moveFrom", f"{_W}instrText", f"{_W}pPr", f"{_W}rPr", _FALLBACK))
+
+
+def _blocks(element: Any) -> Iterator[str]:
+    """The lines of a text: a paragraph each, a row of a table each. What is tracked as put in counts, what is tracked as taken
+    out does not; the content of fields that are filled in (content controls) counts."""
+    for child in element:
+        if child.tag == f"{_W}p":
+            yield _words(child)
+        elif child.tag == f"{_W}tr":
+            yield "\t".join("\n".join(_blocks(cell)) for cell in _cells(child))
+        elif isinstance(child.tag, str) and child.tag not in _GONE:
+            yield from _blocks(child)
+
+
+def _cells(row: Any) -> Iterator[Any]:
+    for child in row:
+        if child.tag == f"{_W}tc":
+            yield child
+        elif child.tag in (f"{_W}sdt", f"{_W}sdtContent", f"{_W}ins"):
+            yield from _cells(child)
+
+
+def _words(element: Any) -> str:
+    parts: list[str] = []
+    for child in element:
+        if child.tag == f"{_W}t":
+            parts.append(child.text or "")
+        elif child.tag in _WORDS:
+            parts.append(_WORDS[child.tag])
+        elif child.tag == f"{_W}p":  # of a text box inside this paragraph
+            parts.append(f"\n{_words(child)}")
+        elif isinstance(child.tag, str) and child.tag not in _GONE:
+            parts.append(_words(child))
+    return "".join(parts)
 
 
 def read_odt(data: bytes, options: Options) -> Iterator[Found]:
@@ -46,7 +81,7 @@ def read_odt(data: bytes, options: Options) -> Iterator[Found]:
             for child in element.childNodes:
                 name = getattr(child, "qname", None)
                 if name in ((TEXTNS, "p"), (TEXTNS, "h")):
-                    lines.append(teletype.extractText(child))
+                    lines.append(plain_paragraph(child))
                 elif hasattr(child, "childNodes"):
                     walk(child)
 

@@ -16,10 +16,13 @@ from jagged_lens.gather.tables.table import Table, cell_text
 
 _LOOKED_AT = 200
 _DEEPEST = 4
+_LISTED = 8
+MOST_CHARACTERS = 50_000_000  # of one line
 
 
 def open_json_lines(path: Path, name: str, source: Source) -> Table:
-    """The columns are the keys of the first objects. SourceError where the first line is no object."""
+    """The columns are the keys of the first objects, and those that the source names, which may come later. SourceError where
+    no line is an object, or a named column is in none."""
     raw = path.open("rb")
     size = max(path.stat().st_size, 1)
     encoding = known_encoding(source.encoding) if source.encoding else encoding_of(raw.read(1 << 20), False)
@@ -32,18 +35,37 @@ def open_json_lines(path: Path, name: str, source: Source) -> Table:
     if not first:
         raise SourceError("no line of it is a JSON object", name, "JSON Lines has one object a line.")
     table.columns = list(dict.fromkeys(key for one in first for key in one))
-    table.rows = _rows(itertools.chain(first, objects), table.columns)
+    named = [source.key, *source.text, source.title, *source.labels, source.date, *source.numbers, source.column]
+    late = [column for column in dict.fromkeys(named) if column and column not in table.columns]
+    ended = len(first) < _LOOKED_AT
+    columns = table.columns + ([] if ended else late)
+    table.rows = _rows(itertools.chain(first, objects), columns, table, name, late)
+    table.columns = columns
     return table
 
 
-def _rows(objects: Iterator[dict[str, str]], columns: list[str]) -> Iterator[Sequence[str]]:
-    for one in objects:
+def _rows(
+    objects: Iterator[dict[str, str]], columns: list[str], table: Table, name: str, late: list[str]
+) -> Iterator[Sequence[str]]:
+    known, unread, missing = set(columns), dict[str, int](), set(late) & set(columns)
+    for number, one in enumerate(objects, 1):
+        for key in one.keys() - known:
+            unread.setdefault(key, number)
+        missing -= one.keys()
         yield [one.get(column, "") for column in columns]
+    if missing:
+        seen = ", ".join(column for column in columns if column not in missing)
+        raise SourceError(f'there is no column "{min(missing)}"', name, f"Its columns are: {seen}.")
+    if unread:
+        listed = ", ".join(f"{key} (object {at:,})" for key, at in itertools.islice(unread.items(), _LISTED))
+        table.notices.append(
+            f"{name}: {len(unread):,} columns come late and are read only where they are named: {listed}."
+        )
 
 
 def _objects(lines: io.TextIOBase, table: Table, name: str) -> Iterator[dict[str, str]]:
     wrong, first_wrong = 0, 0
-    for number, line in enumerate(lines, 1):
+    for number, line in enumerate(_lines(lines, table, name), 1):
         if not line.strip():
             continue
         try:
@@ -58,6 +80,23 @@ def _objects(lines: io.TextIOBase, table: Table, name: str) -> Iterator[dict[str
     if wrong:
         table.notices.append(
             f"{name}: {wrong:,} lines are no JSON objects and were left out, the first at line {first_wrong:,}."
+        )
+
+
+def _lines(text: io.TextIOBase, table: Table, name: str) -> Iterator[str]:
+    """The lines; "" in place of one that is too long, which is passed over piece by piece."""
+    long = 0
+    while line := text.readline(MOST_CHARACTERS):
+        if len(line) < MOST_CHARACTERS or line.endswith("\n"):
+            yield line
+            continue
+        long += 1
+        while line and not line.endswith("\n"):
+            line = text.readline(MOST_CHARACTERS)
+        yield ""
+    if long:
+        table.notices.append(
+            f"{name}: {long:,} lines are longer than {MOST_CHARACTERS / 1e6:g} million characters and were left out."
         )
 
 

@@ -11,7 +11,8 @@ from jagged_lens.gather.tables.json_lines import open_json_lines
 from jagged_lens.gather.tables.parquet import open_parquet
 from jagged_lens.gather.tables.separated import open_separated
 from jagged_lens.gather.tables.spreadsheet import open_ods, open_xlsx
-from jagged_lens.gather.tables.table import Table
+from jagged_lens.gather.tables.table import Table, checked_width
+from jagged_lens.named_file import plain_file
 
 TABLES: dict[str, Callable[[Path, str, Source], Table]] = {
     ".csv": open_separated,
@@ -27,6 +28,7 @@ TABLES: dict[str, Callable[[Path, str, Source], Table]] = {
 
 def open_table(path: Path, name: str, source: Source) -> Table:
     """The table in a file. SourceError where it cannot be read as one."""
+    plain_file(path)
     with path.open("rb") as file:
         start = file.read(4)
     opener = TABLES[path.suffix.lower()]
@@ -36,4 +38,22 @@ def open_table(path: Path, name: str, source: Source) -> Table:
         opener = open_xlsx
     elif not start:
         raise SourceError("the file is empty", name)
-    return opener(path, name, source)
+    table = opener(path, name, source)
+    try:
+        checked_width(table.columns, name)
+    except SourceError:
+        table.close()
+        raise
+    return table
+
+
+def is_hard(path: Path) -> bool:
+    """Whether the library behind a table could be made to hang or to eat memory, so that it is read where it can be killed."""
+    if path.suffix.lower() not in TABLES:
+        return False
+    try:
+        with path.open("rb") as file:
+            start = file.read(4)
+    except OSError:
+        return False
+    return TABLES[path.suffix.lower()] in (open_xlsx, open_ods, open_parquet) or start in (b"PAR1", b"PK\x03\x04")

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import itertools
-import sys
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
@@ -19,7 +18,8 @@ _START = 1 << 20
 _SHOWN = {"\t": "tab"}
 _MEANT = {"tab": "\t", "\\t": "\t"}
 
-csv.field_size_limit(min(sys.maxsize, 2**31 - 1))
+MOST_CHARACTERS = 50_000_000  # of one field: the parser takes four bytes and more for each
+csv.field_size_limit(MOST_CHARACTERS)
 
 
 def open_separated(path: Path, name: str, source: Source) -> Table:
@@ -47,15 +47,15 @@ def _table(text: io.TextIOBase, start: str, name: str, source: Source, encoding:
         raise SourceError(f'the separator "{source.separator}" is longer than one character', name, "Such as , or tab.")
     if not separator:
         separator = "\t" if name.lower().endswith(".tsv") else separator_of(start)
-    lines = (line.replace("\0", "\ufffd") for line in text) if "\0" in start else text
-    reader = csv.reader(lines, delimiter=separator)
-    first = list(itertools.islice(_checked(reader, name), 30))
+    notices: list[str] = []
+    found = _parsed(_lines(text, name), separator, name, notices)
+    first = list(itertools.islice(found, 30))
     if source.header == "guess" and not any(cell.strip() for row in first[:1] for cell in row):
         raise SourceError("the table has no header row", name, "The first row must name the columns.")
     header = source.header == "yes" or (source.header == "guess" and has_header(first))
     width = len(first[0]) if first else 0
     columns = named(first[0] if header and first else [""] * width)
-    table = Table(columns, iter(()), share)  # type: ignore[arg-type]
+    table = Table(columns, iter(()), share, notices)  # type: ignore[arg-type]
     table.settings = {
         "encoding": encoding.removesuffix("-sig"),
         "separator": _SHOWN.get(separator, separator),
@@ -63,20 +63,68 @@ def _table(text: io.TextIOBase, start: str, name: str, source: Source, encoding:
     }
     table.choices = {"separator": [_SHOWN.get(one, one) for one in SEPARATORS]}
     table.close = text.close
-    table.rows = _rows(itertools.chain(first[header:], _checked(reader, name)), table, name)
+    table.rows = _rows(itertools.chain(first[header:], found), table, name)
     if not source.encoding and table.settings["encoding"] not in ("utf-8", ""):
         table.notices.append(f"{name} was read as {table.settings['encoding']}.")
     return table
 
 
-def _checked(reader: Iterator[list[str]], name: str) -> Iterator[list[str]]:
-    try:
-        for row in reader:
-            if row:
-                yield row
-    except csv.Error as error:
-        line = getattr(reader, "line_num", 0)
-        raise SourceError(f"the table is broken at line {line} ({error})", name) from error
+def _lines(text: io.TextIOBase, name: str) -> Iterator[str]:
+    """The lines of a text; NUL, at which a parser stumbles, as U+FFFD."""
+    while line := text.readline(MOST_CHARACTERS + 1):
+        if len(line) > MOST_CHARACTERS:
+            raise SourceError(f"a line of it is longer than {MOST_CHARACTERS / 1e6:g} million characters", name)
+        yield line.replace("\0", "\ufffd") if "\0" in line else line
+
+
+class _Fed:
+    """Lines on their way to the parser. since: those of the row that it is at; over: whether they have come to an end."""
+
+    def __init__(self, lines: Iterator[str]) -> None:
+        self._lines = lines
+        self.since: list[str] = []
+        self.over = False
+
+    def __iter__(self) -> _Fed:
+        return self
+
+    def __next__(self) -> str:
+        try:
+            line = next(self._lines)
+        except StopIteration:
+            self.over = True
+            raise
+        self.since.append(line)
+        return line
+
+
+def _parsed(lines: Iterator[str], separator: str, name: str, notices: list[str]) -> Iterator[list[str]]:
+    """The rows that hold something. Where a quotation mark is never closed, nothing that stands behind it is swallowed: from
+    there on each line is a row, and a notice says so."""
+    fed, at = _Fed(lines), 0
+    reader = csv.reader(fed, delimiter=separator)
+    while True:
+        try:
+            row = next(reader)
+        except StopIteration:
+            return
+        except csv.Error as error:
+            if len(fed.since) < 2:
+                raise SourceError(f"the table is broken at line {at + 1:,} ({error})", name) from error
+            row, broken = [], True
+        else:
+            broken = fed.over and bool(fed.since)
+        if broken:
+            notices.append(
+                f"{name}: a quotation mark in line {at + 1:,} is never closed; from there on each line was read as a row."
+            )
+            rest = csv.reader(itertools.chain(fed.since, fed), delimiter=separator, quoting=csv.QUOTE_NONE)
+            yield from filter(None, rest)
+            return
+        at += len(fed.since)
+        fed.since.clear()
+        if row:
+            yield row
 
 
 def _rows(rows: Iterator[list[str]], table: Table, name: str) -> Iterator[Sequence[str]]:
@@ -84,7 +132,7 @@ def _rows(rows: Iterator[list[str]], table: Table, name: str) -> Iterator[Sequen
     for row in rows:
         total += 1
         ragged += len(row) != width
-        yield row
+        yield row[:width]
     if ragged:
         table.notices.append(f"{name}: {ragged:,} of {total:,} rows do not have {width} fields; gaps were left empty.")
 

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import itertools
 import zipfile
+import zlib
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
 from jagged_lens.errors import SourceError
+from jagged_lens.gather.readers.opendocument import plain_paragraph
 from jagged_lens.gather.readers.piece import Unreadable
 from jagged_lens.gather.readers.zip_limits import guarded
 from jagged_lens.gather.source import Source
-from jagged_lens.gather.tables.table import Table, cell_text, has_header, named
+from jagged_lens.gather.tables.table import MOST_COLUMNS, Table, cell_text, has_header, named
 
+_MOST_ROWS = 1_048_576  # of a sheet
+_MOST_CELLS = 1_000_000  # that one row gives by being repeated
 _MOST_REPEATED = 10_000  # cells or rows that an .ods says to repeat: beyond this it is the empty rest of the sheet
 
 
@@ -28,7 +32,9 @@ def open_xlsx(path: Path, name: str, source: Source) -> Table:
         order = [sheets[chosen]] if source.sheet else sheets
         for sheet in order:
             sheet.reset_dimensions()  # what the file says of its own size is not to be relied on
-            rows = (tuple(map(cell_text, row)) for row in sheet.iter_rows(values_only=True))
+            # A row beyond what the format allows is no row: a file can claim a thousand million of them.
+            cells = itertools.islice(sheet.iter_rows(values_only=True), _MOST_ROWS)
+            rows = (tuple(map(cell_text, row)) for row in cells)
             first = list(itertools.islice((row for row in rows if any(row)), 30))
             if first:
                 break
@@ -69,7 +75,6 @@ def open_ods(path: Path, name: str, source: Source) -> Table:
 
 
 def _ods_rows(sheet: Any) -> Iterator[Sequence[str]]:
-    from odf import teletype
     from odf.namespaces import OFFICENS, TABLENS
     from odf.table import CoveredTableCell, TableCell, TableRow
     from odf.text import P
@@ -85,11 +90,13 @@ def _ods_rows(sheet: Any) -> Iterator[Sequence[str]]:
             elif kind == "date":
                 text = str(cell.getAttrNS(OFFICENS, "date-value")).replace("T00:00:00", "")
             else:
-                text = "\n".join(teletype.extractText(part) for part in cell.getElementsByType(P))
+                text = "\n".join(plain_paragraph(part) for part in cell.getElementsByType(P))
             repeated = min(int(cell.getAttrNS(TABLENS, "number-columns-repeated") or 1), _MOST_REPEATED)
             cells += [text] * (repeated if text or repeated < 100 else 1)
+            if len(cells) > MOST_COLUMNS:
+                raise SourceError(f"a row has more than {MOST_COLUMNS:,} cells", "the spreadsheet")
         times = int(row.getAttrNS(TABLENS, "number-rows-repeated") or 1)
-        for _ in range(min(times, _MOST_REPEATED) if any(cells) else 1):
+        for _ in range(min(times, _MOST_REPEATED, max(_MOST_CELLS // len(cells), 1)) if any(cells) else 1):
             yield cells
 
 
@@ -101,7 +108,7 @@ def _check(path: Path, name: str) -> None:
             locked = "META-INF/manifest.xml" in names and b"encryption-data" in archive.read("META-INF/manifest.xml")
     except Unreadable as error:
         raise SourceError(str(error), name) from error
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
         with path.open("rb") as file:
             locked = file.read(4) == b"\xd0\xcf\x11\xe0"
         if not locked:
@@ -123,6 +130,8 @@ def _careful(rows: Iterator[Sequence[str]], name: str) -> Iterator[Sequence[str]
         for row in rows:
             if any(row):
                 yield row
+    except SourceError:
+        raise
     except Exception as error:
         raise SourceError("the spreadsheet is damaged", name) from error
 

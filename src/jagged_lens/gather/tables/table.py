@@ -8,6 +8,10 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from jagged_lens.errors import SourceError
+
+MOST_COLUMNS = 16_384  # as many as a sheet of a spreadsheet may have
+
 
 @dataclass
 class Table:
@@ -49,16 +53,22 @@ def cell_text(value: Any) -> str:
 
 def named(header: Sequence[str]) -> list[str]:
     """The names of columns: stripped, an empty one by its place, one that is there already with a number."""
-    found: list[str] = []
-    seen: set[str] = set()
+    seen: dict[str, int] = {}
     for place, name in enumerate(header, 1):
-        plain = " ".join(name.split()) or f"column {place}"
-        own, number = plain, 2
+        plain = own = " ".join(name.split()) or f"column {place}"
         while own in seen:
-            own, number = f"{plain} {number}", number + 1
-        seen.add(own)
-        found.append(own)
-    return found
+            seen[plain] += 1
+            own = f"{plain} {seen[plain]}"
+        seen[own] = 1
+    return list(seen)
+
+
+def checked_width(columns: Sequence[str], name: str) -> None:
+    """SourceError where a table has more columns than anyone can look at, or none."""
+    if len(columns) > MOST_COLUMNS:
+        raise SourceError(f"it has {len(columns):,} columns, more than the {MOST_COLUMNS:,} that are read", name)
+    if not columns:
+        raise SourceError("it has no columns", name)
 
 
 def has_header(rows: Sequence[Sequence[str]]) -> bool:
