@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import importlib.metadata
 import os
 import platform
@@ -25,10 +26,11 @@ from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, Worker, compute, r
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectFile, opened
+from jagged_lens.project import ENDING, Reading, opened
 
 WRONG = 2
 STOPPED = 130
+_HALF = ".half-written-"
 
 
 @click.group(invoke_without_command=True)
@@ -77,11 +79,21 @@ def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
     except JaggedLensError as error:
         click.echo(f"jagged-lens: {_one_line(error)}", err=True)
         sys.exit(WRONG)
+    except _StoppedHalfway as error:
+        click.echo(f"jagged-lens: stopped; {error} in {_shown(str(out))} are new, the others as they were", err=True)
+        sys.exit(STOPPED)
     except (Stopped, KeyboardInterrupt):
         click.echo("jagged-lens: stopped; nothing was written", err=True)
         sys.exit(STOPPED)
+    except (MemoryError, RuntimeError) as error:
+        if isinstance(error, RuntimeError) and "thread" not in str(error):
+            raise
+        click.echo(
+            "jagged-lens: there is not enough memory. Use fewer documents or terms, or a higher limit.", err=True
+        )
+        sys.exit(1)
     except OSError as error:
-        click.echo(f"jagged-lens: {out}: cannot be written ({error.strerror})", err=True)
+        click.echo(f"jagged-lens: {_shown(str(out))}: cannot be written ({error.strerror})", err=True)
         sys.exit(1)
 
 
@@ -145,7 +157,7 @@ def _job(path: Path, lens: str | None) -> Job:
         state = state.chosen(names.index(lens))
     own = tuple((label.name, label.values) for label in state.labels)
     aside = frozenset(key for key, _ in state.aside)
-    return Job(state.recipe, state.folder, aside, own, state.taken, ProjectFile(path))
+    return Job(state.recipe, state.folder, aside, own, state.taken, Reading(path))
 
 
 def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
@@ -153,9 +165,11 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     recipe = job.recipe
     out.mkdir(parents=True, exist_ok=True)
     witness = _Bar(sys.stderr.isatty())
+    job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {_one_line(error)}", err=True))
     results = compute(job, Recent(), witness)
     witness.close()
-    half = Path(tempfile.mkdtemp(prefix=".half-written-", dir=out))
+    _tidy(out)
+    half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
     try:
         write_run(half, results, recipe.compare.neighbours)
         write_json(
@@ -169,14 +183,43 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
                 "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
             },
         )
-        for file in sorted(half.iterdir()):
-            os.replace(file, out / file.name)
+        _move(half, out)
     finally:
         shutil.rmtree(half, ignore_errors=True)
     for notice in results["corpus"].notices:
-        click.echo(f"jagged-lens: note: {notice}", err=True)
+        click.echo(f"jagged-lens: note: {_shown(notice)}", err=True)
     for one in results["corpus"].unread:
-        click.echo(f"jagged-lens: not read: {' '.join(one.name.split())}: {one.reason}", err=True)
+        click.echo(f"jagged-lens: not read: {_shown(one.name)}: {_shown(one.reason)}", err=True)
+
+
+class _StoppedHalfway(Exception):  # noqa: N818
+    """The run was stopped while its files were put in the place of older ones; the message says how many were."""
+
+
+def _move(half: Path, out: Path) -> None:
+    """Put finished files in their place. It takes a moment, in which no signal is taken."""
+    files = sorted(half.iterdir())
+    held = (signal.SIGINT, signal.SIGTERM)
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, held)
+    moved = 0
+    try:
+        for file in files:
+            os.replace(file, out / file.name)
+            moved += 1
+    except (Stopped, KeyboardInterrupt):
+        if not moved:
+            raise
+        raise _StoppedHalfway(f"{moved} of {len(files)} files") from None
+    finally:
+        signal.pthread_sigmask(signal.SIG_SETMASK, before)
+
+
+def _tidy(out: Path) -> None:
+    """Remove what a run left half-written that was killed."""
+    for left in out.glob(f"{_HALF}*"):
+        process = left.name.removeprefix(_HALF).partition("-")[0]
+        if not process.isdigit() or not Path(f"/proc/{process}").exists():
+            shutil.rmtree(left, ignore_errors=True)
 
 
 def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
@@ -262,7 +305,13 @@ def _window(file: Path | None, pictures: Path | None = None) -> int:
 
 
 def _one_line(error: JaggedLensError) -> str:
-    return " ".join(str(error).split())
+    return _shown(str(error))
+
+
+def _shown(text: str) -> str:
+    """A text in one line, without what a terminal would take for a command to it."""
+    line = " ".join(text.split())
+    return "".join(one if one.isprintable() else "\ufffd" for one in line)
 
 
 def _toml(value: object) -> str:

@@ -168,6 +168,10 @@ class _Helper:
                     pipe.close()
         self._process.wait()
 
+    def __del__(self) -> None:
+        with contextlib.suppress(Exception):
+            self.end()
+
 
 class _Late(Exception):  # noqa: N818
     """The time is over."""

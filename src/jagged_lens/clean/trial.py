@@ -30,7 +30,14 @@ class Trial:
     sampled: int
 
 
-def try_rules(corpus: Corpus, before: CleanSettings, after: CleanSettings, row: int, folder: Path) -> Trial:
+def try_rules(
+    corpus: Corpus,
+    before: CleanSettings,
+    after: CleanSettings,
+    row: int,
+    folder: Path,
+    progress: Progress = unheard,
+) -> Trial:
     """Clean a document, and a sample of others, under both settings. The sample is the same each time.
 
     Where the document itself does not change, the first of the sample that does is shown in its place. TookTooLong where an
@@ -42,7 +49,8 @@ def try_rules(corpus: Corpus, before: CleanSettings, after: CleanSettings, row: 
     arguments = (sample, rows, before, after, folder)
     if not (before.has_expressions or after.has_expressions):
         return _tried(*arguments)
-    return call_killable(_tried, *arguments, seconds=SECONDS, what="the expression, on some hundred documents,")
+    what = "the expression, on some hundred documents,"
+    return call_killable(_tried, *arguments, progress=progress, seconds=SECONDS, what=what)
 
 
 def _tried(

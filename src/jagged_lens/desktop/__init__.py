@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import sys
 from pathlib import Path
 
@@ -12,15 +13,17 @@ from PyQt6.QtWidgets import QApplication
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.window import MainWindow
+from jagged_lens.errors import JaggedLensError, SourceError
+from jagged_lens.gather import TABLES
 from jagged_lens.lens import Worker
 from jagged_lens.linux import icon_file
-from jagged_lens.project import ENDING, Bench, Keeper, ProjectFile, crashed_projects, opened, unnamed_folder
+from jagged_lens.named_file import plain_file
+from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, opened, unnamed_folder
 
 
 def _keeper(path: Path | None) -> Keeper:
     """What keeps the project: its own file, or one without a name. JaggedLensError where it cannot be opened."""
     if path is not None and path.suffix.lower() == ENDING:
-        ProjectFile(path).verify()
         return Keeper(path, path.parent != unnamed_folder())
     return Keeper.unnamed()
 
@@ -32,8 +35,28 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     leave. RecipeError where the file is a recipe that cannot be used.
     """
     crashed = crashed_projects() if pictures is None else []
-    keeper = _keeper(path) if pictures is None else None
-    state = opened(path)
+    wrong: JaggedLensError | None = None
+    table = path.expanduser().absolute() if path is not None and path.suffix.lower() in TABLES else None
+    try:
+        state = opened(path)
+        if table is not None and pictures is None:
+            plain_file(table)
+            state = dataclasses.replace(
+                opened(None), folder=table.parent
+            )  # with the roles that are guessed in the window
+    except (JaggedLensError, OSError) as error:
+        if pictures is not None:
+            raise
+        # Whoever opened it from the desktop sees no terminal: the window says why.
+        wrong = error if isinstance(error, JaggedLensError) else SourceError(f"it cannot be read ({error.strerror})")
+        state = opened(None)
+    keeper, unkept = None, ""
+    try:
+        keeper = _keeper(path if wrong is None else None) if pictures is None else None
+    except JaggedLensError as error:
+        if path is not None and path.suffix.lower() == ENDING and wrong is None:
+            wrong, state = error, opened(None)
+        unkept = str(error)  # a state folder that is full or cannot be written must not keep the window shut
     looked = keeper.file.window() if keeper is not None else {}
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -60,6 +83,12 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         if bench.state.sources:
             window.start_tour_once()
         window.offer_left_over(crashed)
+        if wrong is not None and path is not None:
+            window.say_unopened(path, str(wrong))
+        elif unkept:
+            window.say_unkept(unkept)
+        elif table is not None:
+            window.take_in([table])
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all
 

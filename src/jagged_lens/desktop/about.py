@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import importlib.metadata
 import platform
+import re
 from typing import Any
 
 from jagged_lens import __version__
 
-_USED = (
-    "PyQt6", "pyqtgraph", "numpy", "scipy", "threadpoolctl", "PyStemmer", "charset-normalizer", "pydantic", "click", "tqdm",
-    "tomli-w", "platformdirs",
-)  # fmt: skip
+_USED = tuple(
+    re.split(r"[^\w.-]", wanted)[0]
+    for wanted in importlib.metadata.requires("jagged-lens") or ()
+    if "extra ==" not in wanted
+)
+"""What the project says that it needs."""
 
 
 def about_text() -> tuple[str, str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -31,6 +32,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.role_header import PreviewTable
 from jagged_lens.desktop.words import amount
 from jagged_lens.errors import JaggedLensError, RecipeError
@@ -40,12 +42,15 @@ from jagged_lens.gather import (
     Means,
     Preview,
     Source,
+    plain_source,
     preview,
+    roles_in,
     source_of,
     source_with,
     split_password,
-    tables_in,
+    tables_of,
 )
+from jagged_lens.progress import Progress
 
 _WAIT = 400  # milliseconds without a further change before the preview is made anew
 _MOST_PASTED = 20_000_000
@@ -61,6 +66,25 @@ _CUTS = (
     ("blank-line", "each paragraph a document"),
     ("at", "cut at a separator"),
 )
+
+
+_OF_TEXTS = ("cut", "cut-at", "replies", "path-labels")
+_NOTHING = object()
+
+
+def _entries(text: str) -> list[str]:
+    """Names between commas; a place that is left empty counts, unless all are."""
+    parts = [part.strip() for part in text.split(",")]
+    return parts if any(parts) else []
+
+
+def _labelled(text: str) -> list[str]:
+    """Labels written NAME = VALUE, several with commas between them; a value may hold commas itself.
+
+    >>> _labelled("origin = letters, cards, crop = bean")
+    ['origin = letters, cards', 'crop = bean']
+    """
+    return [part.strip() for part in re.split(r",(?=[^,=]+=)", text) if "=" in part]
 
 
 class AddSource(QDialog):
@@ -84,6 +108,8 @@ class AddSource(QDialog):
         self._kept = source
         self._seen: Preview | None = None
         self._roles_by_hand = source is not None
+        self._roles_touched = False
+        self._before: dict[str, Any] = {}  # what the fields say of a source that nobody has changed yet
         self._wait = QTimer(self)
         self._wait.setSingleShot(True)
         self._wait.setInterval(_WAIT)
@@ -91,6 +117,7 @@ class AddSource(QDialog):
         self._building = True
         self._lay_out()
         self._building = False
+        self._before = self._values()
         if source is not None:
             self._show_source(source)
         wide = self.fontMetrics().averageCharWidth()
@@ -123,7 +150,7 @@ class AddSource(QDialog):
         whole.addWidget(self._pages)
         whole.addWidget(self._table_options())
         whole.addWidget(self._text_options())
-        self.said = QLabel()
+        self.said = PlainLabel()
         self.said.setWordWrap(True)
         self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setAccessibleName("What was found")
@@ -232,14 +259,14 @@ class AddSource(QDialog):
             spin.setValue(value)
             spin.setAccessibleName(words)
             row.addWidget(spin)
-            row.addWidget(QLabel(words))
+            row.addWidget(PlainLabel(words))
             row.addSpacing(10)
         self.private = QCheckBox("private networks too")
         self.private.setToolTip("Allow addresses of this machine and of private networks, for this source alone")
         row.addWidget(self.private)
         row.addStretch(1)
         column.addLayout(row)
-        note = QLabel("Only these pages are fetched, when you add them; each site's robots.txt is respected.")
+        note = PlainLabel("Only these pages are fetched, when you add them; each site's robots.txt is respected.")
         theme.tone(note, "muted")
         column.addWidget(note)
         return page
@@ -262,13 +289,13 @@ class AddSource(QDialog):
             ("header", "First row names the columns", self.header),
             ("sheet", "Sheet", self.sheet),
         ):
-            label = QLabel(words)
+            label = PlainLabel(words)
             self._option_labels[name] = label
             row.addWidget(label)
             row.addWidget(choice)
             choice.setAccessibleName(words)
             choice.currentTextChanged.connect(self._reading_changed)
-        self.encoding_label = QLabel("Encoding")
+        self.encoding_label = PlainLabel("Encoding")
         row.addWidget(self.encoding_label)
         row.addWidget(self.encoding)
         self.encoding.setAccessibleName("Encoding")
@@ -283,7 +310,7 @@ class AddSource(QDialog):
         column = QVBoxLayout(self.text_options)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        row.addWidget(QLabel("A text is"))
+        row.addWidget(PlainLabel("A text is"))
         self.cut = QComboBox()
         self.cut.addItems([words for _, words in _CUTS])
         self.cut.setAccessibleName("What a text is cut into")
@@ -298,14 +325,14 @@ class AddSource(QDialog):
         row.addWidget(self.replies)
         column.addLayout(row)
         row = QHBoxLayout()
-        self.path_words = QLabel("Labels from the path")
+        self.path_words = PlainLabel("Labels from the path")
         row.addWidget(self.path_words)
         self.path_labels = self._line("Labels from the path", "names for its parts, from the left: year, district")
         row.addWidget(self.path_labels, 1)
-        row.addWidget(QLabel("Label of all"))
+        row.addWidget(PlainLabel("Label of all"))
         self.labelled = self._line("Label of all", "such as origin = letters")
         row.addWidget(self.labelled, 1)
-        self.text_encoding_label = QLabel("Encoding")
+        self.text_encoding_label = PlainLabel("Encoding")
         row.addWidget(self.text_encoding_label)
         self.text_encoding = self._line("Encoding of the texts", "detected")
         self.text_encoding.setMaximumWidth(self.fontMetrics().averageCharWidth() * 14)
@@ -359,62 +386,71 @@ class AddSource(QDialog):
         except ValueError:
             return text.strip()
 
-    def _source(self) -> Source | None:
-        """The source that the fields describe; None while nothing is filled in. RecipeError where it cannot be."""
-        values: dict[str, Any] = {}
+    def _values(self) -> dict[str, Any]:
+        """What the fields say, by recipe key."""
+        values: dict[str, Any] = dict.fromkeys(("file", "pasted", "database", "links", "table", "query"), "")
         kind = self.kind
         if kind == "file":
             values["file"] = self._relative(self.file.text()) if self.file.text().strip() else ""
         elif kind == "pasted":
             values["pasted"] = self.pasted.toPlainText()
         elif kind == "database":
-            address, password = split_password(self.database.text().strip())
+            address, _ = split_password(self.database.text().strip())
             values["database"] = self._relative(address) if "://" not in address else address
-            if password or self.password.text():
-                self._passwords[address] = password or self.password.text()
             query = self.query.text().strip()
             values["query" if query else "table"] = query or self.database_table.currentText().strip()
-            if not (query or values["table"]):
-                return None
         else:
             text = self.links.toPlainText().strip()
-            values["links"] = text if "://" in text else self._relative(text)
-            values |= {
-                "private": self.private.isChecked(),
-                "at-a-time": self.at_a_time.value(),
-                "page-seconds": self.page_seconds.value(),
-                "page-megabytes": self.page_megabytes.value(),
-            }
-        if not values[kind].strip():
-            return None
+            values["links"] = text if "://" in text or not text else self._relative(text)
         table = self._seen is not None and self._seen.is_table
-        values["header"] = self.header.currentText()
-        values["separator"] = self._unless_guessed("separator", self.separator.currentText().strip())
-        values["sheet"] = self._unless_guessed("sheet", self.sheet.currentText())
-        values["encoding"] = (self.encoding.currentText() if table else self.text_encoding.text()).strip()
-        if kind in ("file", "pasted") and not table:
-            values["cut"] = _CUTS[self.cut.currentIndex()][0]
-            values["cut-at"] = self.cut_at.text() if values["cut"] == "at" else ""
-            if values["cut"] == "at" and not values["cut-at"].strip():
-                values["cut"] = "no"
-            values["replies"] = "drop" if self.replies.isChecked() else "keep"
-            values["path-labels"] = [part.strip() for part in self.path_labels.text().split(",")]
-            if not any(values["path-labels"]):
-                values["path-labels"] = []
-        values["labelled"] = [part.strip() for part in self.labelled.text().split(",") if "=" in part]
-        source = source_of({key: value for key, value in values.items() if value not in ("", [])})
-        if table and self._roles_by_hand and self._seen is not None:
-            if self._kept is not None and not self.table.roles:
-                return dataclasses.replace(source, text=self._kept.text)
-            changed = source_with(source, self._seen.columns, self.table.roles)
-            return changed
+        cut = _CUTS[self.cut.currentIndex()][0]
+        return {
+            **values,
+            "private": self.private.isChecked(),
+            "at-a-time": self.at_a_time.value(),
+            "page-seconds": self.page_seconds.value(),
+            "page-megabytes": self.page_megabytes.value(),
+            "header": self.header.currentText(),
+            "separator": self.separator.currentText().strip(),
+            "sheet": self.sheet.currentText(),
+            "encoding": (self.encoding.currentText() if table else self.text_encoding.text()).strip(),
+            "cut": "no" if cut == "at" and not self.cut_at.text().strip() else cut,
+            "cut-at": self.cut_at.text() if cut == "at" else "",
+            "replies": "drop" if self.replies.isChecked() else "keep",
+            "path-labels": _entries(self.path_labels.text()),
+            "labelled": _labelled(self.labelled.text()),
+        }
+
+    def _source(self) -> Source | None:
+        """The source that the fields describe: what is there, with what was changed by hand and nothing else changed. None while
+        nothing is filled in. RecipeError where it cannot be."""
+        values = self._values()
+        self._note_password()
+        kind = self.kind
+        if not values[kind].strip() or (kind == "database" and not (values["query"] or values["table"])):
+            return None
+        kept = plain_source(self._kept) if self._kept is not None else {}
+        changed = {key: value for key, value in values.items() if value != self._before.get(key, _NOTHING)}
+        if self._seen is not None and self._seen.is_table:
+            for key in _OF_TEXTS:
+                changed.pop(key, None)
+        whole = {**kept, **changed}
+        others = {"file", "pasted", "database", "links"} - {kind}
+        for key in others | ({"table", "query"} if kind != "database" else set()):
+            whole.pop(key, None)
+        whole[kind] = changed.get(kind, kept.get(kind, values[kind]))
+        source = source_of({key: value for key, value in whole.items() if value not in ("", [])})
+        seen = self._seen
+        if seen is None or not seen.is_table or not self.table.roles:
+            return source
+        if self._kept is None or self._roles_touched or roles_in(source, seen.columns) is None:
+            return source_with(source, seen.columns, self.table.roles)
         return source
 
-    def _unless_guessed(self, name: str, value: str) -> str:
-        """A value as it is chosen; "" where it is what was guessed, so that the guess stays one."""
-        seen = self._seen
-        guessed = seen is not None and not getattr(seen.source, name) and seen.settings.get(name) == value
-        return "" if guessed else value
+    def _note_password(self) -> None:
+        address, password = split_password(self.database.text().strip())
+        if self.kind == "database" and (password or self.password.text()):
+            self._passwords[address] = password or self.password.text()
 
     # What happens when something is changed.
 
@@ -424,7 +460,7 @@ class AddSource(QDialog):
 
     def _reading_changed(self) -> None:
         if not self._building:
-            self._roles_by_hand = False
+            self._roles_by_hand = self._kept is not None
             self._changed()
 
     def _cut_changed(self) -> None:
@@ -432,14 +468,14 @@ class AddSource(QDialog):
         self._changed()
 
     def _roles_changed(self) -> None:
-        self._roles_by_hand = True
+        self._roles_by_hand = self._roles_touched = True
         self._say()
 
     def _look(self) -> None:
         """Make the preview anew, in a thread."""
         by_hand = self._roles_by_hand
         try:
-            source = self._kept_roles() if by_hand and self._seen is None else self._source()
+            source = self._source()
         except RecipeError as error:
             self._failed(error)
             return
@@ -455,16 +491,13 @@ class AddSource(QDialog):
         means = Means(self._folder, 2, dict(self._passwords))
         self.said.setText("Looking …")
 
-        def question() -> Preview | JaggedLensError:
+        def question(progress: Progress) -> Preview | JaggedLensError:
             try:
-                return preview(source, means)
+                return preview(source, means, progress)
             except JaggedLensError as error:
                 return error
 
-        self._asker.ask("preview", question, self._show)
-
-    def _kept_roles(self) -> Source | None:
-        return self._kept
+        self._asker.ask_stoppable("preview", question, self._show)
 
     def _show(self, found: Preview | JaggedLensError) -> None:
         if isinstance(found, JaggedLensError):
@@ -472,6 +505,7 @@ class AddSource(QDialog):
             return
         self._seen = found
         self.table.show_preview(found)
+        untouched = {key for key, value in self._values().items() if self._before.get(key, _NOTHING) == value}
         if found.is_table:
             self._building = True
             for name, field in (("separator", self.separator), ("sheet", self.sheet)):
@@ -489,6 +523,8 @@ class AddSource(QDialog):
                 line.setPlaceholderText(found.settings["encoding"])
             self._building = False
             self._roles_by_hand = True
+        now = self._values()
+        self._before |= {key: now[key] for key in untouched & {"separator", "sheet", "header", "encoding"}}
         self._show_options()
         self._say()
 
@@ -565,16 +601,21 @@ class AddSource(QDialog):
         if source is None:
             self.said.setText("Say first where the documents are.")
             return
+        self._give_up()
         self.accept()
         self._done(source, self._passwords)
 
     def reject(self) -> None:
-        self._asker.forget("preview")
+        self._give_up()
         super().reject()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self._asker.forget("preview")
+        self._give_up()
         super().closeEvent(event)
+
+    def _give_up(self) -> None:
+        for topic in ("preview", "tables"):
+            self._asker.forget(topic)
 
     # Files and tables from lists.
 
@@ -603,21 +644,20 @@ class AddSource(QDialog):
             self.links.setPlainText(name)
 
     def _list_tables(self) -> None:
-        address, password = split_password(self.database.text().strip())
+        address, _ = split_password(self.database.text().strip())
         if not address:
             return
-        if password or self.password.text():
-            self._passwords[address] = password or self.password.text()
-        folder, passwords = self._folder, dict(self._passwords)
+        self._note_password()
+        means = Means(self._folder, 1, dict(self._passwords))
         self.said.setText("Asking the database …")
 
-        def question() -> list[str] | JaggedLensError:
+        def question(progress: Progress) -> list[str] | JaggedLensError:
             try:
-                return tables_in(address, folder, passwords)
+                return tables_of(address, means, progress)
             except JaggedLensError as error:
                 return error
 
-        self._asker.ask("tables", question, self._show_tables)
+        self._asker.ask_stoppable("tables", question, self._show_tables)
 
     def _show_tables(self, found: list[str] | JaggedLensError) -> None:
         if isinstance(found, JaggedLensError):
@@ -658,4 +698,5 @@ class AddSource(QDialog):
         self.path_labels.setText(", ".join(source.path_labels))
         self.labelled.setText(", ".join(source.labelled))
         self._building = False
+        self._before = self._values()
         self._look_now()

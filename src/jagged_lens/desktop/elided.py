@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QLabel, QToolTip
+
+from jagged_lens.desktop.plain import PlainLabel, show_tip
 
 _LEAST = 3  # letters
 
 
-class ElidedLabel(QLabel):
+class ElidedLabel(PlainLabel):
     """A line that ends in dots where it has no room; the pointer over it then shows the whole of it."""
 
     def minimumSizeHint(self) -> QSize:
@@ -26,6 +27,6 @@ class ElidedLabel(QLabel):
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and not self.toolTip() and self.shown() != self.text():
-            QToolTip.showText(event.globalPos(), self.text(), self)
+            show_tip(event.globalPos(), self.text(), self)
             return True
         return super().event(event)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import find
 from jagged_lens.project import Bench
@@ -27,7 +28,7 @@ class FindBar(QFrame):
         self._asker = asker
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 4)
-        label = QLabel("Find in all texts")
+        label = PlainLabel("Find in all texts")
         row.addWidget(label)
         self.field = QLineEdit()
         self.field.setPlaceholderText('slugs   "first sowing"   seed*')
@@ -36,7 +37,7 @@ class FindBar(QFrame):
         self.field.setMaximumWidth(420)
         label.setBuddy(self.field)
         row.addWidget(self.field, 1)
-        self.said = QLabel()
+        self.said = PlainLabel()
         theme.tone(self.said, "muted")
         row.addWidget(self.said, 1)
         close = QPushButton("Close")

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.arrangement import Column
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.table import TableView
 
 
@@ -26,7 +27,7 @@ class Listing(QDialog):
         super().__init__(parent)
         self.setWindowTitle(title)
         column = QVBoxLayout(self)
-        said = QLabel(words)
+        said = PlainLabel(words)
         said.setWordWrap(True)
         column.addWidget(said)
         self.table = TableView(title)

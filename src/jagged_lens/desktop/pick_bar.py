@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QPushButton, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.words import TITLES, amount
 from jagged_lens.lens import PARTS
 from jagged_lens.project import Bench
@@ -30,7 +33,7 @@ class PickBar(QFrame):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 2, 12, 2)
         row.setSpacing(8)
-        self.count = QLabel()
+        self.count = PlainLabel()
         self.count.setFont(theme.ui_font(bold=True))
         row.addWidget(self.count)
         self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
@@ -45,7 +48,7 @@ class PickBar(QFrame):
         self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
         for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
             row.addWidget(button)
-        self.terms = QLabel()
+        self.terms = PlainLabel()
         self.terms.setFont(theme.ui_font(bold=True))
         row.addWidget(self.terms)
         self.group_terms = self._action(
@@ -58,9 +61,13 @@ class PickBar(QFrame):
         for button in (self.group_terms, self.of_terms, self.clear_terms):
             row.addWidget(button)
         row.addStretch(1)
-        self.said = QLabel()
+        self.said = PlainLabel()
         theme.tone(self.said, "muted")
         row.addWidget(self.said)
+        self.offered = self._action("", "", self._take_offer)
+        self.offered.hide()
+        self._offer: Callable[[], None] | None = None
+        row.addWidget(self.offered)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
@@ -114,6 +121,20 @@ class PickBar(QFrame):
     def say(self, words: str) -> None:
         """A short word at the right of the bar."""
         self.said.setText(words)
+        self.offered.hide()
+
+    def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
+        """A short word, and what can be done about it."""
+        self.say(words)
+        self._offer = does
+        self.offered.setText(action)
+        self.offered.setAccessibleName(f"{action} {words}")
+        self.offered.show()
+
+    def _take_offer(self) -> None:
+        self.offered.hide()
+        if self._offer is not None:
+            self._offer()
 
     def _progress(self, _: str = "") -> None:
         if not self._due.isActive():

@@ -14,13 +14,13 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QDoubleSpinBox,
     QFormLayout,
-    QLabel,
     QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import PlainLabel
 
 LOOKS = ("system", "light", "dark")
 
@@ -96,7 +96,7 @@ class PreferencesWindow(QDialog):
         self.threads.setRange(1, 64)
         self.threads.setValue(preferences.threads)
         form.addRow("Threads that compute", self.threads)
-        note = QLabel("Results do not depend on memory and threads. Both take effect with the next computation.")
+        note = PlainLabel("Results do not depend on memory and threads. Both take effect with the next computation.")
         theme.tone(note, "muted")
         note.setWordWrap(True)
         column.addWidget(note)

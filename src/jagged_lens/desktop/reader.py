@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt, QUrl
 from PyQt6.QtGui import QDesktopServices, QFontMetricsF, QPainter, QPen
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QListView,
     QPushButton,
     QScrollArea,
@@ -27,7 +28,8 @@ from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.group_colours import group_colour, letter_ink
-from jagged_lens.desktop.marked_text import Mark, MarkedText
+from jagged_lens.desktop.marked_text import Mark, MarkedText, Spans
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.term_sheet import TermSheet
 from jagged_lens.desktop.words import amount
 from jagged_lens.explain import (
@@ -151,11 +153,11 @@ class DocumentView(QWidget):
         self._bench = bench
         self._mark = mark
         self._row = -1
-        self.title = QLabel()
+        self.title = PlainLabel()
         self.title.setFont(theme.ui_font(1.02, bold=True))
         self.title.setWordWrap(True)
         self.title.setTextFormat(Qt.TextFormat.PlainText)
-        self.meta = QLabel()
+        self.meta = PlainLabel()
         self.meta.setFont(theme.ui_font(0.9))
         theme.tone(self.meta, "muted")
         self.meta.setWordWrap(True)
@@ -174,9 +176,9 @@ class DocumentView(QWidget):
         self,
         corpus: Corpus,
         row: int,
-        marks: list[Mark] | None = None,
-        differs: list[tuple[int, int]] | None = None,
-        cleaned: tuple[list[tuple[int, int]], list[tuple[int, int]]] = ([], []),
+        marks: Sequence[Mark] | NDArray[np.float64] = (),
+        differs: Spans = (),
+        cleaned: tuple[Spans, Spans] = ((), ()),
     ) -> None:
         title = corpus.titles[row]
         self.title.setText(f"{self._mark}  {title}" if self._mark else title)
@@ -186,7 +188,7 @@ class DocumentView(QWidget):
         self.origin.setVisible(self._bench.origin(row) is not None)
         text = corpus.texts[row]
         self.text.setAccessibleName(f"Text of {title}")
-        self.text.show_text(text if text.strip() else "(This document is empty.)", marks or (), differs or (), *cleaned)
+        self.text.show_text(text if text.strip() else "(This document is empty.)", marks, differs, *cleaned)
 
     def _open_origin(self) -> None:
         origin = self._bench.origin(self._row)
@@ -246,7 +248,7 @@ class Reader(QWidget):
         self.show_pick()
 
     def _make_empty(self) -> None:
-        self.empty = QLabel(
+        self.empty = PlainLabel(
             "Click a point, a row or a card to read a document here.\n\n"
             "Several picked documents are listed, with the terms that tell them apart from the rest."
         )
@@ -260,7 +262,7 @@ class Reader(QWidget):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        self.apart = QLabel()
+        self.apart = PlainLabel()
         self.apart.setWordWrap(True)
         self.apart.setTextFormat(Qt.TextFormat.PlainText)
         self.apart.setAccessibleName("Terms that tell the picked documents apart")
@@ -299,7 +301,9 @@ class Reader(QWidget):
         rule.setFrameShape(QFrame.Shape.HLine)
         theme.tone(rule, "hairline")
         key = QHBoxLayout()
-        self.key = QLabel("Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has.")
+        self.key = PlainLabel(
+            "Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has."
+        )
         self.key.setFont(theme.ui_font(0.88))
         self.key.setWordWrap(True)
         theme.tone(self.key, "muted")
@@ -376,11 +380,11 @@ class Reader(QWidget):
         results = self._bench.results
         corpus, space = results["corpus"], results.get("space")
         hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
-        cleaned: tuple[list[tuple[int, int]], list[tuple[int, int]]] = ([], [])
+        cleaned: tuple[Spans, Spans] = ((), ())
         if self.cleaned_button.isChecked() and self._bench.ready("tokens"):
             kept, taken = cleaned_spans(results["tokens"], row)
-            cleaned = (kept.tolist(), taken.tolist())
-        self.one.show_document(corpus, row, hits, None, cleaned)
+            cleaned = (kept, taken)
+        self.one.show_document(corpus, row, hits, (), cleaned)
         wanted = self.terms_button.isChecked() and self._bench.ready("tokens", "space")
         self.term_sheet.setVisible(wanted)
         place = np.flatnonzero(self._bench.lens_rows() == row)
@@ -391,13 +395,14 @@ class Reader(QWidget):
             return
         tokens, settings, at = results["tokens"], self._bench.recipe.terms, int(place[0])
 
-        def found() -> tuple[DocumentTerms, list[str], Marks]:
-            terms = document_terms(space, at)
-            return terms, list(space.terms.shown.take(terms.columns)), term_marks(tokens, space.terms, settings, at)
+        def found() -> tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]:
+            terms, marks = document_terms(space, at), term_marks(tokens, space.terms, settings, at)
+            return terms, list(space.terms.shown.take(terms.columns)), marks, weight_marks(space, at, marks)
 
-        def show(answer: tuple[DocumentTerms, list[str], Marks]) -> None:
-            self.one.show_document(corpus, row, [*weight_marks(space, at, answer[2]), *hits], None, cleaned)
-            self.term_sheet.show_terms(*answer)
+        def show(answer: tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]) -> None:
+            marks = np.concatenate((answer[3], np.array(hits, np.float64).reshape(-1, 3)))
+            self.one.show_document(corpus, row, marks, (), cleaned)
+            self.term_sheet.show_terms(*answer[:3])
 
         self._asker.ask("marks of a document", found, show)
 
@@ -455,14 +460,22 @@ class Reader(QWidget):
             self._bench.pick.set(rows, self._bench.pick.reading)
 
 
-def weight_marks(space: VectorSpace, row: int, marks: Marks) -> list[Mark]:
-    """The terms of one document, each stretch as strong as its term weighs there."""
+def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float64]:
+    """The terms of one document, each stretch as strong as its term weighs there: start, end and strength (float64, n × 3),
+    the longest first."""
     own = slice(space.weights.indptr[row], space.weights.indptr[row + 1])
-    weight = dict(zip(space.weights.indices[own].tolist(), np.abs(space.weights.data[own]).tolist(), strict=True))
-    heaviest = max(weight.values(), default=1.0) or 1.0
-    places = zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True)
-    longest_first = sorted(places, key=lambda place: place[1] - place[2])
-    return [(start, end, weight.get(column, 0.0) / heaviest) for column, start, end in longest_first]
+    columns, weights = space.weights.indices[own], np.abs(space.weights.data[own]).astype(np.float64)
+    order = np.argsort(columns, kind="stable")
+    columns, weights = columns[order], weights[order]
+    at = np.searchsorted(columns, marks.column)
+    known = at < len(columns)
+    known[known] = columns[at[known]] == marks.column[known]
+    strength = np.zeros(len(marks.column))
+    strength[known] = weights[at[known]] / (weights.max(initial=0) or 1.0)
+    longest_first = np.argsort(marks.start - marks.end, kind="stable")
+    found: NDArray[np.float64] = np.empty((len(strength), 3))
+    found[:, 0], found[:, 1], found[:, 2] = marks.start, marks.end, strength
+    return found[longest_first]
 
 
 def pair_marks(parts: PairParts, marks: Marks) -> list[Mark]:

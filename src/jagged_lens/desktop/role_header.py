@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import tip
 from jagged_lens.gather import ROLES, Preview, Role, warning
 
+_MOST_IN_SIGHT = 60
 _LEAST, _MOST = 14, 46  # characters of a column
 
 
@@ -37,7 +39,8 @@ class _Rows(QAbstractTableModel):
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         row = self.rows[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
-            return row[index.column()] if index.column() < len(row) else ""
+            cell = row[index.column()] if index.column() < len(row) else ""
+            return tip(cell) if role == Qt.ItemDataRole.ToolTipRole else cell
         if role == Qt.ItemDataRole.ForegroundRole and self.roles and self.roles[index.column()] == "leave out":
             return theme.colour("muted")
         return None
@@ -53,7 +56,9 @@ class _RoleHeader(QHeaderView):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
-        self.choices: list[QComboBox] = []
+        self.roles: list[Role] = []
+        self.choices: dict[int, QComboBox] = {}  # of the columns that have been in sight: a table can have thousands
+        self.chosen: Callable[[int], None] = lambda at: None
         self.warned: list[bool] = []
         self.sectionResized.connect(self.place)
         self.setSectionsClickable(False)
@@ -62,16 +67,45 @@ class _RoleHeader(QHeaderView):
     def sizeHint(self) -> QSize:
         size = super().sizeHint()
         line = self.fontMetrics().height()
-        size.setHeight(int(line * (3.7 if self.choices else 1.7)))
+        size.setHeight(int(line * (3.7 if self.roles else 1.7)))
         return size
 
     def place(self) -> None:
-        """Put each choice below the name of its column."""
-        line = self.fontMetrics().height()
-        for at, choice in enumerate(self.choices):
+        """Put a choice below the name of each column in sight."""
+        if not self.roles:
+            return
+        line, viewport = self.fontMetrics().height(), self.viewport()
+        assert viewport is not None
+        first, last = self.visualIndexAt(0), self.visualIndexAt(viewport.width() - 1)
+        inside = range(max(first, 0), (last if last >= 0 else len(self.roles) - 1) + 1)
+        for at, choice in self.choices.items():
+            if at not in inside:
+                choice.hide()
+        for at in inside[:_MOST_IN_SIGHT]:
+            choice = self.choice(at)
             left, width = self.sectionViewportPosition(at), self.sectionSize(at)
             choice.setGeometry(left + 3, int(line * 1.65), width - 6, int(line * 1.8))
             choice.show()
+
+    def choice(self, at: int) -> QComboBox:
+        """The choice of a column's role."""
+        if at not in self.choices:
+            model = self.model()
+            assert model is not None
+            choice = QComboBox(self.viewport())
+            choice.addItems(ROLES)
+            choice.setCurrentText(self.roles[at])
+            name = model.headerData(at, Qt.Orientation.Horizontal, Qt.ItemDataRole.DisplayRole)
+            choice.setAccessibleName(f"Role of {name}")
+            choice.currentTextChanged.connect(lambda _: self.chosen(at))
+            self.choices[at] = choice
+        return self.choices[at]
+
+    def forget(self) -> None:
+        for choice in self.choices.values():
+            choice.setParent(None)  # type: ignore[call-overload]
+            choice.deleteLater()
+        self.choices, self.roles = {}, []
 
     def paintSection(self, painter: QPainter | None, rect: QRect, logicalIndex: int) -> None:  # noqa: N803 - Qt's name
         assert painter is not None
@@ -101,6 +135,7 @@ class PreviewTable(QTableView):
         self.rows = _Rows()
         self.setModel(self.rows)
         self.header = _RoleHeader(self)
+        self.header.chosen = self._role_chosen
         self.setHorizontalHeader(self.header)
         self.setAccessibleName("Preview: the first rows")
         self.setShowGrid(False)
@@ -119,28 +154,21 @@ class PreviewTable(QTableView):
 
     def show_preview(self, preview: Preview | None) -> None:
         """Show other rows; None shows none."""
-        for choice in self.header.choices:
-            choice.setParent(None)  # type: ignore[call-overload]
-            choice.deleteLater()
-        self.header.choices = []
+        self.header.forget()
         self._preview = preview
         if preview is None:
             self.rows.show((), (), ())
             return
+        # While it is filled, the header must not place its choices anew for each of its columns.
+        self.header.blockSignals(True)
         self.rows.show(preview.columns, preview.rows, preview.roles)
-        if preview.is_table:
-            viewport = self.header.viewport()
-            for name, role in zip(preview.columns, preview.roles, strict=True):
-                choice = QComboBox(viewport)
-                choice.addItems(ROLES)
-                choice.setCurrentText(role)
-                choice.setAccessibleName(f"Role of {name}")
-                choice.currentTextChanged.connect(self._role_chosen)
-                self.header.choices.append(choice)
         wide = self.fontMetrics().averageCharWidth()
         for at, name in enumerate(preview.columns):
             longest = max([len(name) + 2, *(len(row[at]) for row in preview.rows[:30] if at < len(row))])
             self.setColumnWidth(at, wide * min(max(longest, _LEAST), _MOST) + 12)
+        self.header.blockSignals(False)
+        if preview.is_table:
+            self.header.roles = list(preview.roles)
         self.header.setStretchLastSection(not preview.is_table)
         self._show_warnings()
         self.header.updateGeometry()
@@ -150,7 +178,7 @@ class PreviewTable(QTableView):
     @property
     def roles(self) -> list[Role]:
         """The roles as they are chosen now."""
-        return [ROLES[choice.currentIndex()] for choice in self.header.choices]
+        return list(self.header.roles)
 
     @property
     def warnings(self) -> list[str]:
@@ -160,15 +188,17 @@ class PreviewTable(QTableView):
         looks = zip(self._preview.looks, self.roles, strict=True)
         return [f"{look.name}: {words}" for look, role in looks if (words := warning(look, role))]
 
-    def _role_chosen(self) -> None:
-        sender = self.sender()
-        for role in ("key", "title", "date", "link"):  # of these a table has one
-            chosen = [choice for choice in self.header.choices if choice.currentText() == role]
-            for choice in chosen:
-                if len(chosen) > 1 and choice is not sender:
-                    choice.blockSignals(True)
-                    choice.setCurrentText("leave out")
-                    choice.blockSignals(False)
+    def _role_chosen(self, at: int) -> None:
+        roles = self.header.roles
+        roles[at] = ROLES[self.header.choices[at].currentIndex()]
+        if roles[at] in ("key", "title", "date", "link"):  # of these a table has one
+            for other in range(len(roles)):
+                if other != at and roles[other] == roles[at]:
+                    roles[other] = "leave out"
+                    if choice := self.header.choices.get(other):
+                        choice.blockSignals(True)
+                        choice.setCurrentText("leave out")
+                        choice.blockSignals(False)
         self.rows.roles = self.roles
         self._show_warnings()
         viewport = self.viewport()
@@ -182,8 +212,9 @@ class PreviewTable(QTableView):
             return
         said = [warning(look, role) for look, role in zip(self._preview.looks, self.roles, strict=True)]
         self.header.warned = [bool(words) for words in said]
-        for choice, words, look in zip(self.header.choices, said, self._preview.looks, strict=True):
-            choice.setToolTip(words or f"{look.filled:.0%} filled, {look.words:.1f} words on average")
+        for at, choice in self.header.choices.items():
+            look = self._preview.looks[at]
+            choice.setToolTip(said[at] or f"{look.filled:.0%} filled, {look.words:.1f} words on average")
         viewport = self.header.viewport()
         assert viewport is not None
         viewport.update()

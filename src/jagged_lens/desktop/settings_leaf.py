@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QScrollArea,
     QSpinBox,
@@ -23,6 +22,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.elided import ElidedLabel
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.words import TITLES, plain
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import STEPS, settings_of
@@ -82,7 +82,7 @@ class Control(QWidget):
         column.setSpacing(2)
         row = QHBoxLayout()
         row.setSpacing(8)
-        label = QLabel(setting.label)
+        label = PlainLabel(setting.label)
         label.setToolTip(setting.help)
         label.setFixedWidth(label.fontMetrics().horizontalAdvance("Lines recur from") + 4)
         label.setWordWrap(True)
@@ -106,7 +106,7 @@ class Control(QWidget):
             unit.setFont(theme.ui_font(0.88))
             row.addWidget(unit)
         column.addLayout(row)
-        self.wrong = QLabel()
+        self.wrong = PlainLabel()
         self.wrong.setWordWrap(True)
         theme.tone(self.wrong, "madder")
         self.wrong.hide()
@@ -217,7 +217,7 @@ class Control(QWidget):
             spin.valueChanged.connect(self._changed)
             spin.editingFinished.connect(self._apply_if_waiting)
         row.addWidget(low, 1)
-        row.addWidget(QLabel("to"))
+        row.addWidget(PlainLabel("to"))
         row.addWidget(high, 1)
 
         def write(value: tuple[int, int]) -> None:
@@ -258,7 +258,7 @@ class SettingsLeaf(QWidget):
         column = QVBoxLayout(inner)
         column.setContentsMargins(16, 14, 14, 14)
         column.setSpacing(9)
-        question = QLabel(_QUESTIONS[step])
+        question = PlainLabel(_QUESTIONS[step])
         question.setFont(theme.ui_font(1.12, bold=True))
         column.addWidget(question)
         self.controls[step] = {}

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import PlainLabel, tip
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import Corpus, Source
 
@@ -36,15 +37,17 @@ class SourcesStrip(QFrame):
         whole.addWidget(self._area)
         self.lines: list[SourceLine] = []
 
-    def show_sources(self, sources: tuple[Source, ...], corpus: Corpus | None, changed: set[int]) -> None:
-        """Show other sources. changed: those that differ from what was taken in of them."""
+    def show_sources(
+        self, sources: tuple[Source, ...], corpus: Corpus | None, changed: set[int], wrong: str = ""
+    ) -> None:
+        """Show other sources. changed: those that differ from what was taken in of them. wrong: why none could be read."""
         inner = QWidget()
         column = QVBoxLayout(inner)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         self.lines = []
         for number, source in enumerate(sources):
-            line = SourceLine(number, source, corpus, number in changed, self)
+            line = SourceLine(number, source, corpus, number in changed, self, wrong)
             self.lines.append(line)
             column.addWidget(line)
         column.addStretch(1)
@@ -56,15 +59,17 @@ class SourcesStrip(QFrame):
 class SourceLine(QWidget):
     """One source."""
 
-    def __init__(self, number: int, source: Source, corpus: Corpus | None, changed: bool, strip: SourcesStrip) -> None:
+    def __init__(
+        self, number: int, source: Source, corpus: Corpus | None, changed: bool, strip: SourcesStrip, wrong: str
+    ) -> None:
         super().__init__()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        name = QLabel(" ".join(source.name.split()))
+        name = PlainLabel(" ".join(source.name.split()))
         name.setFont(theme.ui_font(bold=True))
         name.setTextFormat(Qt.TextFormat.PlainText)
-        name.setToolTip(source.file or source.links[:300] or source.database or source.pasted[:300])
+        name.setToolTip(tip(source.file or source.links[:300] or source.database or source.pasted[:300]))
         name.setMaximumWidth(name.fontMetrics().averageCharWidth() * 44)
         row.addWidget(name)
         words = []
@@ -75,16 +80,16 @@ class SourceLine(QWidget):
             words.append(amount(corpus.counts[number], "document"))
             if number < len(corpus.stamps) and not corpus.stamps[number]:
                 reason = next((one.reason for one in corpus.unread if one.name == source.name), "it could not be read")
-                self.state = QLabel(f"not read: {reason}")
+                self.state = PlainLabel(f"not read: {reason}")
                 theme.tone(self.state, "madder")
             else:
-                self.state = QLabel(" · ".join(words))
+                self.state = PlainLabel(" · ".join(words))
                 theme.tone(self.state, "muted")
         else:
-            self.state = QLabel(" · ".join([*words, "being read"]))
-            theme.tone(self.state, "muted")
+            self.state = PlainLabel(f"not read: {wrong}" if wrong else " · ".join([*words, "being read"]))
+            theme.tone(self.state, "madder" if wrong else "muted")
         self.state.setTextFormat(Qt.TextFormat.PlainText)
-        self.state.setToolTip(self.state.text())
+        self.state.setToolTip(tip(self.state.text()))
         self.state.setMinimumWidth(20)
         row.addWidget(self.state, 1)
         if changed:

@@ -22,11 +22,12 @@ from PyQt6.QtCore import (
     pyqtSignal,
 )
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLabel, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Arrangement, Column, Wanted
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.plain import PlainLabel, tip
 from jagged_lens.strings import fold
 
 _MOST_AT_ONCE = 5_000  # rows that are arranged in the interface thread: some milliseconds
@@ -119,7 +120,7 @@ class ArrayModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.ForegroundRole and column.ink and (name := column.ink(row)):
             return theme.colour(name)
         if role == Qt.ItemDataRole.ToolTipRole:
-            return column.text(row)
+            return tip(column.text(row))
         if role == self.SHARE and column.share:
             return column.share(row)
         if role == self.MARK and column.mark:
@@ -132,7 +133,7 @@ class ArrayModel(QAbstractTableModel):
             if role == Qt.ItemDataRole.DisplayRole:
                 return column.title
             if role == Qt.ItemDataRole.ToolTipRole:
-                return column.tip or f"Sort by {column.title.lower()}"
+                return tip(column.tip or f"Sort by {column.title.lower()}")
             if role == Qt.ItemDataRole.TextAlignmentRole:
                 side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
                 return side | Qt.AlignmentFlag.AlignVCenter
@@ -183,7 +184,7 @@ class TableView(QTableView):
         self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.rows.order[index.row()])))
 
     def _make_waiting(self) -> None:
-        self.waiting = QLabel(self.viewport())
+        self.waiting = PlainLabel(parent=self.viewport())
         self.waiting.setObjectName("card")
         self.waiting.setMargin(8)
         self.waiting.hide()

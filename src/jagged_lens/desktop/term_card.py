@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.desks.base import muted
 from jagged_lens.desktop.label_bars import LabelBars
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import Label
@@ -44,7 +45,7 @@ class TermCard(QFrame):
         column.setContentsMargins(12, 6, 8, 6)
         column.setSpacing(5)
         head = QHBoxLayout()
-        self.name = QLabel("Choose a term to see it in its contexts")
+        self.name = PlainLabel("Choose a term to see it in its contexts")
         self.name.setFont(theme.ui_font(1.02, bold=True))
         self.name.setTextFormat(Qt.TextFormat.PlainText)
         head.addWidget(self.name)

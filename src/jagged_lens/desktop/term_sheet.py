@@ -6,10 +6,11 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Column
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import amount
 from jagged_lens.explain import DocumentTerms, Marks
@@ -32,7 +33,7 @@ class TermSheet(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 0, 0)
         column.setSpacing(4)
-        self.words = QLabel()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         theme.tone(self.words, "muted")
         column.addWidget(self.words)

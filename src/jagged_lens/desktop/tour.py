@@ -6,9 +6,10 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPoint, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import PlainLabel
 
 _CARDS = (
     (
@@ -53,14 +54,14 @@ class Tour(QWidget):
         self.card.setObjectName("card")
         column = QVBoxLayout(self.card)
         column.setContentsMargins(16, 12, 16, 12)
-        self._heading = QLabel()
+        self._heading = PlainLabel()
         self._heading.setFont(theme.ui_font(1.12, bold=True))
-        self._words = QLabel()
+        self._words = PlainLabel()
         self._words.setWordWrap(True)
         column.addWidget(self._heading)
         column.addWidget(self._words)
         row = QHBoxLayout()
-        self._count = QLabel()
+        self._count = PlainLabel()
         theme.tone(self._count, "muted")
         row.addWidget(self._count)
         row.addStretch(1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -14,7 +15,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QMainWindow,
     QMenu,
@@ -45,17 +45,18 @@ from jagged_lens.desktop.finder import Finder
 from jagged_lens.desktop.link import Link
 from jagged_lens.desktop.listing import Listing
 from jagged_lens.desktop.pick_bar import PickBar
+from jagged_lens.desktop.plain import PlainLabel, message, tip
 from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.spine import Spine
 from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.table_columns import TableColumns
 from jagged_lens.desktop.tour import Tour
-from jagged_lens.desktop.words import TITLES, amount, source_names
+from jagged_lens.desktop.words import TITLES, amount, said_roles, source_names
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import ENDINGS, TABLES, Source
+from jagged_lens.gather import ENDINGS, TABLES, Means, Preview, Source, preview
 from jagged_lens.lens import STEPS, Recipe, Worker, recipe_text
-from jagged_lens.project import ENDING, Bench, Keeper, ProjectFile, Refreshed, left_over, unnamed_folder
+from jagged_lens.project import ENDING, Bench, Keeper, Refreshed, left_over, opened, unnamed_folder
 
 _DESKS: tuple[type[Desk], ...] = (GatherDesk, CleanDesk, TermsDesk, WeighDesk, CompareDesk, GroupDesk, MapDesk)
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
@@ -65,6 +66,7 @@ _SIDE = 358  # pixels, where a letter is about so wide:
 _LETTER = 6
 _THREE_FROM = 1500
 _MOST_RECENT = 12
+_SAVING = 3.0  # seconds that closing waits for
 
 
 class MainWindow(QMainWindow):
@@ -78,9 +80,12 @@ class MainWindow(QMainWindow):
         self.preferences = Preferences.read(memory)
         self._take_preferences()  # before there is anything that would have to be dressed anew
         self.step = "map"
+        self._close_anyway = False
         self._pick_to_recall: tuple[frozenset[str], str] | None = None
         self.asker = Asker(self)
         self.asker.failed.connect(self._trouble)
+        self.source_asker = Asker(self)  # what asks a server or a drive keeps no other question waiting
+        self.source_asker.failed.connect(self._trouble)
         self.link = Link(bench, worker, self)
         self.spine = Spine(bench)
         self.side = Side(bench, self.asker)
@@ -180,21 +185,18 @@ class MainWindow(QMainWindow):
         keeper, looked = None, {}
         try:
             self._note_window()
+            state = opened(path)
             if self._keeps:
                 if project:
-                    ProjectFile(path).verify()
                     keeper = Keeper(path, path.parent != unnamed_folder())
                     looked = keeper.file.window()
                 else:
-                    keeper = Keeper.unnamed()
-            self.bench.open(path, keeper)
+                    keeper = self._unnamed()
+            self.bench.open(path, keeper, state)
         except JaggedLensError as error:
             if keeper is not None:
                 keeper.close(worth_keeping=project)
-            box = QMessageBox(QMessageBox.Icon.Warning, "Jagged Lens", f"{path.name} was not opened.", parent=self)
-            box.setInformativeText(str(error))
-            box.open()
-            self.open_box = box
+            self.say_unopened(path, str(error))
             return
         self._remember_recent(path)
         if project:
@@ -209,17 +211,35 @@ class MainWindow(QMainWindow):
         """Whether projects are kept; not so where pictures are drawn or tests look at a window alone."""
         return self._memory is not None
 
+    def say_unopened(self, path: Path, reason: str) -> None:
+        self.open_box = message(self, f"{path.name} was not opened.", reason)
+        self.open_box.open()
+
+    def _unnamed(self) -> Keeper | None:
+        """What keeps a project without a name; None, and a word about it, where the folder for those cannot be written."""
+        try:
+            return Keeper.unnamed()
+        except JaggedLensError as error:
+            self.say_unkept(str(error))
+            return None
+
+    def say_unkept(self, reason: str) -> None:
+        """This project is not kept by itself."""
+        self.pick_bar.say("This project is not kept by itself: save it under a name.")
+        self.open_box = message(self, "This project is not kept by itself. Save it under a name.", reason)
+        self.open_box.open()
+
     def new_project(self) -> None:
         """Leave this project, which is kept, for a new one without documents."""
         self._note_window()
         self.bench.leave()
-        self.bench.begin(Keeper.unnamed() if self._keeps else None)
+        self.bench.begin(self._unnamed() if self._keeps else None)
         self.show_step("gather")
 
     def add_documents(self, path: Path | None = None) -> None:
         """The sheet on which a source is added."""
         self.sheet = AddSource(
-            self.bench.state.folder, self.asker, self._add_source, self, passwords=self.bench.passwords
+            self.bench.state.folder, self.source_asker, self._add_source, self, passwords=self.bench.passwords
         )
         self.sheet.open()
         if path is not None:
@@ -243,7 +263,7 @@ class MainWindow(QMainWindow):
             self.bench.change_source(number, source)
 
         state = self.bench.state
-        self.sheet = AddSource(state.folder, self.asker, done, self, state.sources[number], self.bench.passwords)
+        self.sheet = AddSource(state.folder, self.source_asker, done, self, state.sources[number], self.bench.passwords)
         self.sheet.open()
 
     def _refreshed(self, found: Refreshed) -> None:
@@ -298,8 +318,7 @@ class MainWindow(QMainWindow):
         try:
             self.bench.save_as(path)
         except JaggedLensError as error:
-            box = QMessageBox(QMessageBox.Icon.Warning, "Jagged Lens", "The project was not saved.", parent=self)
-            box.setInformativeText(str(error))
+            box = message(self, "The project was not saved.", str(error))
             box.open()
             self.open_box = box
             return
@@ -369,13 +388,12 @@ class MainWindow(QMainWindow):
         """After a crash: what was kept of a project that had no name."""
         if not paths:
             return
-        box = QMessageBox(
-            QMessageBox.Icon.Information,
-            "Jagged Lens",
+        box = message(
+            self,
             "Jagged Lens ended unexpectedly. The project that was open, and had no name yet, was kept.",
-            parent=self,
+            "It stays under Project, Open recent.",
+            QMessageBox.Icon.Information,
         )
-        box.setInformativeText("It stays under Project, Open recent.")
         open_it = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
         box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
         box.buttonClicked.connect(lambda button: self.open_path(paths[0]) if button is open_it else None)
@@ -388,6 +406,35 @@ class MainWindow(QMainWindow):
         if event is not None and _dropped(event.mimeData()):
             event.acceptProposedAction()
 
+    def take_in(self, paths: list[Path]) -> None:
+        """Add files and folders at once, tables with the roles that their columns are guessed to have."""
+        self.show_step("gather")
+        folder = self.bench.state.folder
+        means = Means(folder, 2)
+        for number, path in enumerate(paths):
+            place = path.relative_to(folder) if path.is_relative_to(folder) else path
+            source = Source(file=str(place))
+            if path.suffix.lower() not in TABLES:
+                self.bench.add_source(source)
+                continue
+            self.source_asker.ask_stoppable(
+                f"roles of {number} {path}",
+                lambda progress, source=source: preview(source, means, progress),  # type: ignore[misc]
+                self._take_guessed,
+                partial(self._not_added, path.name),
+            )
+
+    def _take_guessed(self, found: Preview) -> None:
+        self.bench.add_source(found.source)
+        number = len(self.bench.state.sources) - 1
+        words = f"{found.source.name}: {said_roles(found.source)}"
+        self.pick_bar.offer(words, "Change…", lambda: self.change_source(number))
+
+    def _not_added(self, name: str, reason: str) -> None:
+        self.pick_bar.say(f"{name} was not added.")
+        self.open_box = message(self, f"{name} was not added.", reason)
+        self.open_box.open()
+
     def dropEvent(self, event: QDropEvent | None) -> None:
         paths = _dropped(event.mimeData()) if event is not None else []
         if not paths:
@@ -396,12 +443,8 @@ class MainWindow(QMainWindow):
         event.acceptProposedAction()
         if paths[0].suffix.lower() in (ENDING, ".toml"):
             self.open_path(paths[0])
-        elif len(paths) == 1:
-            self.add_documents(paths[0])
         else:
-            for path in paths:
-                self.bench.add_source(Source(file=str(path)))
-            self.show_step("gather")
+            self.take_in(paths)
 
     # The table of commands.
 
@@ -665,7 +708,7 @@ class MainWindow(QMainWindow):
         self.spine.lens.actions_of_lens = [self.actions_by_name[name] for name in names]
         self.actions_by_name["Hold"].setCheckable(True)
         self.undo, self.redo = self.actions_by_name["Undo"], self.actions_by_name["Redo"]
-        self._title = QLabel()
+        self._title = PlainLabel()
         theme.tone(self._title, "muted")
         self._title.setContentsMargins(0, 6, 12, 0)
         self._title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -754,9 +797,8 @@ class MainWindow(QMainWindow):
         if not label:
             return
         if label in (one.name for one in self.bench.results["corpus"].labels):
-            QMessageBox.information(
-                self, "Jagged Lens", f"{label} came with the data. Choose another name for a label of your own."
-            )
+            words = f"{label} came with the data. Choose another name for a label of your own."
+            message(self, words, icon=QMessageBox.Icon.Information).exec()
             return
         value = self._asked("Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
         if value is not None:
@@ -782,9 +824,9 @@ class MainWindow(QMainWindow):
     ) -> str | None:
         """A line of text from the user; None where they thought better of it, or left empty what must not be."""
         if choices:
-            words, fine = QInputDialog.getItem(self, title, label, choices, len(choices) - 1, True)
+            words, fine = QInputDialog.getItem(self, title, tip(label), choices, len(choices) - 1, True)
         else:
-            words, fine = QInputDialog.getText(self, title, label, QLineEdit.EchoMode.Normal, text)
+            words, fine = QInputDialog.getText(self, title, tip(label), QLineEdit.EchoMode.Normal, text)
         words = " ".join(words.split())
         return words if fine and (words or empty) else None
 
@@ -893,7 +935,7 @@ class MainWindow(QMainWindow):
             try:
                 Path(name).write_text(f"# {self.bench.state.lens.name}\n{recipe_text(self.bench.recipe)}", "utf-8")
             except OSError as error:
-                QMessageBox.warning(self, "Jagged Lens", f"The recipe was not saved.\n\n{name}: {error.strerror}")
+                message(self, "The recipe was not saved.", f"{name}: {error.strerror}").exec()
             else:
                 self.pick_bar.say(f"Saved {Path(name).name}.")
 
@@ -906,7 +948,8 @@ class MainWindow(QMainWindow):
 
     def _show_keys(self) -> None:
         rows = "".join(
-            f"<tr><td><b>{key}</b>&nbsp;&nbsp;&nbsp;</td><td>{words}</td></tr>" for key, words in self.key_list()
+            f"<tr><td><b>{html.escape(key)}</b>&nbsp;&nbsp;&nbsp;</td><td>{html.escape(words)}</td></tr>"
+            for key, words in self.key_list()
         )
         dialog = QDialog(self)
         dialog.setWindowTitle(f"Keys of {TITLES[self.step]}")
@@ -923,6 +966,7 @@ class MainWindow(QMainWindow):
         box = QMessageBox(self)
         box.setWindowTitle("About Jagged Lens")
         words, licences = about_text()
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(words)
         box.setDetailedText(licences)
         box.open()
@@ -1006,7 +1050,7 @@ class MainWindow(QMainWindow):
     def _trouble(self, words: str, details: str) -> None:
         self.pick_bar.say(words.split(". ")[0])
         if details:
-            box = QMessageBox(QMessageBox.Icon.Warning, "Jagged Lens", words, QMessageBox.StandardButton.Ok, self)
+            box = message(self, words, buttons=QMessageBox.StandardButton.Ok)
             box.setDetailedText(details)
             box.open()
 
@@ -1037,6 +1081,38 @@ class MainWindow(QMainWindow):
                 self.splitter.setSizes([self.width() - self.spine.width() - side, side])
             self.side.setVisible(not narrow)
 
+    def _unsaved(self) -> str:
+        """Why something would be lost if the window closed now; "" where nothing would be."""
+        keeper = self.bench.keeper
+        if not self._keeps or not self.bench.worth_keeping:
+            return ""
+        if keeper is None:
+            return "This project is not kept by itself."
+        self._note_window()
+        self.bench.save()
+        if keeper.flush(_SAVING):
+            return ""
+        return keeper.failure or f"Saving takes longer than {_SAVING:g} seconds."
+
+    def _ask_before_closing(self, reason: str) -> None:
+        box = message(self, "What was changed last is not saved.", reason)
+        save = box.addButton("Save as…", QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
+        stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.setEscapeButton(stay)
+
+        def chosen(button: object) -> None:
+            if button is save:
+                self._save_as()
+            elif button is leave:
+                self._close_anyway = True
+                self.close()
+
+        box.buttonClicked.connect(chosen)
+        box.open()
+        self.open_box = box
+
     def _side_width(self) -> int:
         """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
         wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
@@ -1051,6 +1127,11 @@ class MainWindow(QMainWindow):
                 restore(kept)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        if not self._close_anyway and (reason := self._unsaved()):
+            assert event is not None
+            event.ignore()
+            self._ask_before_closing(reason)
+            return
         if self._memory is not None:
             self._memory.setValue("geometry", self.saveGeometry())
             self._memory.setValue("sides", self.splitter.saveState())

@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QPushButton
 
+from jagged_lens.desktop.plain import tip
 from jagged_lens.gather import Label
 from jagged_lens.project import Bench
 
@@ -54,7 +55,7 @@ class Within(QPushButton):
         self.choice = choice
         words = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
         self.setText(words.replace("&", "&&"))
-        self.setToolTip(f"Terms within {choice.words()}. Choose the value of a label, or what is picked.")
+        self.setToolTip(tip(f"Terms within {choice.words()}. Choose the value of a label, or what is picked."))
         self.setAccessibleName(f"Within {choice.words()}")
         self.chosen.emit()
 

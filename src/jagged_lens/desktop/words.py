@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from jagged_lens.gather import Source
 from jagged_lens.lens import Recipe
 
 TITLES = {
@@ -34,6 +35,29 @@ RULES = {
     "LONG": "without long words",
     "STOP_WORD": "without stop words",
 }
+
+
+def said_roles(source: Source) -> str:
+    """How the columns of a table are read, in one line.
+
+    >>> said_roles(Source(file="notes.csv", text=("note",), labels=("crop", "year"), title="name"))
+    'read are note as text, name as title, crop and year as labels.'
+    """
+    parts = [
+        (source.text, "text"),
+        ((source.title,), "title"),
+        ((source.key,), "key"),
+        ((source.date,), "date"),
+        ((source.column,), "link"),
+        (source.labels, "label"),
+        (source.numbers, "number"),
+    ]
+    said = []
+    for names, what in parts:
+        filled = [name for name in names if name]
+        plural = "s" if len(filled) > 1 and what != "text" else ""
+        said += [f"{' and '.join(filled)} as {what}{plural}"] if filled else []
+    return f"read are {', '.join(said)}." if said else "the column with prose is read."
 
 
 def amount(number: float, one: str, many: str = "") -> str:

@@ -1,15 +1,15 @@
 """Gather: sources to a corpus."""
 
-from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread, of_source
 from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
 from jagged_lens.gather.keep import rows_to_keep
 from jagged_lens.gather.pages import PageStore
-from jagged_lens.gather.preview import Preview, preview
+from jagged_lens.gather.preview import Preview, preview, tables_of
 from jagged_lens.gather.readers import ENDINGS
-from jagged_lens.gather.roles import ROLES, Role, source_with, warning
+from jagged_lens.gather.roles import ROLES, Role, roles_in, source_with, warning
 from jagged_lens.gather.settings import GatherSettings, settings_from
 from jagged_lens.gather.source import Source, plain_source, source_of
 from jagged_lens.gather.sources import Means, assembled, failed_source, gather, read_source
@@ -38,15 +38,18 @@ __all__ = [
     "files_of",
     "find",
     "gather",
+    "of_source",
     "plain_source",
     "preview",
     "query_of",
     "read_source",
+    "roles_in",
     "rows_to_keep",
     "settings_from",
     "source_of",
     "source_with",
     "split_password",
     "tables_in",
+    "tables_of",
     "warning",
 ]

@@ -107,6 +107,21 @@ class Corpus:
         return str(np.datetime64(int(self.dates[row]), "D"))
 
 
+def of_source(corpus: Corpus, number: int) -> Corpus:
+    """The documents that one source gave."""
+    rows = np.flatnonzero(corpus.source == number)
+    return Corpus(
+        corpus.keys.take(rows),
+        corpus.texts.take(rows),
+        corpus.titles.take(rows),
+        corpus.origins.take(rows),
+        tuple(label.take(rows) for label in corpus.labels),
+        dates=corpus.dates[rows] if len(corpus.dates) else corpus.dates,
+        numbers=tuple(Number(one.name, one.values[rows]) for one in corpus.numbers),
+        pages=corpus.pages,
+    )
+
+
 def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:
     """The documents of several sources, one after the other.
 

@@ -172,7 +172,7 @@ def source_with(source: Source, columns: Sequence[str], roles: Sequence[Role]) -
 
 
 def roles_in(source: Source, columns: Sequence[str]) -> list[Role] | None:
-    """The roles that a source says its columns have; None where it says none."""
+    """The roles that a source says its columns have; None where it says none of them."""
     said: dict[str, Role] = {}
     said.update(dict.fromkeys(source.numbers, "number"))
     said.update(dict.fromkeys(source.labels, "label"))
@@ -184,4 +184,4 @@ def roles_in(source: Source, columns: Sequence[str]) -> list[Role] | None:
     )
     said.update({name: role for name, role in single if name})
     said.update(dict.fromkeys(source.text, "text"))
-    return [said.get(name, "leave out") for name in columns] if said else None
+    return [said.get(name, "leave out") for name in columns] if any(name in said for name in columns) else None

@@ -11,7 +11,7 @@ from typing import Any, Protocol
 
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.lens.dear import recalled, remember
-from jagged_lens.lens.steps import PARTS, Job, Part
+from jagged_lens.lens.steps import PARTS, Job, Part, failed_sources
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress
 
@@ -63,10 +63,13 @@ class Keys:
     of: dict[str, str]
 
 
-def keys_of(job: Job, parts: Iterable[Part] = PARTS) -> Keys:
-    """Keys made of the keys of a part's inputs and its own settings."""
+def keys_of(job: Job, parts: Iterable[Part] = PARTS, known: dict[str, str] | None = None) -> Keys:
+    """Keys made of the keys of a part's inputs and its own settings. known: keys of parts that are known already."""
     keys: dict[str, str] = {}
     for part in parts:
+        if known and part.name in known:
+            keys[part.name] = known[part.name]
+            continue
         made_of = repr((part.name, part.depends(job), [keys[name] for name in part.needs]))
         keys[part.name] = hashlib.blake2b(made_of.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
     return Keys(keys)
@@ -96,6 +99,8 @@ def compute(
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
+            if result is None and part.name == "corpus" and (result := memory.get(key + job.secret)) is not None:
+                key += job.secret
             if result is None and (kept := recalled(job, part.name, key, results)) is not None:
                 result = memory.put(key, kept)
             if result is None:
@@ -103,6 +108,8 @@ def compute(
                 progress(0.0)
                 try:
                     computed = part.compute(job, results, progress)
+                    if part.name == "corpus" and failed_sources(computed):
+                        key += job.secret  # with another password it may come
                     remember(job, part.name, key, computed, time.perf_counter() - begin)
                     result = memory.put(key, computed)
                 except JaggedLensError as error:
@@ -113,6 +120,8 @@ def compute(
                         part, JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
                     )
                     continue
+            if key != keys[part.name]:
+                keys = keys_of(job, known={part.name: key}).of
             results[part.name] = result
             witness.done(part, key, result, time.perf_counter() - begin)
     return results

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import dataclasses
+import hashlib
+import os
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -24,6 +26,8 @@ from jagged_lens.parallel import threads
 from jagged_lens.progress import Progress, part
 from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
 from jagged_lens.weigh import weigh
+
+_SALT = os.urandom(16)
 
 
 def _unheard(error: JaggedLensError) -> None:
@@ -51,6 +55,11 @@ class Job:
     again: bool = False
     forgiving: bool = False
     warned: Callable[[JaggedLensError], None] = field(default=_unheard, repr=False, compare=False)
+
+    @property
+    def secret(self) -> str:
+        """What tells passwords apart within this process, and tells nothing outside of it."""
+        return hashlib.blake2b(repr(self.passwords).encode(), key=_SALT, digest_size=8).hexdigest()
 
     def stamp(self, source: Source) -> str:
         """The stamp of what was taken in of a source, or of what it would give now."""
@@ -131,6 +140,11 @@ def _keep(job: Job, stamp: str, source: Source, corpus: Corpus) -> str:
         job.warned(error)
         return ""
     return stamp
+
+
+def failed_sources(corpus: Corpus) -> bool:
+    """Whether a source gave nothing because it could not be read."""
+    return any(not stamp and not count for stamp, count in zip(corpus.stamps, corpus.counts, strict=False))
 
 
 def _filters(job: Job) -> object:

@@ -1,7 +1,7 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
 from jagged_lens.project.bench import Bench, opened
-from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, create
+from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
@@ -20,6 +20,7 @@ __all__ = [
     "ProjectError",
     "ProjectFile",
     "ProjectState",
+    "Reading",
     "Refreshed",
     "crashed_projects",
     "create",

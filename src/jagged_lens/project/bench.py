@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Corpus, Label, Source
+from jagged_lens.gather import Corpus, Label, Source, of_source
 from jagged_lens.lens import (
     PARTS,
     Began,
@@ -124,6 +124,7 @@ class Bench:
         self._deaths = 0
         self._profiles: dict[Job, tuple[float, ...]] = {}
         self._behind: tuple[int, Job, dict[str, Any]] | None = None
+        self._labels: tuple[tuple[object, object], tuple[Label, ...]] = ((None, None), ())
 
     @property
     def state(self) -> ProjectState:
@@ -154,12 +155,13 @@ class Bench:
             return profile(self.results)
         return self._profiles.get(self.job(lens))
 
-    def open(self, path: Path, keeper: Keeper | None = None) -> None:
+    def open(self, path: Path, keeper: Keeper | None = None, state: ProjectState | None = None) -> None:
         """Go over to another project. JaggedLensError where it cannot be opened; the present one then stays.
 
-        keeper: of the other project. What was changed in the present one is saved before it is left.
+        keeper: of the other project. state: what was opened already. What was changed in the present one is saved before it
+        is left.
         """
-        state = opened(path)
+        state = state or opened(path)
         self.leave()
         self.keeper = keeper
         self.window = {}
@@ -191,7 +193,7 @@ class Bench:
         """Save the project and let go of it."""
         if self.keeper is not None:
             self.save()
-            self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.taken})
+            self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.taken}, seconds=2.0)
             self.keeper = None
 
     @property
@@ -214,9 +216,20 @@ class Bench:
             self.keeper.flush()
         else:
             self.save()
-            self.keeper.move_to(path)
+            self.keeper.move_to(path, self._rescue)
             self.save()
+        if self.working:  # what is computed from now on is kept in the file as it is called now
+            self.compute()
         self.state_changed.emit()
+
+    def _rescue(self, file: ProjectFile) -> None:
+        """Write into a new project the documents that are here, where the file that held them is gone."""
+        corpus = self.results.get("corpus")
+        if corpus is None or self.recipe.gather.unit != "document":
+            return
+        for number, (source, stamp) in enumerate(zip(self.state.sources, corpus.stamps, strict=False)):
+            if stamp:
+                file.keep_documents(stamp, source, of_source(corpus, number))
 
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
@@ -236,10 +249,13 @@ class Bench:
         self.change(state.with_sources((*state.sources, source)), f"add {source.name}")
 
     def change_source(self, number: int, source: Source) -> None:
-        """Read a source in another way."""
+        """Read a source in another way. Where only a password was corrected, which is no part of the state, it is read again."""
         sources = list(self.state.sources)
+        same = sources[number] == source
         sources[number] = source
         self.change(self.state.with_sources(tuple(sources)), f"change {source.name}")
+        if same and source.database:
+            self.compute()
 
     def remove_source(self, number: int) -> None:
         """Leave a source out of the project; undo brings it back."""
@@ -357,11 +373,16 @@ class Bench:
         corpus = self.results.get("corpus")
         if corpus is None:
             return ()
-        own = []
-        for label in self.state.labels:
-            values = dict(label.values)
-            own.append(Label.of(label.name, (values.get(key, "") for key in corpus.keys)))
-        return (*corpus.labels, *own)
+        of, known = self._labels
+        if of[0] is not corpus or of[1] is not self.state.labels:  # made once, not whenever the mouse is moved
+            keys = list(corpus.keys) if self.state.labels else []
+            own = []
+            for label in self.state.labels:
+                values = dict(label.values)
+                own.append(Label.of(label.name, (values.get(key, "") for key in keys)))
+            known = (*corpus.labels, *own)
+            self._labels = ((corpus, self.state.labels), known)
+        return known
 
     def picked_keys(self) -> list[str]:
         corpus = self.results.get("corpus")

@@ -15,6 +15,8 @@ import math
 import os
 import sqlite3
 import struct
+import time
+import typing
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -31,6 +33,8 @@ APPLICATION = 0x4A4C454E  # "JLEN"
 VERSION = 1
 ENDING = ".jagged"
 MOST_RESULTS = 300_000_000  # bytes of dear results
+_LOOKED_THROUGH = 3.0  # seconds
+_TRIES = 20
 _PATIENCE = 30.0  # seconds that one writer waits for another
 _SCHEMA = """
 CREATE TABLE state (one INTEGER PRIMARY KEY CHECK (one = 1), saved TEXT NOT NULL, program TEXT NOT NULL, content TEXT NOT NULL);
@@ -47,6 +51,21 @@ CREATE TABLE pages (
     day TEXT NOT NULL, content BLOB NOT NULL);
 CREATE TABLE results (key TEXT PRIMARY KEY, part TEXT NOT NULL, used TEXT NOT NULL, size INTEGER NOT NULL, content BLOB NOT NULL);
 """
+
+
+_TABLES = ("state", "window", "snapshots", "documents", "pages", "results")
+_MADE_BY_SQLITE = {("index", f"sqlite_autoindex_{table}_1") for table in _TABLES}
+_ENTRIES = {*(("table", table) for table in _TABLES), ("index", "documents_of"), *_MADE_BY_SQLITE}
+
+
+def _columns() -> dict[str, tuple[str, ...]]:
+    with contextlib.closing(sqlite3.connect(":memory:")) as connection:
+        connection.executescript(_SCHEMA)
+        return {table: tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})")) for table in _TABLES}
+
+
+_COLUMNS = _columns()
+"""The names of the columns of each table."""
 
 
 class ProjectError(JaggedLensError):
@@ -120,6 +139,34 @@ def _connected(path: Path) -> sqlite3.Connection:
     return connection
 
 
+class _Interrupted(Exception):  # noqa: N818
+    """A look through a file took longer than it may."""
+
+
+def _end_after(connection: sqlite3.Connection, seconds: float) -> None:
+    """Have whatever the connection does be interrupted after some seconds."""
+    until = time.monotonic() + seconds
+    connection.set_progress_handler(lambda: int(time.monotonic() > until), 20_000)
+
+
+def _uninterrupted(connection: sqlite3.Connection, query: str) -> str:
+    try:
+        return str(connection.execute(query).fetchone()[0])
+    except sqlite3.OperationalError as error:
+        if "interrupted" in str(error):
+            raise _Interrupted from error
+        raise
+
+
+def _of_texts(kind: Any, values: Any) -> Any:
+    """A data class of texts and whole numbers, made of values that are such. TypeError where they are not."""
+    hints = typing.get_type_hints(kind)
+    for name, value in values.items():
+        if not isinstance(value, hints[name]) or isinstance(value, bool):
+            raise TypeError(f"{name} is not what it should be")
+    return kind(**values)
+
+
 @dataclass(frozen=True)
 class ProjectFile:
     """A project file that is there. Each call opens it, does one thing whole, and closes it; any process may."""
@@ -127,14 +174,26 @@ class ProjectFile:
     path: Path
 
     def verify(self) -> None:
-        """ProjectError where the file is damaged or is not ours to open. Nothing in it is changed."""
+        """ProjectError where the file is damaged or is not ours to open. Nothing in it is changed.
+
+        A file that is so large that it cannot be looked through in a few seconds is looked through in part.
+        """
         check(self.path)
+        found = "ok"
         try:
             with contextlib.closing(_connected(self.path)) as connection:
-                found = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
-                if found == "ok":
-                    connection.execute("SELECT count(*) FROM state, snapshots, window").fetchone()
-        except sqlite3.Error as error:
+                _end_after(connection, _LOOKED_THROUGH)
+                entries = connection.execute("SELECT type, name FROM sqlite_master").fetchall()
+                if foreign := [f"{kind} {name}" for kind, name in entries if (kind, name) not in _ENTRIES]:
+                    raise self._damaged(f"it holds what no project holds: {foreign[0][:80]}")
+                if missing := _ENTRIES - _MADE_BY_SQLITE - set(entries):
+                    raise self._damaged(f"it lacks the {' '.join(min(missing))}")
+                for table, columns in _COLUMNS.items():
+                    if tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})")) != columns:
+                        raise self._damaged(f"the table {table} has other columns")
+                with contextlib.suppress(_Interrupted):
+                    found = _uninterrupted(connection, "PRAGMA quick_check(1)")
+        except (sqlite3.Error, ValueError) as error:
             raise self._damaged(_reason(error)) from error
         if found != "ok":
             raise self._damaged(str(found).splitlines()[0])
@@ -159,7 +218,7 @@ class ProjectFile:
             with contextlib.closing(_connected(self.path)) as connection:
                 found = connection.execute(f"SELECT content FROM {table}").fetchone()
             content = json.loads(found[0]) if found else None
-        except (sqlite3.Error, ValueError) as error:
+        except (sqlite3.Error, ValueError, TypeError, RecursionError) as error:
             raise self._damaged(_reason(error)) from error
         if content is not None and not isinstance(content, dict):
             raise self._damaged("its state is not readable")
@@ -179,7 +238,7 @@ class ProjectFile:
     def _careful(self) -> Iterator[None]:
         try:
             yield
-        except (sqlite3.Error, OSError) as error:
+        except (sqlite3.Error, OSError, UnicodeError) as error:
             raise ProjectError(
                 f"the project cannot be saved ({_reason(error)})",
                 str(self.path),
@@ -203,6 +262,8 @@ class ProjectFile:
             dates: list[int] = []
             labels: list[list[str]] = [[] for _ in label_names]
             numbers: list[list[float]] = [[] for _ in number_names]
+            if not all(isinstance(name, str) for name in [*label_names, *number_names]):
+                raise TypeError("a label has no name")
             for row in connection.execute(
                 "SELECT key, title, text, origin, date, labels, numbers FROM documents WHERE snapshot = ? ORDER BY number",
                 (found[0],),
@@ -211,28 +272,38 @@ class ProjectFile:
                     builder.append(value)
                 dates.append(NO_DATE if not row[4] else int(np.datetime64(row[4], "D").astype(int)))
                 for column, label in zip(labels, json.loads(row[5]), strict=True):
+                    if not isinstance(label, str):
+                        raise TypeError("the value of a label is no text")
                     column.append(label)
                 for numbered, value in zip(numbers, json.loads(row[6]), strict=True):
-                    numbered.append(math.nan if value is None else value)
-        return Corpus(
-            keys.strings(),
-            texts.strings(),
-            titles.strings(),
-            origins.strings(),
-            tuple(Label.of(name, values) for name, values in zip(label_names, labels, strict=True)),
-            tuple(json.loads(found[3])),
-            np.array(dates, np.int32) if any(day != NO_DATE for day in dates) else np.zeros(0, np.int32),
-            tuple(Number(name, np.array(values, float)) for name, values in zip(number_names, numbers, strict=True)),
-            unread=tuple(Unread(**one) for one in json.loads(found[4])),
-            pages=tuple(Page(**one) for one in json.loads(found[5])),
-        )
+                    if not isinstance(value, (int, float, type(None))) or isinstance(value, bool):
+                        raise TypeError("a number is none")
+                    numbered.append(math.nan if value is None else float(value))
+            return Corpus(
+                keys.strings(),
+                texts.strings(),
+                titles.strings(),
+                origins.strings(),
+                tuple(Label.of(name, values) for name, values in zip(label_names, labels, strict=True)),
+                tuple(map(str, json.loads(found[3]))),
+                np.array(dates, np.int32) if any(day != NO_DATE for day in dates) else np.zeros(0, np.int32),
+                tuple(
+                    Number(name, np.array(values, float)) for name, values in zip(number_names, numbers, strict=True)
+                ),
+                unread=tuple(_of_texts(Unread, one) for one in json.loads(found[4])),
+                pages=tuple(_of_texts(Page, one) for one in json.loads(found[5])),
+            )
 
     @contextlib.contextmanager
     def _readable(self) -> Iterator[None]:
         try:
             yield
-        except (sqlite3.Error, ValueError, TypeError, KeyError) as error:
+        except ProjectError:
+            raise
+        except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, ArithmeticError) as error:
             raise self._damaged(_reason(error)) from error
+        except RecursionError as error:
+            raise self._damaged("something in it is nested too deep") from error
 
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
         """Keep what was read of a source."""
@@ -255,6 +326,8 @@ class ProjectFile:
                     _json([asdict(page) for page in corpus.pages]),
                 ),
             ).lastrowid
+            # What is left of a snapshot that was given up may still stand under its number.
+            connection.execute("DELETE FROM documents WHERE snapshot = ?", (number,))
             connection.executemany(
                 "INSERT INTO documents VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", _rows(number or 0, corpus)
             )
@@ -271,9 +344,10 @@ class ProjectFile:
             found = connection.execute(
                 "SELECT landed, status, kind, size, day, content FROM pages WHERE address = ?", (address,)
             ).fetchone()
-        if found is None:
-            return None
-        return Page(address, found[0], found[1], found[2], found[3], "", found[4]), bytes(found[5])
+            if found is None:
+                return None
+            fields = {"address": address, "landed": found[0], "status": found[1], "kind": found[2], "size": found[3]}
+            return _of_texts(Page, {**fields, "problem": "", "day": found[4]}), bytes(found[5])
 
     def keep_page(self, page: Page, content: bytes) -> None:
         with self._careful(), _writing(self.path) as connection:
@@ -285,9 +359,15 @@ class ProjectFile:
     # Dear results.
 
     def result(self, key: str) -> bytes | None:
+        """A kept result; that it was used is noted, since the oldest are given up first."""
         with self._readable(), contextlib.closing(_connected(self.path)) as connection:
             found = connection.execute("SELECT content FROM results WHERE key = ?", (key,)).fetchone()
-        return bytes(found[0]) if found else None
+            if found is None or not isinstance(found[0], bytes):
+                return None
+            with contextlib.suppress(sqlite3.Error):  # a file that cannot be written can be read all the same
+                connection.execute("PRAGMA busy_timeout = 200")
+                connection.execute("UPDATE results SET used = ? WHERE key = ?", (_now(), key))
+            return found[0]
 
     def keep_result(self, key: str, part: str, content: bytes) -> None:
         """Keep a result; the oldest are given up where all together grow too large."""
@@ -305,23 +385,36 @@ class ProjectFile:
 
     # The file as a whole.
 
-    def prune(self, stamps: set[str]) -> None:
-        """Give up the documents and pages that no state needs any more: those of other stamps."""
+    def prune(self, stamps: set[str], seconds: float = math.inf) -> bool:
+        """Give up the documents and pages that no state needs any more: those of other stamps. False where the time was over
+        before all was given up; what is left is given up another time."""
+        until = time.monotonic() + seconds
         with self._careful():
             with _writing(self.path) as connection:
                 found = connection.execute("SELECT id, stamp, pages FROM snapshots").fetchall()
-                addresses = {
-                    page["address"] for _, stamp, pages in found if stamp in stamps for page in json.loads(pages)
-                }
-                for number, stamp, _ in found:
-                    if stamp not in stamps:
-                        connection.execute("DELETE FROM documents WHERE snapshot = ?", (number,))
-                        connection.execute("DELETE FROM snapshots WHERE id = ?", (number,))
+                with self._readable():
+                    pages = [json.loads(pages) for _, stamp, pages in found if stamp in stamps]
+                    addresses = {page["address"] for of_one in pages for page in of_one}
+                gone = [(number,) for number, stamp, _ in found if stamp not in stamps]
+                connection.executemany("DELETE FROM snapshots WHERE id = ?", gone)
                 for (address,) in connection.execute("SELECT address FROM pages").fetchall():
                     if address not in addresses:
                         connection.execute("DELETE FROM pages WHERE address = ?", (address,))
             with contextlib.closing(_connected(self.path)) as connection:
-                connection.executescript("PRAGMA incremental_vacuum;")  # execute() would free a single page
+                numbers = {number for (number,) in connection.execute("SELECT DISTINCT snapshot FROM documents")}
+                known = {number for (number,) in connection.execute("SELECT id FROM snapshots")}
+                for number in sorted(numbers - known):
+                    some = "SELECT rowid FROM documents WHERE snapshot = ? LIMIT ?"
+                    while connection.execute(
+                        f"DELETE FROM documents WHERE rowid IN ({some})", (number, 2_000)
+                    ).rowcount:
+                        if time.monotonic() > until:
+                            return False
+                while connection.execute("PRAGMA freelist_count").fetchone()[0]:
+                    connection.executescript("PRAGMA incremental_vacuum(2000);")  # execute() would free a single page
+                    if time.monotonic() > until:
+                        return False
+        return True
 
     def copy_to(self, path: Path) -> None:
         """A copy under another name; one that is there is replaced in one move, or stays whole."""
@@ -341,29 +434,58 @@ class ProjectFile:
             raise ProjectError(f"the project was not saved ({_reason(error)})", str(path)) from error
 
 
+class Reading(ProjectFile):
+    """A project that is only read: what a run computes is not kept in it, since a window may have it open."""
+
+    def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
+        return
+
+    def keep_page(self, page: Page, content: bytes) -> None:
+        return
+
+    def keep_result(self, key: str, part: str, content: bytes) -> None:
+        return
+
+
 class Lock:
     """Holds a project file for one window; the lock ends with the process, however that ends."""
 
     def __init__(self, path: Path) -> None:
         """ProjectError where another window has it open."""
-        self._file = None
+        self._file: Any = None
         try:
-            # Of its own file: SQLite's locks on the project itself must not meet another opener in this process.
-            place = path.with_name(f".{path.name}.lock")
-            self._file = place.open("w")
-            fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            self._place = place
+            # Of its own file: SQLite's locks on the project itself must not meet another opener in this process. A project
+            # is one, whatever links lead to it.
+            real = path.resolve()
+            self._place = real.with_name(f".{real.name}.lock")
+            for _ in range(_TRIES):
+                self._file = self._place.open("w")
+                fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                if self._still_there():
+                    return
+                self._file.close()  # whoever held it has removed it meanwhile: what was locked is no longer looked at
+                self._file = None
+            raise BlockingIOError
         except BlockingIOError:
-            assert self._file
-            self._file.close()
+            if self._file is not None:
+                self._file.close()
+                self._file = None
             raise ProjectError("the project is open in another window", path.name, "Close it there first.") from None
-        except OSError as error:
-            raise ProjectError(f"the folder cannot be written to ({error.strerror})", str(path.parent)) from error
+        except (OSError, RuntimeError) as error:
+            raise ProjectError(f"the folder cannot be written to ({_reason(error)})", str(path.parent)) from error
+
+    def _still_there(self) -> bool:
+        try:
+            there, own = os.stat(self._place), os.fstat(self._file.fileno())
+        except OSError:
+            return False
+        return (there.st_dev, there.st_ino) == (own.st_dev, own.st_ino)
 
     def release(self) -> None:
         if self._file is not None:
             with contextlib.suppress(OSError):
-                self._place.unlink()
+                if self._still_there():
+                    self._place.unlink()
             self._file.close()
             self._file = None
 

@@ -19,6 +19,7 @@ from jagged_lens.project.file import ENDING, Lock, ProjectError, ProjectFile, cr
 
 _PAUSE = 0.4  # seconds between two savings, so that a dragged limit does not save at every step
 _MOST_UNNAMED = 12
+_PRUNING = 2.0  # seconds at closing
 
 
 def unnamed_folder() -> Path:
@@ -53,8 +54,13 @@ def crashed_projects(folder: Path | None = None) -> list[Path]:
 
 
 def left_over_candidates(folder: Path | None) -> list[Path]:
-    """All projects without a name, the newest first."""
-    return sorted((folder or unnamed_folder()).glob(f"*{ENDING}"), key=lambda one: -one.stat().st_mtime)
+    """All projects without a name, the newest first; one that another window removes meanwhile is none."""
+    found = []
+    with contextlib.suppress(OSError):
+        for path in (folder or unnamed_folder()).glob(f"*{ENDING}"):
+            with contextlib.suppress(OSError):
+                found.append((-path.stat().st_mtime, path))
+    return [path for _, path in sorted(found)]
 
 
 class Keeper:
@@ -67,8 +73,10 @@ class Keeper:
         """Take hold of a project file that is there. ProjectError where another window has it."""
         self._lock = Lock(path)
         self.file = ProjectFile(path)
+        self._identity = _identity(path)
         self.named = named
         self.failure = ""
+        self._failures = 0
         self._told: tuple[Callable[[], dict[str, Any]], dict[str, Any] | None] | None = None
         self._changed = threading.Condition()
         self._over = False
@@ -112,47 +120,92 @@ class Keeper:
     def flush(self, seconds: float = 20.0) -> bool:
         """Wait until all that was told is saved; False where that did not work."""
         with self._changed:
+            before = self._failures
             self._changed.notify_all()
-            self._changed.wait_for(lambda: (self._told is None and not self._busy) or bool(self.failure), seconds)
+            self._changed.wait_for(
+                lambda: (self._told is None and not self._busy) or self._failures > before or self._over, seconds
+            )
             return self._told is None and not self._busy and not self.failure
 
-    def move_to(self, path: Path) -> None:
-        """Go on under another name: a copy there, and this one given up where it had no name."""
-        self.flush()
+    def move_to(self, path: Path, rescue: Callable[[ProjectFile], None] = lambda file: None) -> None:
+        """Go on under another name: a copy there, and this one given up where it had no name.
+
+        rescue: where this one is gone, damaged or replaced, writes into a new file what is still known.
+        """
+        gone = not self.present
+        if not gone:
+            self.flush()
         if path.absolute() == self.path.absolute():
             self.named = True
             return
         lock = Lock(path)
         try:
-            self.file.copy_to(path)
+            if gone:
+                create(path)
+                rescue(ProjectFile(path))
+            else:
+                self.file.copy_to(path)
         except ProjectError:
             lock.release()
             raise
         before, named = self.path, self.named
         self._lock.release()
-        self._lock, self.file, self.named = lock, ProjectFile(path), True
-        if not named:
+        with self._changed:
+            self._lock, self.file, self.named = lock, ProjectFile(path), True
+            self._identity = _identity(path)
+            self.failure = ""
+            self._changed.notify_all()
+        if not named and not gone:
             with contextlib.suppress(OSError):
                 before.unlink()
 
-    def close(self, worth_keeping: bool = True, stamps: set[str] | None = None) -> None:
+    @property
+    def present(self) -> bool:
+        """Whether the file is still the one that was opened: not deleted, replaced, or on a drive that is gone."""
+        return self._identity is not None and _identity(self.path) == self._identity
+
+    def close(self, worth_keeping: bool = True, stamps: set[str] | None = None, seconds: float = 5.0) -> None:
         """Save what is left, and let go of the file. An unnamed one that is not worth keeping is removed.
 
-        stamps: of the documents that the state needs; others are given up.
+        stamps: of the documents that the state needs; others are given up, as many as can be in a few seconds.
         """
-        self.flush()
+        self.flush(seconds)
         with self._changed:
             self._over = True
             self._changed.notify_all()
-        self._thread.join(5)
+        self._thread.join(seconds)
         if self.named or worth_keeping:
-            if stamps is not None:
+            if stamps is not None and self.present and not self.failure:
                 with contextlib.suppress(ProjectError):
-                    self.file.prune(stamps)
-        else:
+                    self.file.prune(stamps, _PRUNING)
+        elif self.present:
             with contextlib.suppress(OSError):
                 self.path.unlink()
         self._lock.release()
+
+    def _saved(self, state: Callable[[], dict[str, Any]], window: dict[str, Any] | None) -> str:
+        """Save; why that did not work, or ""."""
+        if not self.present:
+            return str(
+                ProjectError(
+                    "the project cannot be saved (its file is gone, or another one stands in its place)",
+                    str(self.path),
+                    "Nothing is lost as long as the window is open: save it under another name.",
+                )
+            )
+        try:
+            self.file.save(state(), window)
+        except ProjectError as error:
+            return str(error)
+        except Exception as error:  # whatever nobody foresaw is told like the rest, and the thread lives on
+            return str(
+                ProjectError(
+                    f"the project cannot be saved (something went wrong inside: {type(error).__name__}: {error})",
+                    str(self.path),
+                    "Save it under another name, or save the recipe.",
+                )
+            )
+        return ""
 
     def _run(self) -> None:
         while True:
@@ -161,12 +214,11 @@ class Keeper:
                 if self._told is None:
                     return
                 told, self._told, self._busy = self._told, None, True
-            try:
-                self.file.save(told[0](), told[1])
-                self.failure = ""
-            except ProjectError as error:
-                self.failure = str(error)
+            failure = self._saved(*told)
+            self.failure = failure
+            if failure:
                 with self._changed:
+                    self._failures += 1
                     self._told = self._told or told  # tried again with the next change, and at the end
                     self._busy = False
                     self._changed.notify_all()
@@ -179,3 +231,12 @@ class Keeper:
                 self._changed.notify_all()
                 if not self._over:
                     self._changed.wait_for(lambda: self._over, _PAUSE if self._told is not None else 0)
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    """What a file is known by, whatever its name; None where there is none."""
+    try:
+        state = path.stat()
+    except OSError:
+        return None
+    return state.st_dev, state.st_ino

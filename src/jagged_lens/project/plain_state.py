@@ -32,21 +32,23 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
     ProjectError where the values are not what they should be.
     """
     try:
-        lenses = tuple(LensState(str(one["name"]), recipe_of(one["recipe"])) for one in content["lenses"])
-        folder = Path(content["folder"])
+        lenses = tuple(LensState(_text(one["name"]), recipe_of(one["recipe"])) for one in content["lenses"])
+        folder = Path(_text(content["folder"]))
+        if isinstance(content["active"], bool) or not isinstance(content["active"], int):
+            raise TypeError("no lens is in front")
         state = ProjectState(
             lenses,
             int(content["active"]),
             folder if folder.is_dir() else path.parent,
-            tuple(KeptPick(str(one["name"]), frozenset(map(str, one["keys"]))) for one in content["kept"]),
-            tuple(OwnLabel(str(one["name"]), _pairs(one["values"])) for one in content["labels"]),
+            tuple(KeptPick(_text(one["name"]), frozenset(map(_text, one["keys"]))) for one in content["kept"]),
+            tuple(OwnLabel(_text(one["name"]), _pairs(one["values"])) for one in content["labels"]),
             _pairs(content["aside"]),
-            tuple((source_of(one["source"]), str(one["stamp"])) for one in content["taken"]),
-            frozenset(map(str, content.get("refused", ()))),
+            tuple((source_of(one["source"]), _text(one["stamp"])) for one in content["taken"]),
+            frozenset(map(_text, content.get("refused", ()))),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
+    except (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, OSError, RecursionError) as error:
         raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
     except JaggedLensError as error:
         raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
@@ -54,4 +56,10 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
 
 
 def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
-    return tuple((str(first), str(second)) for first, second in values)
+    return tuple((_text(first), _text(second)) for first, second in values)
+
+
+def _text(value: Any) -> str:
+    if not isinstance(value, str):
+        raise TypeError(f"{str(value)[:40]} is no text")
+    return value

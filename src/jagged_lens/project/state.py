@@ -203,6 +203,10 @@ class History:
         """All states that undo and redo can lead to."""
         return [state for _, state in self._states]
 
+    def past(self) -> list[ProjectState]:
+        """The states that undo leads back through, the oldest first, and the present one."""
+        return [state for _, state in self._states[: self._at + 1]]
+
     def undo(self) -> bool:
         self._at -= bool(self._at)
         return self._at + 1 < len(self._states)

@@ -17,6 +17,7 @@ from jagged_lens.terms.settings import TermSettings
 from jagged_lens.terms.spelled import Spelled, Terms
 
 _AT_ONCE = 50_000
+ALWAYS_KEEP, ALWAYS_DROP, UNLISTED = 1, 2, 4
 
 
 class WhyNot(IntEnum):
@@ -35,7 +36,7 @@ class Vocabulary:
     """All T terms, kept or not, by times falling, then by code point.
 
     words: uint8, the length of each; times: int32, how often in all; documents: int32, in how many; why_not: uint8, a
-    WhyNot.
+    WhyNot; named: uint8, on which lists it stands (ALWAYS_KEEP, ALWAYS_DROP, UNLISTED added up); None where there are none.
     """
 
     terms: Terms
@@ -43,6 +44,7 @@ class Vocabulary:
     times: NDArray[np.int32]
     documents: NDArray[np.int32]
     why_not: NDArray[np.uint8]
+    named: NDArray[np.uint8] | None = None
 
     def __len__(self) -> int:
         return len(self.terms)
@@ -92,6 +94,36 @@ class TermCounts:
         return {self.vocabulary.terms[int(row)]: int(self.column[row]) for row in rows}
 
 
+def why_not_kept(
+    words: NDArray[np.uint8],
+    times: NDArray[np.int32],
+    documents: NDArray[np.int32],
+    named: NDArray[np.uint8],
+    n: int,
+    settings: TermSettings,
+) -> NDArray[np.uint8]:
+    """Why each of T terms is not kept under the limits of `settings` (uint8, a WhyNot). The one place where that is decided.
+
+    words, times, documents: of each term, by times falling. named: whether it stands on a list. n: of how many documents.
+    Always drop wins over always keep, and both over all limits; an always kept term counts among the most terms.
+    """
+    shares = np.arange(n + 1) / max(n, 1)  # of so many documents: what holds of shares is told once, not for every term
+    least = int((shares < settings.least_documents).sum()) if settings.least_documents < 1 else settings.least_documents
+    why_not = np.zeros(len(words), np.uint8)
+    why_not[documents >= (shares <= settings.most_share).sum()] = WhyNot.COMMON
+    why_not[(documents < least) | (times < settings.least_times)] = WhyNot.RARE
+    why_not[(why_not == WhyNot.KEPT) & (named & UNLISTED > 0)] = WhyNot.UNLISTED
+    dropped = named & ALWAYS_DROP > 0
+    why_not[dropped] = WhyNot.DROPPED
+    if settings.most_terms:
+        lengths = np.unique(words) if settings.most_terms_of == "each-length" else [0]
+        for length in lengths:
+            within = np.flatnonzero((why_not == WhyNot.KEPT) & ((length == 0) | (words == length)))
+            why_not[within[settings.most_terms :]] = WhyNot.LIMIT
+    why_not[(named & ALWAYS_KEEP > 0) & ~dropped] = WhyNot.KEPT
+    return why_not
+
+
 def limit_terms(
     ngrams: NgramCounts,
     tokens: Tokens,
@@ -105,30 +137,18 @@ def limit_terms(
     most terms with the highest times. clean: how a listed word is brought to the form of a term.
     listed: the terms of `only_list`, if there is one.
     """
-    n = len(ngrams.rows)
-    shares = np.arange(n + 1) / max(n, 1)  # of so many documents: what holds of shares is told once, not for every term
-    least = int((shares < settings.least_documents).sum()) if settings.least_documents < 1 else settings.least_documents
-    why_not = np.zeros(len(ngrams.terms), np.uint8)
-    why_not[ngrams.documents >= (shares <= settings.most_share).sum()] = WhyNot.COMMON
-    why_not[(ngrams.documents < least) | (ngrams.times < settings.least_times)] = WhyNot.RARE
+    named = np.zeros(len(ngrams.terms), np.uint8)
     if listed is not None:
-        allowed = np.zeros(len(why_not), np.bool_)
-        allowed[_listed(listed, ngrams.terms, clean)] = True
-        why_not[(why_not == WhyNot.KEPT) & ~allowed] = WhyNot.UNLISTED
-    dropped = _listed(settings.always_drop, ngrams.terms, clean)
-    why_not[dropped] = WhyNot.DROPPED
-    if settings.most_terms:
-        lengths = np.unique(ngrams.words) if settings.most_terms_of == "each-length" else [0]
-        for length in lengths:
-            within = np.flatnonzero((why_not == WhyNot.KEPT) & ((length == 0) | (ngrams.words == length)))
-            why_not[within[settings.most_terms :]] = WhyNot.LIMIT
-    wanted = _listed(settings.always_keep, ngrams.terms, clean)
-    why_not[np.setdiff1d(wanted, dropped)] = WhyNot.KEPT
+        named[:] = UNLISTED
+        named[_listed(listed, ngrams.terms, clean)] = 0
+    named[_listed(settings.always_drop, ngrams.terms, clean)] |= ALWAYS_DROP
+    named[_listed(settings.always_keep, ngrams.terms, clean)] |= ALWAYS_KEEP
+    why_not = why_not_kept(ngrams.words, ngrams.times, ngrams.documents, named, len(ngrams.rows), settings)
 
     kept = np.flatnonzero(why_not == WhyNot.KEPT)
     terms = ngrams.terms.at_rows(kept)
     counts = ngrams.counts(kept)
-    vocabulary = Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not)
+    vocabulary = Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not, named)
     shown = _shown(ngrams, tokens, kept, terms, clean)
     if not settings.columns:
         return TermCounts(counts, vocabulary, kept, terms, shown, ngrams.rows)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QLineEdit
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.elided import ElidedLabel
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.side import Side
 from jagged_lens.desktop.words import TITLES
 from jagged_lens.project import Bench
@@ -42,7 +43,7 @@ class Desk(QWidget):
         column.setSpacing(9)
         head = QHBoxLayout()
         head.setSpacing(10)
-        title = QLabel(TITLES[self.step])
+        title = PlainLabel(TITLES[self.step])
         title.setFont(theme.ui_font(1.5, bold=True))
         head.addWidget(title)
         self.figures = ElidedLabel()
@@ -54,7 +55,7 @@ class Desk(QWidget):
         column.addLayout(head)
         self._notice = Notice()
         column.addWidget(self._notice)
-        self._waiting = QLabel("This is being computed. What is here will be shown as soon as it is ready.")
+        self._waiting = PlainLabel("This is being computed. What is here will be shown as soon as it is ready.")
         theme.tone(self._waiting, "muted")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._waiting, 1)
@@ -191,7 +192,7 @@ class Notice(QFrame):
         self.setObjectName("notice")
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 7, 8, 7)
-        self.words = QLabel()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         self.words.setAccessibleName("Notice")
@@ -219,10 +220,10 @@ def card() -> tuple[QFrame, QVBoxLayout]:
 
 
 def heading(words: str, scale: float = 1.0) -> QLabel:
-    label = QLabel(words)
+    label = PlainLabel(words)
     label.setFont(theme.ui_font(scale, bold=True))
     return label
 
 
 def muted(words: str = "", scale: float = 0.92) -> QLabel:
-    return _muted(QLabel(words), scale)
+    return _muted(PlainLabel(words), scale)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import partial
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,6 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QVBoxLayout,
@@ -21,14 +21,17 @@ from PyQt6.QtWidgets import (
 from jagged_lens.clean import Reason, Suggestion, Tokens, Trial, suggestions, try_rules
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Column
+from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.base import Desk, card, muted
 from jagged_lens.desktop.leaf_row import LeafRow
 from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine
 from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import RULES, amount
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import Hit, cleaned_spans, rule_hits
+from jagged_lens.progress import Progress
 from jagged_lens.strings import Strings
 
 _TAKEN_AS = {
@@ -102,6 +105,8 @@ class CleanDesk(Desk):
     needs = ("corpus", "tokens")
 
     def build(self) -> None:
+        self._trials = Asker(self)  # a trial that takes long keeps no other question waiting
+        self._trials.failed.connect(self.asker.failed)
         self.tools.addWidget(self.filter_field("Filter what is below ( / )", self._filter))
         frame, column = card()
         column.setContentsMargins(12, 8, 12, 6)
@@ -182,7 +187,7 @@ class CleanDesk(Desk):
         self.add_tried.clicked.connect(self.take_tried)
         row.addWidget(self.add_tried)
         column.addLayout(row)
-        self.tried_words = QLabel()
+        self.tried_words = PlainLabel()
         self.tried_words.setWordWrap(True)
         self.tried_words.setTextFormat(Qt.TextFormat.PlainText)
         self.tried_words.setAccessibleName("What the rule would do")
@@ -235,10 +240,20 @@ class CleanDesk(Desk):
         elif reason == Reason.NUMBER:
             self.bench.set("clean", "numbers", "keep" if c.numbers == "drop" else "drop")
         elif reason == Reason.SHORT:
-            self.bench.set("clean", "shortest", 1 if c.shortest > 1 else 2)
+            self.bench.set("clean", "shortest", 1 if c.shortest > 1 else self._before("shortest", 2))
         elif reason == Reason.STOP_WORD:
-            wanted = [] if c.stop_words else [c.language if c.language == "en" else f"{c.language}-wide"]
-            self.bench.set("clean", "stop-words", wanted)
+            usual = [c.language if c.language == "en" else f"{c.language}-wide"]
+            self.bench.set("clean", "stop-words", [] if c.stop_words else self._before("stop_words", usual))
+
+    def _before(self, name: str, usual: Any) -> Any:
+        """What a rule that is switched on again said before it was switched off: the newest that undo leads to, else the usual."""
+        off = getattr(self.bench.recipe.clean, name)
+        lens = self.bench.state.lens.name
+        for state in reversed(self.bench.history.past()):
+            for one in state.lenses:
+                if one.name == lens and (value := getattr(one.recipe.clean, name)) != off:
+                    return list(value) if isinstance(value, tuple) else value
+        return usual
 
     def _lines(self) -> list[RuleLine]:
         tokens, c = self.bench.results["tokens"], self.bench.recipe.clean
@@ -377,13 +392,13 @@ class CleanDesk(Desk):
             self._say_trial(error)
             return
 
-        def question() -> Trial | JaggedLensError:
+        def question(progress: Progress) -> Trial | JaggedLensError:
             try:
-                return try_rules(corpus, recipe.clean, tried.clean, row, folder)
+                return try_rules(corpus, recipe.clean, tried.clean, row, folder, progress)
             except JaggedLensError as error:
                 return error
 
-        self.asker.ask("a rule that is tried", question, self._say_trial)
+        self._trials.ask_stoppable("a rule that is tried", question, self._say_trial)
 
     def _say_trial(self, found: Trial | JaggedLensError) -> None:
         wrong = isinstance(found, JaggedLensError)
@@ -404,7 +419,7 @@ class CleanDesk(Desk):
             f"{said}  Shown: {corpus.titles[found.row]}. Tokens are dotted, what is taken is struck."
         )
         kept, taken = cleaned_spans(found.tokens, 0)
-        self.tried_text.show_text(corpus.texts[found.row], tokens=kept.tolist(), taken=taken.tolist())
+        self.tried_text.show_text(corpus.texts[found.row], tokens=kept, taken=taken)
 
     def take_tried(self) -> None:
         """Make the rule that is tried one of the lens."""

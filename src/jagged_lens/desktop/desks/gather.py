@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.arrangement import Column
@@ -48,7 +48,10 @@ class GatherDesk(Desk):
         self.sources.remove_wanted.connect(lambda number: self.bench.remove_source(number))
         self.sources.pick_wanted.connect(self._pick_source)
         self.sources.unread_wanted.connect(self._show_links)
-        self.body.addWidget(self.sources)
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.insertWidget(2, self.sources)  # there too where nothing could be read: it can be mended from here
+        self._told: object = None
         self._chips_place = QWidget()
         self._chips = Flow()
         self._chips_place.setLayout(self._chips)
@@ -174,6 +177,7 @@ class GatherDesk(Desk):
         if len(kept) < len(corpus):
             figures += f" · {len(kept):,} in this lens"
         self.figures.setText(figures)
+        self._told = None
         self.sources.show_sources(self.bench.state.sources, corpus, self._changed)
         self._draw_chips(corpus, overview)
         self.lengths.show_words(overview.words)
@@ -202,7 +206,10 @@ class GatherDesk(Desk):
 
         for flag, words, tip in _FLAGS:
             count = len(overview.rows(flag))
-            if count:
+            if count and flag == Flag.SAME:
+                chip(f"{count:,} {words}", f"{tip}. Click to choose which to pick.", lambda: None)
+                self._offer_copies(self.chips[f"{count:,} {words}"])
+            elif count:
                 chip(f"{count:,} {words}", f"{tip}. Click to pick them.", partial(self._pick_flag, flag))
         if corpus.unread:
             chip(f"{len(corpus.unread):,} not read", "Files and pages that gave no document, and why", self.show_unread)
@@ -213,6 +220,30 @@ class GatherDesk(Desk):
         self._chips.invalidate()
         self._chips.setGeometry(self._chips_place.rect())
         self._chips_place.updateGeometry()
+
+    def _offer_copies(self, button: QPushButton) -> None:
+        """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
+        rows = self.bench.results["overview"].rows(Flag.SAME)
+        wording = self.bench.results["runs"].wording[rows] if "runs" in self.bench.results else np.arange(len(rows))
+        _, first = np.unique(wording, return_index=True)
+        copies = np.delete(rows, first)
+        menu = QMenu(button)
+        for words, some in (("All but the first of each", copies), ("All of them, the first of each too", rows)):
+            menu.addAction(f"{words}  ({len(some):,})", partial(self._pick_rows, some.tolist()))
+        button.setMenu(menu)
+
+    def _pick_rows(self, rows: list[int]) -> None:
+        self.bench.pick.set(rows)
+        self.read()
+
+    def _refresh_if_ready(self) -> None:
+        super()._refresh_if_ready()
+        sources, error = self.bench.state.sources, self.bench.errors.get("corpus")
+        self.sources.setVisible(bool(sources))
+        if not self.bench.ready(*self.needs) and (told := (sources, str(error or ""))) != self._told:
+            self._told = told
+            corpus = self.bench.results.get("corpus") if self.bench.ready("corpus") else None
+            self.sources.show_sources(sources, corpus, set(), str(error or ""))
 
     def _show_notices(self) -> None:
         rows = [[words] for words in self.bench.results["corpus"].notices]

@@ -29,14 +29,15 @@ class _LetterCell(QStyledItemDelegate):
         painter.restore()
 
 
+_SAID = "A row picks its group. Tightness is the mean cosine of its documents to the group's centroid."
+
+
 class GroupDesk(Desk):
     step = "group"
     needs = ("corpus", "terms", "grouping", "telling")
 
     def build(self) -> None:
-        self.said = muted(
-            "A row picks its group. Tightness is the mean cosine of its documents to the group's centroid."
-        )
+        self.said = muted(_SAID)
         self.said.setWordWrap(True)
         self.body.addWidget(self.said)
         self.table = TableView("Groups")
@@ -100,6 +101,8 @@ class GroupDesk(Desk):
             self.said.setText(
                 f"There are only {amount(len(grouping), 'document')} to group, so there are {fewer} groups fewer than asked for."
             )
+        else:
+            self.said.setText(_SAID)
 
         def words(row: int) -> str:
             return " · ".join(terms.shown[column] for column in telling.columns(row)[:7])

@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
 from PyQt6.QtGui import QAction, QActionGroup, QFontMetricsF
-from PyQt6.QtWidgets import QFrame, QLabel, QMenu, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QMenu, QPushButton, QVBoxLayout
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.desks.base import Desk, card, muted
 from jagged_lens.desktop.group_colours import group_colour
 from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reader import meta
 from jagged_lens.desktop.words import amount
@@ -75,7 +76,7 @@ class MapDesk(Desk):
         self.trust_card.setParent(self.canvas)
         column.setSpacing(2)
         column.addWidget(muted("Of the 12 nearest, on average", 0.88))
-        self.overall = QLabel()
+        self.overall = PlainLabel()
         self.overall.setFont(theme.ui_font(1.08, bold=True))
         column.addWidget(self.overall)
         self.variance = muted("", 0.85)
@@ -89,7 +90,7 @@ class MapDesk(Desk):
         column = QVBoxLayout(self.hover_card)
         column.setContentsMargins(12, 8, 12, 8)
         column.setSpacing(2)
-        self.hover_title = QLabel()
+        self.hover_title = PlainLabel()
         self.hover_title.setFont(theme.ui_font(bold=True))
         self.hover_title.setTextFormat(Qt.TextFormat.PlainText)
         self.hover_meta = muted("", 0.86)
@@ -139,7 +140,10 @@ class MapDesk(Desk):
         share = sum(layout.projection.explained)
         none = f" · {without:,} without a place" if without else ""
         self.figures.setText(f"{amount(placed, 'document')}{none}")
-        self.variance.setText(f"The two directions hold {share:.1%} of the variance.")
+        unsettled = (
+            "" if layout.projection.settled else " They have not quite settled: others could hold a little more."
+        )
+        self.variance.setText(f"The two directions hold {share:.1%} of the variance.{unsettled}")
         known = layout.overall == layout.overall
         self.overall.setText(
             f"{layout.overall:.0%} stay near on this map" if known else "There are too few points to tell"

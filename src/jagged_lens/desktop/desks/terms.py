@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -12,7 +13,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFileDialog,
     QMenu,
-    QMessageBox,
     QPushButton,
     QScrollArea,
     QSplitter,
@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card
 from jagged_lens.desktop.leaf_row import LeafRow
+from jagged_lens.desktop.plain import message
 from jagged_lens.desktop.plots.rank_curve import RankCurve
 from jagged_lens.desktop.plots.term_strips import TermStrips
 from jagged_lens.desktop.table import TableView
@@ -43,6 +44,7 @@ from jagged_lens.terms import (
     fit_zipf_mandelbrot,
     in_order,
     phrases,
+    why_not_kept,
     write_terms,
     written_forms,
 )
@@ -369,16 +371,11 @@ class TermsDesk(Desk):
 
     def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
         """Why each term would not be kept under other limits of documents; the other limits as they are."""
-        vocabulary, settings = self.bench.results["terms"].vocabulary, self.bench.recipe.terms
-        n = max(len(self.bench.results["rows"]), 1)
-        part = vocabulary.documents / n
-        reach = part if least < 1 else vocabulary.documents
-        why = np.zeros(len(vocabulary), np.uint8)
-        why[part > share] = WhyNot.COMMON
-        why[(reach < least) | (vocabulary.times < settings.least_times)] = WhyNot.RARE
-        fixed = np.isin(vocabulary.why_not, (WhyNot.DROPPED, WhyNot.UNLISTED))
-        why[fixed] = vocabulary.why_not[fixed]
-        return why
+        terms, settings = self.bench.results["terms"], self.bench.recipe.terms
+        vocabulary = terms.vocabulary
+        named = vocabulary.named if vocabulary.named is not None else np.zeros(len(vocabulary), np.uint8)
+        moved = dataclasses.replace(settings, least_documents=float(least), most_share=float(share))
+        return why_not_kept(vocabulary.words, vocabulary.times, vocabulary.documents, named, len(terms.rows), moved)
 
     def _moved(self, least: float, share: float) -> None:
         """A limit is being dragged: count and grey at once; nothing is computed before it is let go."""
@@ -462,7 +459,7 @@ class TermsDesk(Desk):
         try:
             write_terms(path, terms.terms, terms.vocabulary.times[terms.kept].tolist())
         except OSError as error:
-            QMessageBox.warning(self, "Jagged Lens", f"The list was not saved.\n\n{path}: {error.strerror}")
+            message(self, "The list was not saved.", f"{path}: {error.strerror}").exec()
 
     def _choose_list(self) -> None:
         name, _ = QFileDialog.getOpenFileName(

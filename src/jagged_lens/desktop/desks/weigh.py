@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QLabel
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.desks.base import Desk, card, heading, muted
+from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.table import TableView
 from jagged_lens.desktop.words import amount
 
@@ -35,10 +35,10 @@ class WeighDesk(Desk):
         self.tools.addWidget(self.filter_field("Filter terms ( / )", lambda words: self.table.rows.filter(words)))
         frame, column = card()
         column.addWidget(heading("Weight of a term in a document"))
-        self.formula = QLabel()
+        self.formula = PlainLabel()
         self.formula.setFont(theme.reading_font(1.15))
         column.addWidget(self.formula)
-        self.then = QLabel()
+        self.then = PlainLabel()
         self.then.setWordWrap(True)
         column.addWidget(self.then)
         self.where = muted()

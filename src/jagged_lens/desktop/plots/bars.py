@@ -6,9 +6,10 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import show_tip
 
 
 class PartsBar(QWidget):
@@ -71,6 +72,6 @@ class PartsBar(QWidget):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             for area, words in self._areas:
                 if area.contains(event.pos().toPointF()):
-                    QToolTip.showText(event.globalPos(), words, self)
+                    show_tip(event.globalPos(), words, self)
                     return True
         return super().event(event)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import tip
 from jagged_lens.terms import Context
 
 
@@ -28,7 +29,8 @@ class _Lines(QAbstractListModel):
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         one = self.contexts[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.ToolTipRole):
-            return f"{one.left}{one.term}{one.right}"
+            line = f"{one.left}{one.term}{one.right}"
+            return tip(line) if role == Qt.ItemDataRole.ToolTipRole else line
         return None
 
 

@@ -6,9 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import show_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.desktop.words import amount
 
@@ -85,7 +86,7 @@ class LengthHistogram(KeyedPicture):
             low, high = int(self._edges[place]), int(self._edges[place + 1]) - 1
             span = f"{low:,}" if low == high else f"{low:,} to {high:,}"
             words = f"{span} words: {amount(int(self._counts[place]), 'document')}"
-            QToolTip.showText(event.globalPosition().toPoint(), words, self)
+            show_tip(event.globalPosition().toPoint(), words, self)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._dragging:

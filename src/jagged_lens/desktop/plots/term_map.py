@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop import theme
 from jagged_lens.desktop.group_colours import group_colour
+from jagged_lens.desktop.plain import show_tip
 from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.group import letter
@@ -95,7 +96,7 @@ class TermMap(KeyedPicture):
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent):
-            QToolTip.showText(event.globalPos(), "\n".join(self.told_at(QPointF(event.pos()))), self)
+            show_tip(event.globalPos(), "\n".join(self.told_at(QPointF(event.pos()))), self)
             return True
         return super().event(event)
 
