@@ -21,6 +21,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.plain import tip
 from jagged_lens.desktop.words import TITLES, result_words, setting_words, tooth_words
 from jagged_lens.lens import PARTS, STEPS
 from jagged_lens.project import Bench, share_through
@@ -217,9 +218,8 @@ class StepButton(QAbstractButton):
         self.setText(TITLES[self.step])
         self.setAccessibleName(f"Step {self.number}, {TITLES[self.step]}")
         self.setAccessibleDescription(f"{self.settings}; {self.result or 'not computed yet'}")
-        self.setToolTip(
-            f"{TITLES[self.step]}  (Alt+{self.number})\n{self.settings}\n{error or self.result}\n{tooth_words(self.step)}"
-        )
+        words = f"{TITLES[self.step]}  (Alt+{self.number})\n{self.settings}\n{error or self.result}\n{tooth_words(self.step)}"
+        self.setToolTip(tip(words))
         self.update()
 
     def sizeHint(self) -> QSize:

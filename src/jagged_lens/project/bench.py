@@ -4,6 +4,7 @@ whoever wants to show it subscribes. Everything the window does is a call that a
 from __future__ import annotations
 
 import dataclasses
+import glob
 import time
 from collections.abc import Collection, Iterable
 from pathlib import Path
@@ -61,9 +62,10 @@ def opened(path: Path | None) -> ProjectState:
         content = file.state()
         return state_from(content, path) if content is not None else opened(None)
     if path.suffix.lower() == ".toml":
-        lenses = [LensState(_lens_name(path), read_recipe(path))]
-        for other in sorted(path.parent.glob(f"{path.stem}.*.toml")):
-            lenses.append(LensState(_lens_name(other), read_recipe(other)))
+        recipes = {
+            one: read_recipe(one) for one in (path, *sorted(path.parent.glob(f"{glob.escape(path.stem)}.*.toml")))
+        }
+        lenses = [LensState(_lens_name(one), recipe) for one, recipe in recipes.items()]
         return ProjectState(tuple(lenses), 0, path.parent)
     recipe = Recipe().with_setting("gather", "from", path.name)
     return ProjectState((LensState("First lens", recipe),), 0, path.parent)
