@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -83,7 +84,7 @@ def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
     rows = [f'"{EVIL}{number}","{EVIL} note {number} of frost and slugs","{EVIL}","{EVIL}"' for number in range(8)]
     (tmp_path / name).write_text(f'id,note,title,"{EVIL}"\n' + "\n".join(rows))
     source = Source(file=name, key="id", text=("note",), title="title", labels=(EVIL,))
-    state = opened(tmp_path).with_sources((source,))
+    state = dataclasses.replace(opened(None), folder=tmp_path).with_sources((source,))
     bench = Bench(state.with_label(EVIL + "own", [f"{EVIL}1"], EVIL).renamed(EVIL), worker)
     window = MainWindow(bench, worker)
     qtbot.addWidget(window)
