@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QModelIndex, QSettings, Qt
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QSettings, Qt
 from PyQt6.QtGui import QTextCursor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QLabel, QMessageBox, QPushButton, QWidget
@@ -69,7 +69,7 @@ def rich_texts(widgets: list[QWidget]) -> list[str]:
             found.append(f"tool tip {widget.toolTip()}")
         if isinstance(widget, QAbstractItemView) and (model := widget.model()) is not None:
             for row in range(min(model.rowCount(), 20)):
-                for column in range(model.columnCount(QModelIndex())):
+                for column in range(1 if isinstance(model, QAbstractListModel) else model.columnCount(QModelIndex())):
                     told = model.index(row, column).data(Qt.ItemDataRole.ToolTipRole)
                     if "<img" in str(told or ""):
                         found.append(f"tool tip of a cell: {told}")
