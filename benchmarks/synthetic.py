@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import itertools
 from pathlib import Path
 
 import numpy as np
@@ -36,3 +37,13 @@ def write(
         texts.append(" ".join(mixed))
     with path.open("w", encoding="utf-8", newline="") as file:
         csv.writer(file).writerows([("note",), *((text,) for text in texts)])
+
+
+def add_long(path: Path, characters: int) -> None:
+    """Add a document of so many characters to a collection that was written: its texts one after the other."""
+    with path.open(encoding="utf-8", newline="") as file:
+        texts = [row[0] for row in itertools.islice(csv.reader(file), 1, 1 + characters // 200)]
+    whole = " ".join(texts)
+    whole = " ".join([whole] * (characters // len(whole) + 1))[:characters]
+    with path.open("a", encoding="utf-8", newline="") as file:
+        csv.writer(file).writerow((whole,))

@@ -13,11 +13,12 @@ from typing import Any
 
 import numpy as np
 
-from benchmarks.synthetic import write
+from benchmarks.synthetic import add_long, write
 
 _STARTS = 3
 _POINTS = 20_000
 _FRAMES = 60
+_LONG = 1_000_000  # characters of one document among the others
 
 
 def start_to_first_picture() -> float:
@@ -76,6 +77,7 @@ def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, floa
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "synthetic.csv"
         write(path, documents, words)
+        add_long(path, _LONG)
         worker = Worker()
         theme.dress(application())
         bench = Bench(opened(path), worker)
@@ -118,6 +120,13 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         window.show_step("terms")
         return window.desks["terms"]
 
+    def reads(button: Any) -> None:
+        """Show the long document with what a button of the reader brings."""
+        window.show_reader()
+        bench.pick.set([size - 1])
+        button.click()
+
+    reader = window.side.reader
     doings = {
         **{f"to {step}": lambda step=step: window.show_step(step) for step in window.desks},
         "pick all": lambda: bench.pick.set(range(size)),
@@ -126,6 +135,11 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         "sort terms": lambda: terms().table.sortByColumn(0, Qt.SortOrder.AscendingOrder),
         "filter terms": lambda: terms().field.setText("ba"),
         "another limit": lambda: bench.set("terms", "least-documents", 4.0),
+        "read a million": lambda: (window.show_reader(), bench.pick.set([size - 1])),
+        "its next part": lambda: reader.one.text.show_part(1),
+        "it cleaned": lambda: reads(reader.cleaned_button),
+        "its terms": lambda: (reader.cleaned_button.click(), reads(reader.terms_button)),
+        "its last part": lambda: reader.one.text.show_part(reader.one.text.parts - 1),
     }
     found = {}
     for what, does in doings.items():

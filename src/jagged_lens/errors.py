@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+_LONGEST = 1_500  # characters of each part of a sentence
+
 
 class JaggedLensError(Exception):
     """Something the user can understand and mend.
@@ -12,13 +14,18 @@ class JaggedLensError(Exception):
 
     def __init__(self, what: str, where: str = "", remedy: str = "") -> None:
         super().__init__(what, where, remedy)
-        self.what = what
-        self.where = where
-        self.remedy = remedy
+        self.what = _short(what)
+        self.where = _short(where)
+        self.remedy = _short(remedy)
 
     def __str__(self) -> str:
         text = f"{self.where}: {self.what}" if self.where else self.what
         return f"{text}. {self.remedy}" if self.remedy else text
+
+
+def _short(words: str) -> str:
+    """A part of a sentence that can be read: what it quotes may be a megabyte long."""
+    return words if len(words) <= _LONGEST else f"{words[:_LONGEST]}…"
 
 
 class RecipeError(JaggedLensError):

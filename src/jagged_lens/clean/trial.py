@@ -45,7 +45,7 @@ def try_rules(
     """
     rows = np.unique(np.linspace(0, len(corpus) - 1, min(_SAMPLE, len(corpus))).round().astype(np.int64))
     rows = np.concatenate(([row], rows[rows != row])).astype(np.int64)
-    sample = _part(corpus, rows)
+    sample = corpus.take(rows)
     arguments = (sample, rows, before, after, folder)
     if not (before.has_expressions or after.has_expressions):
         return _tried(*arguments)
@@ -66,7 +66,7 @@ def _tried(
     shown = 0 if not different or different[0] == 0 else different[0]
     return Trial(
         int(rows[shown]),
-        clean_here(_part(sample, np.array([shown])), _alone(after), folder),
+        clean_here(sample.take(np.array([shown])), _alone(after), folder),
         len(different),
         len(rows),
     )
@@ -76,17 +76,6 @@ def _alone(settings: CleanSettings) -> CleanSettings:
     """The settings for a document by itself, in which no line recurs."""
     rules = tuple(rule for rule in settings.take_out if rule != "recurring-lines")
     return dataclasses.replace(settings, take_out=rules)
-
-
-def _part(corpus: Corpus, rows: NDArray[np.int64]) -> Corpus:
-    return Corpus(
-        corpus.keys.take(rows),
-        corpus.texts.take(rows),
-        corpus.titles.take(rows),
-        corpus.origins.take(rows),
-        tuple(label.take(rows) for label in corpus.labels),
-        source=corpus.source[rows] if len(corpus.source) else corpus.source,
-    )
 
 
 def _kept(tokens: Tokens, row: int) -> list[str]:

@@ -1,6 +1,6 @@
 """Gather: sources to a corpus."""
 
-from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread, of_source
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
 from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
@@ -38,7 +38,6 @@ __all__ = [
     "files_of",
     "find",
     "gather",
-    "of_source",
     "plain_source",
     "preview",
     "query_of",

@@ -33,7 +33,7 @@ class Label:
     def value(self, row: int) -> str:
         return self.values[int(self.codes[row])]
 
-    def take(self, rows: NDArray[np.int64]) -> Label:
+    def take(self, rows: NDArray[np.integer]) -> Label:
         return Label(self.name, self.values, self.codes[rows])
 
 
@@ -100,26 +100,25 @@ class Corpus:
     def __len__(self) -> int:
         return len(self.keys)
 
+    def take(self, rows: NDArray[np.integer]) -> Corpus:
+        """The documents at some rows, in that order, without what was said of their sources as a whole."""
+        return Corpus(
+            self.keys.take(rows),
+            self.texts.take(rows),
+            self.titles.take(rows),
+            self.origins.take(rows),
+            tuple(label.take(rows) for label in self.labels),
+            dates=self.dates[rows] if len(self.dates) else self.dates,
+            numbers=tuple(Number(one.name, one.values[rows]) for one in self.numbers),
+            source=self.source[rows] if len(self.source) else self.source,
+            pages=self.pages,
+        )
+
     def date(self, row: int) -> str:
         """The date of a document as ISO 8601; "" where it has none."""
         if not len(self.dates) or self.dates[row] == NO_DATE:
             return ""
         return str(np.datetime64(int(self.dates[row]), "D"))
-
-
-def of_source(corpus: Corpus, number: int) -> Corpus:
-    """The documents that one source gave."""
-    rows = np.flatnonzero(corpus.source == number)
-    return Corpus(
-        corpus.keys.take(rows),
-        corpus.texts.take(rows),
-        corpus.titles.take(rows),
-        corpus.origins.take(rows),
-        tuple(label.take(rows) for label in corpus.labels),
-        dates=corpus.dates[rows] if len(corpus.dates) else corpus.dates,
-        numbers=tuple(Number(one.name, one.values[rows]) for one in corpus.numbers),
-        pages=corpus.pages,
-    )
 
 
 def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:

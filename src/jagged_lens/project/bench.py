@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Corpus, Label, Source, of_source
+from jagged_lens.gather import Corpus, Label, Source
 from jagged_lens.lens import (
     PARTS,
     Began,
@@ -231,7 +231,7 @@ class Bench:
             return
         for number, (source, stamp) in enumerate(zip(self.state.sources, corpus.stamps, strict=False)):
             if stamp:
-                file.keep_documents(stamp, source, of_source(corpus, number))
+                file.keep_documents(stamp, source, corpus.take(np.flatnonzero(corpus.source == number)))
 
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
