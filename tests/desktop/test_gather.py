@@ -367,7 +367,7 @@ def test_files_are_dragged_onto_the_window(kept: MainWindow, qtbot: QtBot, settl
     qtbot.waitUntil(lambda: len(kept.bench.state.sources) == 1, timeout=15_000)
     source = kept.bench.state.sources[0]
     assert (source.key, source.text, source.date) == ("id", ("note",), "day")
-    assert "notes.csv: read are note as text, id as key" in kept.pick_bar.said.text()
+    assert "notes.csv: read are note as text, id as key" in kept.pick_bar.offer_words.text()
     QTest.mouseClick(kept.pick_bar.offered, Qt.MouseButton.LeftButton)
     assert seen(qtbot, kept.sheet).isVisible()
     kept.sheet.reject()

@@ -171,7 +171,7 @@ def test_parts_are_turned_by_keys_and_buttons_and_places_found_in_them(qtbot: Qt
     text.show_text(whole, [(at, at + 3, 1.0)])
     buttons = {one.text(): one for one in text.findChildren(QPushButton)}
     assert buttons["Go on"].isVisible()
-    assert not buttons["Before"].isEnabled()
+    assert not buttons["Before"].isVisible()
     QTest.mouseClick(buttons["Go on"], Qt.MouseButton.LeftButton)
     assert "Part 2 of" in " ".join(one.text() for one in text.findChildren(QLabel))
     bar = text.verticalScrollBar()

@@ -236,8 +236,8 @@ class _PartBar(QWidget):
     def say(self, part: int, parts: int) -> None:
         self.setVisible(parts > 1)
         self.words.setText(f"Part {part + 1:,} of {parts:,}")
-        self.before.setEnabled(part > 0)
-        self.behind.setEnabled(part + 1 < parts)
+        self.before.setVisible(part > 0)
+        self.behind.setVisible(part + 1 < parts)
 
 
 def _marks(marks: Iterable[Mark] | NDArray[np.float64], differs: Spans, tokens: Spans, taken: Spans) -> _Marks:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QPushButton, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.plain import PlainLabel
 from jagged_lens.desktop.words import TITLES, amount
 from jagged_lens.lens import PARTS
@@ -64,8 +65,13 @@ class PickBar(QFrame):
         self.said = PlainLabel()
         theme.tone(self.said, "muted")
         row.addWidget(self.said)
+        # What is offered stays while the work that it began is told of.
+        self.offer_words = ElidedLabel()
+        self.offer_words.setMaximumWidth(self.fontMetrics().averageCharWidth() * 90)
+        theme.tone(self.offer_words, "muted")
+        row.addWidget(self.offer_words)
         self.offered = self._action("", "", self._take_offer)
-        self.offered.hide()
+        self._hide_offer()
         self._offer: Callable[[], None] | None = None
         row.addWidget(self.offered)
         self.bar = QProgressBar()
@@ -121,18 +127,24 @@ class PickBar(QFrame):
     def say(self, words: str) -> None:
         """A short word at the right of the bar."""
         self.said.setText(words)
-        self.offered.hide()
+        self._hide_offer()
 
     def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
         """A short word, and what can be done about it."""
-        self.say(words)
+        self.say("")
         self._offer = does
+        self.offer_words.setText(words)
+        self.offer_words.show()
         self.offered.setText(action)
         self.offered.setAccessibleName(f"{action} {words}")
         self.offered.show()
 
-    def _take_offer(self) -> None:
+    def _hide_offer(self) -> None:
         self.offered.hide()
+        self.offer_words.hide()
+
+    def _take_offer(self) -> None:
+        self._hide_offer()
         if self._offer is not None:
             self._offer()
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop import theme
+from jagged_lens.desktop.elided import ElidedLabel
 from jagged_lens.desktop.plain import PlainLabel, tip
 from jagged_lens.desktop.words import amount
 from jagged_lens.gather import Corpus, Source
@@ -80,13 +81,13 @@ class SourceLine(QWidget):
             words.append(amount(corpus.counts[number], "document"))
             if number < len(corpus.stamps) and not corpus.stamps[number]:
                 reason = next((one.reason for one in corpus.unread if one.name == source.name), "it could not be read")
-                self.state = PlainLabel(f"not read: {reason}")
+                self.state = ElidedLabel(f"not read: {reason}")
                 theme.tone(self.state, "madder")
             else:
-                self.state = PlainLabel(" · ".join(words))
+                self.state = ElidedLabel(" · ".join(words))
                 theme.tone(self.state, "muted")
         else:
-            self.state = PlainLabel(f"not read: {wrong}" if wrong else " · ".join([*words, "being read"]))
+            self.state = ElidedLabel(f"not read: {wrong}" if wrong else " · ".join([*words, "being read"]))
             theme.tone(self.state, "madder" if wrong else "muted")
         self.state.setTextFormat(Qt.TextFormat.PlainText)
         self.state.setToolTip(tip(self.state.text()))

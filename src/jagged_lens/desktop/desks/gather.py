@@ -271,7 +271,7 @@ class GatherDesk(Desk):
             Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words, none taken out"),
             Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
         ]
-        widths = [30, 10, 8, 12]
+        widths = [30, 12, 9, 12]
         if len(corpus.dates):
             columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
             widths.append(11)
