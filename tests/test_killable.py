@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import pickle
 import re
@@ -13,10 +14,10 @@ import numpy as np
 import pytest
 
 from conftest import corpus_of
-from jagged_lens.clean import CleanSettings, clean, try_rules
+from jagged_lens.clean import CleanSettings, Reason, clean, try_rules
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.expressions import expression
-from jagged_lens.killable import EndedEarly, TookTooLong, call_killable
+from jagged_lens.killable import EndedEarly, TookTooLong, _Plain, call_killable
 from jagged_lens.named_file import path_of, plain_file, small_file
 from jagged_lens.progress import Progress
 
@@ -45,6 +46,16 @@ def dying(progress: Progress) -> None:
 class Evil:
     def __reduce__(self) -> tuple[object, ...]:
         return os.getpid, ()
+
+
+class Reached:
+    """Pickled as some versions of Python pickle the members of an enum."""
+
+    def __init__(self, kind: type, name: str) -> None:
+        self.of = (kind, name)
+
+    def __reduce__(self) -> tuple[object, ...]:
+        return getattr, self.of
 
 
 def evil(progress: Progress) -> Evil:
@@ -96,6 +107,14 @@ def test_nothing_but_arrays_and_own_types_is_unpickled() -> None:
     with pytest.raises(EndedEarly):
         call_killable(evil)
     assert pickle.loads(pickle.dumps(TookTooLong("this took long"))).what == "this took long"
+
+
+def test_only_members_of_enums_are_reached_by_name() -> None:
+    by_name = pickle.dumps(Reached(Reason, "KEPT"), protocol=5)
+    assert _Plain(io.BytesIO(by_name)).load() is Reason.KEPT
+    for kind, name in ((Reason, "__class__"), (TookTooLong, "with_traceback")):
+        with pytest.raises((pickle.UnpicklingError, KeyError)):
+            _Plain(io.BytesIO(pickle.dumps(Reached(kind, name), protocol=5))).load()
 
 
 def test_a_process_ends_with_the_thread_that_used_it() -> None:

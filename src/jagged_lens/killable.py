@@ -10,6 +10,7 @@ from __future__ import annotations
 import contextlib
 import ctypes
 import dataclasses
+import enum
 import importlib
 import io
 import os
@@ -177,12 +178,20 @@ class _Late(Exception):  # noqa: N818
     """The time is over."""
 
 
+def _member(kind: object, name: object) -> enum.Enum:
+    if isinstance(kind, type) and issubclass(kind, enum.Enum) and isinstance(name, str):
+        return kind[name]
+    raise pickle.UnpicklingError(f"{kind}.{name} is not expected")
+
+
 class _Plain(pickle.Unpickler):
     """Reads arrays, plain values and objects of our own data classes and errors; nothing else can be named."""
 
     def find_class(self, module: str, name: str) -> Any:
         if (module, name) in _PLAIN:
             return super().find_class(module, name)
+        if (module, name) == ("builtins", "getattr"):  # by which some versions of Python pickle the members of an enum
+            return _member
         if module.startswith("jagged_lens."):
             found = super().find_class(module, name)
             if isinstance(found, type) and (dataclasses.is_dataclass(found) or issubclass(found, (Exception, int))):

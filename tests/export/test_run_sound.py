@@ -181,6 +181,6 @@ def test_recipes_and_lists_that_are_no_plain_files_are_not_read(notes: Path, nam
     for step, key in (("clean", "stop-words"), ("clean", "word-lists"), ("terms", "only-list")):
         value = f'"{name}"' if key == "only-list" else f'["{name}"]'
         (notes / "r.toml").write_text(f'[gather]\nfrom = "notes"\n[{step}]\n{key} = {value}\n')
-        done = run("run", str(notes / "r.toml"), "--out", str(notes / "out"), home=notes)
-        assert done.returncode == 2, key
-        assert "no plain file" in done.stderr
+        said = CliRunner().invoke(cli.main, ["run", str(notes / "r.toml"), "--out", str(notes / "out")])
+        assert said.exit_code == 2, key
+        assert "no plain file" in said.output

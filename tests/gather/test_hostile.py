@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import io
 import os
 import resource
@@ -36,6 +37,7 @@ ENTITIES = b"""<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "slugslugslug">%s]>"
 )
 
 
+@functools.cache
 def bomb() -> bytes:
     """A small archive of 600 MB of zeros."""
     out = io.BytesIO()

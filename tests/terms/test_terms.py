@@ -14,7 +14,7 @@ from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean, stems
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import recipe_of
-from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms
+from jagged_lens.terms import TermCounts, TermSettings, WhyNot, count_ngrams, limit_terms, why_not_kept
 from jagged_lens.terms.ngrams import in_order
 from jagged_lens.terms.postings import Postings
 from oracle import Rules, kept_terms, ngrams_of
@@ -196,3 +196,53 @@ def test_postings_become_counts_again_whether_they_can_be_packed_or_not(
     expected = np.column_stack((counts[:, [0, 2, 3]], np.arange(len(rows)) == last))
     assert found.toarray().tolist() == expected.tolist()
     assert found.has_sorted_indices
+
+
+def test_always_drop_wins_over_always_keep_and_neither_lets_the_most_terms_slip() -> None:
+    texts = ["slug slug slug bean", "slug bean bean pea", "slug pea frost", "bean frost moss"]
+    limits = {"words": (1, 1), "least_documents": 2, "most_share": 1.0}
+    both = counted(texts, TermSettings(**limits, always_keep=("slug", "moss"), always_drop=("slug",)))
+    why = dict(zip(both.vocabulary.terms, both.vocabulary.why_not.tolist(), strict=True))
+    assert why["slug"] == WhyNot.DROPPED
+    assert why["moss"] == WhyNot.KEPT
+    few = counted(texts, TermSettings(**limits, most_terms=2, always_keep=("moss",)))
+    assert set(few.terms) == {"slug", "bean", "moss"}  # what is always kept comes on top of the most terms
+
+
+@given(st.data())
+def test_the_limits_say_what_a_plain_reading_of_them_says(data: st.DataObject) -> None:
+    count = data.draw(st.integers(0, 12))
+    numbers = st.lists(st.integers(1, 9), min_size=count, max_size=count)
+    documents, extra = np.array(data.draw(numbers), np.int32), np.array(data.draw(numbers), np.int32)
+    times = np.sort(documents + extra)[::-1].astype(np.int32)
+    words = np.array(data.draw(st.lists(st.integers(1, 3), min_size=count, max_size=count)), np.uint8)
+    named = np.array(data.draw(st.lists(st.integers(0, 7), min_size=count, max_size=count)), np.uint8)
+    chosen = TermSettings(
+        least_documents=data.draw(st.sampled_from([1, 2, 5, 0.3, 0.5])),
+        least_times=data.draw(st.integers(1, 8)),
+        most_share=data.draw(st.sampled_from([0.2, 0.6, 1.0])),
+        most_terms=data.draw(st.integers(0, 4)),
+        most_terms_of=data.draw(st.sampled_from(["all", "each-length"])),
+    )
+    found = why_not_kept(words, times, documents, named, 9, chosen)
+    left: dict[int, int] = {}
+    for at in range(count):
+        share = documents[at] / 9
+        least = chosen.least_documents
+        kept = (share if least < 1 else documents[at]) >= least and times[at] >= chosen.least_times
+        kept = kept and share <= chosen.most_share and not named[at] & 4 and not named[at] & 2
+        if kept and chosen.most_terms:
+            length = int(words[at]) if chosen.most_terms_of == "each-length" else 0
+            left[length] = left.get(length, 0) + 1
+            kept = left[length] <= chosen.most_terms
+        if named[at] & 1 and not named[at] & 2:
+            kept = True
+        assert (found[at] == WhyNot.KEPT) == kept, at
+
+
+def test_a_sentence_ends_before_markup_that_is_taken_out() -> None:
+    tokens = clean(corpus_of("Slugs ate.<br>Frost came.now"), CleanSettings(stop_words=(), word_form="written"), Path())
+    kept = [tokens.written[int(form)] for form in tokens.form[tokens.kept]]
+    ends = tokens.sentence_end[tokens.kept].tolist()
+    assert kept == ["Slugs", "ate", "Frost", "came", "now"]
+    assert ends[:4] == [False, True, False, False]
