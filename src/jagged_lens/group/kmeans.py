@@ -10,18 +10,19 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
+from scipy.sparse import csr_array, vstack
 
 from jagged_lens.compare import rows_of
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace, row_sums
+from jagged_lens.weigh import VectorSpace
 
 _MOST_ROUNDS = 100
 _ROWS_AT_ONCE = 8_000
 _MOST_DENSE = 64  # centroids that are dense at a time, as far as they have together at most so many cells:
 _DENSE_CELLS = 8_000_000
+_SUMMED_CELLS = 2_000_000  # cells that are summed up densely at a time
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 
 
@@ -163,10 +164,12 @@ def _own_cosines(x: csr_array, centroids: csr_array, assigned: NDArray[np.int64]
     closeness = np.zeros(len(assigned))
     for some in _centroid_blocks(centroids):
         across = np.ascontiguousarray(centroids[some].toarray().T)
-        rows = np.flatnonzero((assigned >= some.start) & (assigned < some.stop))
-        for block in blocks(len(rows), _ROWS_AT_ONCE):
-            cosines = np.asarray(x[rows[block]] @ across)
-            closeness[rows[block]] = cosines[np.arange(len(cosines)), assigned[rows[block]] - some.start]
+        for block in blocks(x.shape[0], _ROWS_AT_ONCE):
+            own = assigned[block] - some.start
+            inside = np.flatnonzero((own >= 0) & (own < across.shape[1]))
+            rows = x[block] if len(inside) == len(own) else x[block][inside]
+            cosines = np.asarray(rows @ across)
+            closeness[block][inside] = cosines[np.arange(len(inside)), own[inside]]
     return closeness
 
 
@@ -189,13 +192,20 @@ def _refill(
 
 def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> csr_array:
     """The sum of each group's rows, brought to length 1 (float64 CSR, k × m): as sparse as the rows are together."""
-    n = x.shape[0]
-    starts = np.concatenate(([0], np.cumsum(np.bincount(assigned, minlength=k))))
-    members = csr_array((np.ones(n), np.argsort(assigned, kind="stable"), starts), shape=(k, n))
-    sums = csr_array(members @ x)
-    lengths = np.sqrt(row_sums(sums, sums.data**2))
-    sums.data /= np.repeat(np.where(lengths > 0, lengths, 1), np.diff(sums.indptr))
-    return sums
+    m = x.shape[1]
+    found = []
+    for some in blocks(k, min(max(_SUMMED_CELLS // max(m, 1), 1), k)):
+        rows, own = x, assigned
+        if some.stop - some.start < k:
+            inside = np.flatnonzero((assigned >= some.start) & (assigned < some.stop))
+            rows, own = x[inside], assigned[inside] - some.start
+        cells = np.repeat(own * m, np.diff(rows.indptr))
+        cells += rows.indices
+        count = some.stop - some.start
+        sums = np.bincount(cells, rows.data, minlength=count * m).astype(np.float64).reshape(count, m)
+        lengths = np.linalg.norm(sums, axis=1, keepdims=True)
+        found.append(csr_array(sums / np.where(lengths > 0, lengths, 1)))
+    return found[0] if len(found) == 1 else csr_array(vstack(found, format="csr"))
 
 
 def _grouping(group: NDArray[np.int32], centroids: csr_array, closeness: NDArray[np.float64], k: int) -> Grouping:
