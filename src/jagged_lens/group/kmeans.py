@@ -26,6 +26,9 @@ _SUMMED_CELLS = 2_000_000  # cells that are summed up densely at a time
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 
 
+Centroids = csr_array | NDArray[np.float64]
+
+
 @dataclass(frozen=True, eq=False)
 class Grouping:
     """Groups 0, 1, … by falling size, then lowest row.
@@ -72,7 +75,7 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
 
     narrow = x.astype(np.float32)
 
-    def start(number: int) -> tuple[NDArray[np.int64], csr_array, NDArray[np.float64]]:
+    def start(number: int) -> tuple[NDArray[np.int64], Centroids, NDArray[np.float64]]:
         return _one_start(x, narrow, k, np.random.default_rng([settings.seed, number]), progress)
 
     best = None
@@ -90,9 +93,9 @@ def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = un
 
 def _one_start(
     x: csr_array, narrow: csr_array, k: int, random: np.random.Generator, progress: Progress
-) -> tuple[NDArray[np.int64], csr_array, NDArray[np.float64]]:
+) -> tuple[NDArray[np.int64], Centroids, NDArray[np.float64]]:
     """One start. narrow: x in single precision, in which the nearest centroid is found twice as fast."""
-    centroids = csr_array(_spread(x, k, random))
+    centroids: Centroids = csr_array(_spread(x, k, random))
     assigned, closeness = nearest_centroid(narrow, centroids)
     last = -np.inf
     for _ in range(_MOST_ROUNDS):
@@ -131,12 +134,12 @@ def _spread(x: csr_array, k: int, random: np.random.Generator) -> csr_array:
     return x[np.array(chosen)]
 
 
-def nearest_centroid(narrow: csr_array, centroids: csr_array) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+def nearest_centroid(narrow: csr_array, centroids: Centroids) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
     """The nearest centroid of each row (int64, n; ties: the first) and the cosine to it (float32, n), in single precision."""
     group = np.zeros(narrow.shape[0], np.int64)
     closeness = np.full(narrow.shape[0], -np.inf, np.float32)
     for some in _centroid_blocks(centroids):
-        across = np.ascontiguousarray(centroids[some].astype(np.float32).toarray().T)
+        across = np.ascontiguousarray(_dense(centroids, some).T, np.float32)
 
         def nearest(
             block: slice, across: NDArray[np.float32] = across
@@ -154,16 +157,16 @@ def nearest_centroid(narrow: csr_array, centroids: csr_array) -> tuple[NDArray[n
     return group, closeness
 
 
-def _centroid_blocks(centroids: csr_array) -> list[slice]:
+def _centroid_blocks(centroids: Centroids) -> list[slice]:
     """So many centroids at a time that they can be dense."""
     return blocks(centroids.shape[0], min(max(_DENSE_CELLS // max(centroids.shape[1], 1), 1), _MOST_DENSE))
 
 
-def _own_cosines(x: csr_array, centroids: csr_array, assigned: NDArray[np.int64]) -> NDArray[np.float64]:
+def _own_cosines(x: csr_array, centroids: Centroids, assigned: NDArray[np.int64]) -> NDArray[np.float64]:
     """The cosine of each row to the centroid of its group (float64, n)."""
     closeness = np.zeros(len(assigned))
     for some in _centroid_blocks(centroids):
-        across = np.ascontiguousarray(centroids[some].toarray().T)
+        across = np.ascontiguousarray(_dense(centroids, some).T)
         for block in blocks(x.shape[0], _ROWS_AT_ONCE):
             own = assigned[block] - some.start
             inside = np.flatnonzero((own >= 0) & (own < across.shape[1]))
@@ -190,8 +193,9 @@ def _refill(
     return assigned, closeness
 
 
-def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> csr_array:
-    """The sum of each group's rows, brought to length 1 (float64 CSR, k × m): as sparse as the rows are together."""
+def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> Centroids:
+    """The sum of each group's rows, brought to length 1 (float64, k × m): dense where they are few, else as sparse as the rows
+    are together."""
     m = x.shape[1]
     found = []
     for some in blocks(k, min(max(_SUMMED_CELLS // max(m, 1), 1), k)):
@@ -204,11 +208,23 @@ def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> csr_array
         count = some.stop - some.start
         sums = np.bincount(cells, rows.data, minlength=count * m).astype(np.float64).reshape(count, m)
         lengths = np.linalg.norm(sums, axis=1, keepdims=True)
-        found.append(csr_array(sums / np.where(lengths > 0, lengths, 1)))
-    return found[0] if len(found) == 1 else csr_array(vstack(found, format="csr"))
+        sums /= np.where(lengths > 0, lengths, 1)
+        if count == k:
+            return sums
+        found.append(csr_array(sums))
+    return csr_array(vstack(found, format="csr"))
 
 
-def _grouping(group: NDArray[np.int32], centroids: csr_array, closeness: NDArray[np.float64], k: int) -> Grouping:
+def _sparse(centroids: Centroids) -> csr_array:
+    return csr_array(centroids)
+
+
+def _dense(centroids: Centroids, some: slice) -> NDArray[np.float64]:
+    part = centroids[some]
+    return part if isinstance(part, np.ndarray) else np.asarray(part.toarray())
+
+
+def _grouping(group: NDArray[np.int32], centroids: Centroids, closeness: NDArray[np.float64], k: int) -> Grouping:
     """Number the groups by falling size, then lowest row."""
     members = group >= 0
     sizes = np.bincount(group[members], minlength=k)
@@ -221,7 +237,7 @@ def _grouping(group: NDArray[np.int32], centroids: csr_array, closeness: NDArray
     totals = np.bincount(new[members], closeness[members], minlength=k)
     return Grouping(
         new,
-        centroids[order].astype(np.float32) if k else centroids.astype(np.float32),
+        _sparse(centroids[order] if k else centroids).astype(np.float32),
         closeness.astype(np.float32),
         float(closeness[members].mean()) if members.any() else 0.0,
         sizes[order].astype(np.int32),
