@@ -157,7 +157,7 @@ def test_all_of_a_text_of_a_million_characters_can_be_read(qtbot: QtBot) -> None
     assert text._bounds[0] == 0
     assert text._bounds[-1] == len(whole)
     assert text.toPlainText() == whole
-    assert max(map(len, seen)) <= 12_000
+    assert max(map(len, seen)) <= 8_000
 
 
 def shown(text: MarkedText) -> str:
@@ -201,11 +201,11 @@ def test_parts_are_turned_by_keys_and_buttons_and_places_found_in_them(qtbot: Qt
 def test_a_long_paragraph_is_copied_without_the_breaks_that_are_made_for_showing_it(qtbot: QtBot) -> None:
     text = MarkedText()
     qtbot.addWidget(text)
-    whole = book(9_000)
+    whole = book(7_500)
     text.show_text(whole, tokens=[(0, 3)])
     assert text.document().blockCount() > 3  # type: ignore[union-attr]
     assert shown(text) == whole
-    whole = "x" * 11_000
+    whole = "x" * 7_900
     text.show_text(whole)
     assert shown(text) == whole
 

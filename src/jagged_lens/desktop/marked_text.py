@@ -25,8 +25,8 @@ Mark = tuple[int, int, float]
 Spans = Iterable[tuple[int, int]] | NDArray[np.integer]
 """Starts and ends in code points."""
 
-_WHOLE = 12_000  # characters that are shown at once
-_PART = 10_000  # of a longer text
+_WHOLE = 8_000  # characters that are shown at once
+_PART = 6_000  # of a longer text
 _BROKEN = 3_000  # a paragraph longer than that is broken, so that one line's layout is not that of thousands
 _LINE = 1_600
 _LEVELS = 12  # of strength

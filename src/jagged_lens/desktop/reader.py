@@ -59,7 +59,10 @@ def meta(bench: Bench, row: int) -> str:
     values = [value for label in shown if (value := label.value(row))]
     reason = dict(bench.state.aside).get(corpus.keys[row])
     aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
-    return " · ".join([*values, amount(len(corpus.texts[row].split()), "word"), *aside])
+    # Of a whole book the words are not counted whenever it is shown.
+    counted = bench.results["overview"].words if bench.ready("overview") else None
+    words = int(counted[row]) if counted is not None else len(corpus.texts[row].split())
+    return " · ".join([*values, amount(words, "word"), *aside])
 
 
 class _Picked(QAbstractListModel):
