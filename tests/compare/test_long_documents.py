@@ -1,7 +1,10 @@
 """Very long documents, unnormalised weights and many copies: where sums in single precision, or over all rows, go wrong."""
 
+import dataclasses
+
 import numpy as np
 import pytest
+from scipy.sparse import csr_array
 
 from compare.test_compare import brute, runs_for, space_of
 from jagged_lens.compare import CompareSettings, find_pairs, nearest_neighbours, rows_of, similarity_distribution
@@ -151,3 +154,41 @@ def test_hellinger_leaves_the_counts_as_they_are() -> None:
         find_pairs(space, runs_for(space), CompareSettings(measure=measure, pairs_from=0.1))
         nearest_neighbours(space, measure, 2)
     assert space.terms.counts.toarray().tolist() == counts.tolist()
+
+
+def weighed(weights: np.ndarray) -> VectorSpace:
+    """A vector space of weights as they are."""
+    space = space_of((weights != 0).astype(int), global_="none")
+    return dataclasses.replace(
+        space, weights=csr_array(weights.astype(np.float32)), empty=np.asarray(~weights.any(axis=1))
+    )
+
+
+def test_a_sum_that_cancels_in_single_precision_is_looked_at_in_double() -> None:
+    weights = np.array([[1e-5, 1, 1], [1e-5, 1, -1], [0, 1, -1]])
+    found = nearest_neighbours(weighed(weights), "cosine", 2)
+    assert found.row[0].tolist() == [1, -1]
+    assert found.similarity[0, 0] == pytest.approx(5e-11, rel=1e-3)
+
+
+def test_of_very_many_that_are_as_near_as_each_other_the_lowest_rows_are_taken() -> None:
+    counts = np.concatenate((np.ones((300, 1), int), np.eye(300, dtype=int)), axis=1)
+    for measure in ("cosine", "euclidean"):
+        found = nearest_neighbours(space_of(counts, global_="none", local="presence"), measure, 3)
+        assert found.row[0].tolist() == [1, 2, 3]
+        assert found.row[2].tolist() == [0, 1, 3]
+        assert found.row[299].tolist() == [0, 1, 2]
+
+
+def test_a_small_distance_of_large_rows_is_not_lost_in_rounding() -> None:
+    random = np.random.default_rng(4)
+    weights = np.repeat(random.uniform(1e6, 5e6, (40, 300)), 2, axis=0)
+    weights[:, 0] = 1.0
+    weights[1::2, 0] = 1.01
+    weights = np.concatenate((weights, np.full((1, 300), 1e-3)))  # so short that every pair must be looked at
+    space = weighed(weights)
+    pairs = find_pairs(space, runs_for(space), CompareSettings(measure="euclidean", pairs_from=0.99))
+    assert set(zip(pairs.first.tolist(), pairs.second.tolist(), strict=True)) == {
+        (at, at + 1) for at in range(0, 80, 2)
+    }
+    assert similarity_distribution(space, "euclidean").counts[-1] == 40

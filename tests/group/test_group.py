@@ -120,3 +120,18 @@ def test_many_groups_of_many_terms_take_the_memory_of_their_rows() -> None:
     assert peak < 120_000_000  # all centroids dense, in double precision, are 192 MB
     lengths = np.sqrt(np.asarray((grouping.centroids**2).sum(axis=1)).ravel())
     assert lengths == pytest.approx(np.ones(k), abs=1e-5)
+
+
+@pytest.mark.parametrize("counts", [random_counts(3, 80), np.repeat(np.eye(4, dtype=int) + 1, 2, axis=0)])
+def test_groups_are_the_same_however_few_centroids_are_dense_at_a_time(
+    counts: np.ndarray, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    space = space_of(counts, global_="none")
+    whole = k_means(space, GroupSettings(groups=7))
+    module = __import__("jagged_lens.group.kmeans", fromlist=["k_means"])
+    monkeypatch.setattr(module, "_DENSE_CELLS", 2 * counts.shape[1])
+    monkeypatch.setattr(module, "_SUMMED_CELLS", 2 * counts.shape[1])
+    few = k_means(space, GroupSettings(groups=7))
+    assert few.group.tolist() == whole.group.tolist()
+    assert few.closeness == pytest.approx(whole.closeness, abs=1e-6)
+    assert few.centroids.toarray() == pytest.approx(whole.centroids.toarray(), abs=1e-6)
