@@ -6,8 +6,9 @@ import pytest
 
 from conftest import Silent, results_of
 from jagged_lens.demo import demo_recipe
-from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, compute
+from jagged_lens.errors import JaggedLensError, SourceError, Stopped
+from jagged_lens.gather import Corpus, Means, Source, settings_from
+from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, compute, steps
 from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
 
@@ -122,3 +123,28 @@ def test_memory_forgets_the_oldest_first() -> None:
         memory.put(name, np.zeros(125_000))
     assert memory.get("a") is None
     assert memory.get("d") is not None
+
+
+def test_a_source_that_failed_is_read_again_with_another_password(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "a.csv").write_text("id,note\n1,late frost and slugs\n2,peas\n")
+    server = Source(database="postgresql://reader@host/name", table="t", text=("note",))
+    real = steps.read_source
+
+    def read(source: Source, means: Means, progress: Progress) -> Corpus:
+        if source.database:
+            if means.passwords.get(source.database) != "right":
+                raise SourceError("password authentication failed", source.name)
+            source = Source(file="a.csv", text=("note",))
+        return real(source, means, progress)
+
+    monkeypatch.setattr(steps, "read_source", read)
+    recipe = Recipe().with_settings("gather", settings_from((Source(file="a.csv", text=("note",)), server)))
+    memory, found = Recent(), []
+    for password in ("wrong", "wrong", "right", "right"):
+        job = Job(recipe, tmp_path, passwords=((server.database, password),), forgiving=True)
+        witness = Silent()
+        results = compute(job, memory, witness, wanted={"corpus", "tokens"})
+        found.append((len(results["corpus"]), len(results["tokens"].row_starts) - 1, witness.computed))
+    assert found == [(2, 2, ["corpus", "tokens"]), (2, 2, []), (4, 4, ["corpus", "tokens"]), (4, 4, [])]
