@@ -183,9 +183,10 @@ def test_of_very_many_that_are_as_near_as_each_other_the_lowest_rows_are_taken()
 def test_a_small_distance_of_large_rows_is_not_lost_in_rounding() -> None:
     random = np.random.default_rng(4)
     weights = np.repeat(random.uniform(1e6, 5e6, (40, 300)), 2, axis=0)
-    weights[:, 0] = 1.0
-    weights[1::2, 0] = 1.01
-    weights = np.concatenate((weights, np.full((1, 300), 1e-3)))  # so short that every pair must be looked at
+    small = random.uniform(0.4, 0.9, (40, 60))
+    weights[::2, ::5] = small
+    weights[1::2, ::5] = small + 0.0012 * random.choice([-1, 1], (40, 60))
+    weights = np.concatenate((weights, np.full((1, 300), 1e-6)))  # so short that every pair must be looked at
     space = weighed(weights)
     pairs = find_pairs(space, runs_for(space), CompareSettings(measure="euclidean", pairs_from=0.99))
     assert set(zip(pairs.first.tolist(), pairs.second.tolist(), strict=True)) == {
