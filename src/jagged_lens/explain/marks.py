@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from array import array
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,19 +31,25 @@ def term_marks(tokens: Tokens, terms: TermCounts, settings: TermSettings, row: i
     kept = np.flatnonzero(tokens.kept[span]) + span.start
     words = [tokens.words[int(number)] for number in tokens.word[tokens.form[kept]]]
     follows = continues(tokens, kept, np.zeros(len(kept), np.int32), settings.bridge)
-    found = []
     if any(term.startswith(" ") or term.endswith(" ") for term in column_of):
         return _run_marks(tokens, kept, words, column_of, settings)
-    for first in range(len(kept)):
-        for length in range(1, settings.words[1] + 1):
+    shortest, longest = settings.words
+    follow, ends = follows.tolist(), len(kept)
+    # Packed numbers: of a whole book these are hundreds of thousands, which a list of tuples would hold the window up with.
+    columns, begins, lasts = array("q"), array("q"), array("q")
+    for first in range(ends):
+        for length in range(1, longest + 1):
             last = first + length - 1
-            if last >= len(kept) or (length > 1 and not follows[last - 1]):
+            if last >= ends or (length > 1 and not follow[last - 1]):
                 break
-            column = column_of.get(" ".join(words[first : last + 1]), -1)
-            if column >= 0 and length >= settings.words[0]:
-                found.append((column, tokens.start[kept[first]], tokens.start[kept[last]] + tokens.length[kept[last]]))
-    marks = np.array(found, np.int64).reshape(-1, 3)
-    return Marks(marks[:, 0], marks[:, 1], marks[:, 2])
+            column = column_of.get(" ".join(words[first : last + 1]), -1) if length >= shortest else -1
+            if column >= 0:
+                columns.append(column)
+                begins.append(first)
+                lasts.append(last)
+    first_token, last_token = (kept[np.frombuffer(places, np.int64)] for places in (begins, lasts))
+    ended = tokens.start[last_token].astype(np.int64) + tokens.length[last_token]
+    return Marks(np.frombuffer(columns, np.int64), tokens.start[first_token].astype(np.int64), ended)
 
 
 def _run_marks(
