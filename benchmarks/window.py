@@ -120,12 +120,6 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         window.show_step("terms")
         return window.desks["terms"]
 
-    def reads(button: Any) -> None:
-        """Show the long document with what a button of the reader brings."""
-        window.show_reader()
-        bench.pick.set([size - 1])
-        button.click()
-
     reader = window.side.reader
     doings = {
         **{f"to {step}": lambda step=step: window.show_step(step) for step in window.desks},
@@ -137,8 +131,9 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         "another limit": lambda: bench.set("terms", "least-documents", 4.0),
         "read a million": lambda: (window.show_reader(), bench.pick.set([size - 1])),
         "its next part": lambda: reader.one.text.show_part(1),
-        "it cleaned": lambda: reads(reader.cleaned_button),
-        "its terms": lambda: (reader.cleaned_button.click(), reads(reader.terms_button)),
+        "it cleaned": reader.cleaned_button.click,
+        "no more": reader.cleaned_button.click,
+        "its terms": reader.terms_button.click,
         "its last part": lambda: reader.one.text.show_part(reader.one.text.parts - 1),
     }
     found = {}
