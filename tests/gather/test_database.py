@@ -204,3 +204,15 @@ def test_a_server_that_is_not_there_is_said() -> None:
         port = free.getsockname()[1]
     with pytest.raises(SourceError, match="the database says"):
         read(Source(database=f"postgresql://reader@127.0.0.1:{port}/name", table="x"))
+
+
+def test_dates_that_python_has_no_room_for_refuse_no_table(server: str) -> None:
+    query = (
+        "SELECT '1' AS id, 'late frost' AS note, 'infinity'::date AS day, '-infinity'::timestamp AS at "
+        "UNION ALL SELECT '2', 'peas', '2021-05-03', '2021-05-03 10:00'"
+    )
+    source = Source(database=server, query=query, key="id", text=("note",), labels=("day", "at"))
+    corpus = read(source, passwords={server: PASSWORD})
+    day, at = corpus.labels
+    assert [day.value(row) for row in range(2)] == ["infinity", "2021-05-03"]
+    assert [at.value(row) for row in range(2)] == ["-infinity", "2021-05-03 10:00:00"]
