@@ -96,6 +96,16 @@ def die_with_starter() -> None:
         ctypes.CDLL(None, use_errno=True).prctl(1, int(signal.SIGKILL), 0, 0, 0)
 
 
+def end_process(process: subprocess.Popen[bytes]) -> None:
+    """Kill a process that this one talks to, and let go of it."""
+    process.kill()
+    for pipe in (process.stdin, process.stdout):
+        if pipe:
+            with contextlib.suppress(OSError):
+                pipe.close()
+    process.wait()
+
+
 class _Helper:
     """A process that calls functions, one after the other."""
 
@@ -162,12 +172,7 @@ class _Helper:
         return bytes(found)
 
     def end(self) -> None:
-        self._process.kill()
-        for pipe in (self._process.stdin, self._process.stdout):
-            if pipe:
-                with contextlib.suppress(OSError):
-                    pipe.close()
-        self._process.wait()
+        end_process(self._process)
 
     def __del__(self) -> None:
         with contextlib.suppress(Exception):

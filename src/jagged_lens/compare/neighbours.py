@@ -103,6 +103,7 @@ class Scores:
             (terms + 8) * _UNIT * 1.05
         )  # shares of ‖a‖‖b‖; four more for rounding the rows, four for what is done to the score
         self._lengths = np.sqrt(rows.squares)
+        self._cancels = bool((rows.matrix.data < 0).any())
         self._hidden = rows.empty | (copy_ranks(rows.matrix) > k)
 
     def of(self, block: slice) -> NDArray[np.float32]:
@@ -124,7 +125,7 @@ class Scores:
         doubtful = np.zeros(len(error), np.bool_)
         if self._rows.unit:
             least = _at_least_kth(scores, self._k) - 2 * error
-            if (self._rows.matrix.data < 0).any():  # sums that cancel: rounding may take a score to zero and below
+            if self._cancels:  # sums that cancel: rounding may take a score to zero and below
                 doubtful = (least <= 0) & ~self._rows.empty[block]
             return scores > np.maximum(least, 0)[:, None].astype(np.float32), doubtful
         lengths = self._lengths

@@ -7,7 +7,6 @@ What comes back is JSON, so that a process gone wrong can say nothing but text.
 
 from __future__ import annotations
 
-import contextlib
 import json
 import os
 import resource
@@ -25,7 +24,7 @@ from jagged_lens.errors import Stopped
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
-from jagged_lens.killable import die_with_starter
+from jagged_lens.killable import die_with_starter, end_process
 from jagged_lens.progress import Progress
 
 MOST_BYTES = 400_000_000
@@ -167,12 +166,7 @@ class _Process:
 
     def end(self) -> None:
         if self._process is not None:
-            self._process.kill()
-            for pipe in (self._process.stdin, self._process.stdout):
-                if pipe:
-                    with contextlib.suppress(OSError):
-                        pipe.close()
-            self._process.wait()
+            end_process(self._process)
         self._process, self._rest = None, b""
 
     def _say(self, order: dict[str, Any]) -> None:
