@@ -30,7 +30,7 @@ def start_to_first_picture() -> float:
         "    worker = Worker()\n"
         "    from PyQt6.QtWidgets import QApplication\n"
         "    from jagged_lens.demo import demo_recipe\n"
-        "    from jagged_lens.desktop import theme\n"
+        "    from jagged_lens.desktop.look import theme\n"
         "    from jagged_lens.desktop.window import MainWindow, wait_until\n"
         "    from jagged_lens.project import Bench, opened\n"
         "    app = QApplication([]); theme.dress(app)\n"
@@ -69,7 +69,7 @@ def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, floa
     gap of each thing that a hand does then."""
     from PyQt6.QtCore import QTimer
 
-    from jagged_lens.desktop import theme
+    from jagged_lens.desktop.look import theme
     from jagged_lens.desktop.window import MainWindow, wait_until
     from jagged_lens.lens import Worker
     from jagged_lens.project import Bench, opened
@@ -151,8 +151,8 @@ def frames_of_the_map() -> dict[str, float]:
     """Frames a second of panning, zooming and hovering over many points, rasterised."""
     from PyQt6.QtCore import QPoint, QPointF
 
-    from jagged_lens.desktop import theme
-    from jagged_lens.desktop.group_colours import group_colour
+    from jagged_lens.desktop.look import theme
+    from jagged_lens.desktop.look.group_colours import group_colour
     from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 
     theme.dress(application())

@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.desktop import theme
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import Worker
 from jagged_lens.project import Bench, opened

@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.clean import Reason
-from jagged_lens.desktop.desks.clean import CleanDesk
+from jagged_lens.desktop.desks.clean.desk import CleanDesk
 from jagged_lens.desktop.window import MainWindow
 
 Settle = Callable[[MainWindow], None]

@@ -8,9 +8,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.desks.compare import CompareDesk
-from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.explain import pair_parts
 

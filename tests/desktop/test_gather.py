@@ -16,9 +16,9 @@ from pytestqt.qtbot import QtBot
 from gather import made_files as made
 from jagged_lens.clean import Flag
 from jagged_lens.demo.page_server import page_server
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.add_source import AddSource
-from jagged_lens.desktop.desks.gather import GatherDesk
+from jagged_lens.desktop.desks.gather.desk import GatherDesk
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
 from jagged_lens.lens import Worker

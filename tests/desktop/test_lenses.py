@@ -12,11 +12,11 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QWidget
 from pytestqt.qtbot import QtBot
 
 from desktop.test_window import contrast
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.desks.compare import CompareDesk
-from jagged_lens.desktop.finder import Finder
-from jagged_lens.desktop.preferences import Preferences
-from jagged_lens.desktop.tour import Tour
+from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.frame.finder import Finder
+from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import STEPS
 

@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop.desks.map import MapDesk
+from jagged_lens.desktop.desks.map.desk import MapDesk
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.group import letter

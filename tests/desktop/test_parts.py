@@ -11,19 +11,19 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from desktop.test_window import contrast
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.about import about_text
-from jagged_lens.desktop.arrangement import Column
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.elided import ElidedLabel
-from jagged_lens.desktop.group_colours import group_colour, letter_ink
-from jagged_lens.desktop.label_bars import LabelBars
-from jagged_lens.desktop.marked_text import MarkedText
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
+from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
-from jagged_lens.desktop.preferences import Preferences
-from jagged_lens.desktop.table import TableView
+from jagged_lens.desktop.reading.marked_text import MarkedText
+from jagged_lens.desktop.sheets.about import about_text
+from jagged_lens.desktop.sheets.preferences import Preferences
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Label
 from jagged_lens.strings import Strings

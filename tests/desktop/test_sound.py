@@ -18,12 +18,12 @@ from pytestqt.qtbot import QtBot
 
 import jagged_lens.desktop as desktop
 from jagged_lens.clean import CleanSettings
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.add_source import AddSource
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.marked_text import MarkedText
-from jagged_lens.desktop.plain import PlainLabel, message, tip
-from jagged_lens.desktop.role_header import PreviewTable
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import PlainLabel, message, tip
+from jagged_lens.desktop.reading.marked_text import MarkedText
+from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.role_header import PreviewTable
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import Stopped
 from jagged_lens.gather import Means as Means

@@ -13,10 +13,10 @@ from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop import table as tables
-from jagged_lens.desktop.arrangement import Arrangement, Column, Wanted
-from jagged_lens.desktop.table import TableView
-from jagged_lens.desktop.table_columns import TableColumns
+from jagged_lens.desktop.tables import table as tables
+from jagged_lens.desktop.tables.arrangement import Arrangement, Column, Wanted
+from jagged_lens.desktop.tables.columns import TableColumns
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.strings import Strings
 
 BEDS = ["pea", "leek", "beet"]

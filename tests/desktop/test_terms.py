@@ -12,11 +12,11 @@ from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop import table as tables
-from jagged_lens.desktop.arrangement import Column
-from jagged_lens.desktop.desks.terms import TermsDesk
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.terms.within import Inside
+from jagged_lens.desktop.tables import table as tables
+from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.desktop.within import Inside
 from jagged_lens.terms import WhyNot, read_terms
 
 Settle = Callable[[MainWindow], None]

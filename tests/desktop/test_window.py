@@ -16,11 +16,11 @@ from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QApplication, QCh
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.desks.group import GroupDesk
-from jagged_lens.desktop.desks.terms import TermsDesk
-from jagged_lens.desktop.group_colours import group_colour
-from jagged_lens.desktop.settings_leaf import Control
+from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.frame.settings_leaf import Control
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import STEPS, Worker, settings_of
 

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
-from jagged_lens.desktop import theme
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import TABLES

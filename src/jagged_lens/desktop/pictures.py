@@ -8,8 +8,8 @@ import numpy as np
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
-from jagged_lens.desktop.desks.terms import TermsDesk
-from jagged_lens.desktop.preferences import Preferences
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow, wait_until
 
 _PATIENCE = 120

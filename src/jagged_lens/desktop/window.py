@@ -26,33 +26,33 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.about import about_text
-from jagged_lens.desktop.add_source import AddSource
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.commands import MENUS, Command
-from jagged_lens.desktop.desk_area import DeskArea
-from jagged_lens.desktop.desks.base import Desk
-from jagged_lens.desktop.desks.clean import CleanDesk
-from jagged_lens.desktop.desks.compare import CompareDesk
-from jagged_lens.desktop.desks.gather import GatherDesk
-from jagged_lens.desktop.desks.group import GroupDesk
-from jagged_lens.desktop.desks.map import MapDesk
-from jagged_lens.desktop.desks.terms import TermsDesk
-from jagged_lens.desktop.desks.weigh import WeighDesk
-from jagged_lens.desktop.find_bar import FindBar
-from jagged_lens.desktop.finder import Finder
-from jagged_lens.desktop.link import Link
-from jagged_lens.desktop.listing import Listing
-from jagged_lens.desktop.pick_bar import PickBar
-from jagged_lens.desktop.plain import PlainLabel, message, tip
-from jagged_lens.desktop.preferences import Preferences, PreferencesWindow
-from jagged_lens.desktop.side import Side
-from jagged_lens.desktop.spine import Spine
-from jagged_lens.desktop.table import TableView
-from jagged_lens.desktop.table_columns import TableColumns
-from jagged_lens.desktop.tour import Tour
-from jagged_lens.desktop.words import TITLES, amount, said_roles, source_names
+from jagged_lens.desktop.commands.command import MENUS, Command
+from jagged_lens.desktop.desks.clean.desk import CleanDesk
+from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.gather.desk import GatherDesk
+from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.map.desk import MapDesk
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.weigh.desk import WeighDesk
+from jagged_lens.desktop.frame.desk_area import DeskArea
+from jagged_lens.desktop.frame.find_bar import FindBar
+from jagged_lens.desktop.frame.finder import Finder
+from jagged_lens.desktop.frame.link import Link
+from jagged_lens.desktop.frame.pick_bar import PickBar
+from jagged_lens.desktop.frame.side import Side
+from jagged_lens.desktop.frame.spine import Spine
+from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import PlainLabel, message, tip
+from jagged_lens.desktop.look.words import TITLES, amount, said_roles, source_names
+from jagged_lens.desktop.sheets.about import about_text
+from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.listing import Listing
+from jagged_lens.desktop.sheets.preferences import Preferences, PreferencesWindow
+from jagged_lens.desktop.tables.columns import TableColumns
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES, Means, Preview, Source, preview
 from jagged_lens.lens import STEPS, Recipe, Worker, recipe_text

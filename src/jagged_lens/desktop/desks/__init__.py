@@ -1,0 +1,1 @@
+"""A folder a desk, a file a face."""

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEvent, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.plain import show_tip
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import show_tip
 
 
 class PartsBar(QWidget):

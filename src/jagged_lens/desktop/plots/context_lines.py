@@ -8,8 +8,8 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex,
 from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.plain import tip
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import tip
 from jagged_lens.terms import Context
 
 

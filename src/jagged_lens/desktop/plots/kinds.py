@@ -6,8 +6,8 @@ from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QS
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.table import ArrayModel
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.tables.table import ArrayModel
 
 
 def paint_kind(painter: QPainter, middle: QPointF, kind: int, size: float) -> None:

@@ -8,10 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.plain import show_tip
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import show_tip
+from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import KeyedPicture
-from jagged_lens.desktop.words import amount
 
 _BINS = 36
 

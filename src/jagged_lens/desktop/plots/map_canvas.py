@@ -23,8 +23,8 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 from pyqtgraph.Qt import internals
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.group_colours import letter_ink
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.group_colours import letter_ink
 from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.name_places import NamePlaces
 

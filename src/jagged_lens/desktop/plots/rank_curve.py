@@ -8,9 +8,9 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import KeyedPicture
-from jagged_lens.desktop.words import amount
 from jagged_lens.terms import ZipfMandelbrot
 
 _NEAR = 7

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 _LEAST_BAR = 120  # pixels

@@ -11,9 +11,9 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
-from jagged_lens.desktop.group_colours import group_colour
-from jagged_lens.desktop.plain import show_tip
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.plain import show_tip
 from jagged_lens.desktop.plots.ahead import nearest_ahead
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.group import letter

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from jagged_lens.desktop import theme
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 

@@ -1,0 +1,340 @@
+"""The Gather desk: where documents come from, the documents as they came, and what needs attention."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+
+from jagged_lens.clean import Flag, Overview
+from jagged_lens.desktop.desks.desk import Desk, card, heading, muted
+from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
+from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.label_bars import LabelBars
+from jagged_lens.desktop.plots.lengths import LengthHistogram
+from jagged_lens.desktop.sheets.listing import Listing
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.gather import Corpus, Label
+from jagged_lens.lens import stamp_of
+
+_FLAGS = (
+    (Flag.EMPTY, "empty", "Documents without a single word"),
+    (Flag.SAME, "word for word the same", "Documents whose words are those of another, one after the other"),
+    (Flag.LANGUAGE, "in another language", "Documents that are likely in another language than most"),
+    (Flag.LONG, "unusually long", "Far longer than most: more than three interquartile ranges on a log scale"),
+    (Flag.SHORT, "unusually short", "Far shorter than most: more than three interquartile ranges on a log scale"),
+    (Flag.REPLACED, "with unreadable characters", "Documents in which some characters could not be read (U+FFFD)"),
+)
+_FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.LONG: "long", Flag.SHORT: "short",
+               Flag.REPLACED: "unreadable characters"}  # fmt: skip
+
+
+class GatherDesk(Desk):
+    step = "gather"
+    needs = ("corpus", "overview", "rows")
+    empty_words = "The documents will be here, with where they came from and what needs attention."
+
+    def build(self) -> None:
+        self.add = QPushButton("Add documents…")
+        self.add.setToolTip("Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
+        self.tools.addWidget(self.add)
+        self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.rows.filter(words)))
+        self.sources = SourcesStrip()
+        self.sources.refresh_wanted.connect(lambda number: self.bench.refresh([number]))
+        self.sources.retry_wanted.connect(lambda number: self.bench.refresh([number], failed_only=True))
+        self.sources.remove_wanted.connect(lambda number: self.bench.remove_source(number))
+        self.sources.pick_wanted.connect(self._pick_source)
+        self.sources.unread_wanted.connect(self._show_links)
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.insertWidget(2, self.sources)  # there too where nothing could be read: it can be mended from here
+        self._told: object = None
+        self._chips_place = QWidget()
+        self._chips = Flow()
+        self._chips_place.setLayout(self._chips)
+        policy = self._chips_place.sizePolicy()
+        policy.setHeightForWidth(True)
+        self._chips_place.setSizePolicy(policy)
+        self.body.addWidget(self._chips_place)
+        self._build_pictures()
+        self.table = TableView("Documents")
+        self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
+        self.table.read_wanted.connect(self.read_document)
+        self.body.addWidget(self.table, 1)
+        self.bench.state_changed.subscribe(self.look_again)
+        self._choosing = False
+        self._changed: set[int] = set()
+        self.chips: dict[str, QPushButton] = {}
+        self.bench.pick.changed.subscribe(self._show_pick)
+        self.keys = [
+            ("Space", "read the document under the cursor"),
+            ("Ctrl+C", "copy the chosen rows"),
+            ("Left, Right", "in the lengths: go to the next bar; with Shift widen the range"),
+        ]
+
+    def _build_pictures(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(9)
+        frame, column = card()
+        column.setContentsMargins(12, 7, 12, 4)
+        column.addWidget(heading("Words in a document"))
+        self.lengths = LengthHistogram()
+        self.lengths.brushed.connect(self._brush)
+        column.addWidget(self.lengths)
+        row.addWidget(frame, 1)
+        self._labels_card, column = card()
+        column.setContentsMargins(12, 5, 6, 4)
+        self.by_label = LabelBars("Label whose values are shown", "Documents by label")
+        self.by_label.chosen.connect(self._pick_value)
+        self.by_label.label_changed.connect(self._show_pick)
+        self._labels_card.setFixedHeight(frame.sizeHint().height())
+        column.addWidget(self.by_label)
+        row.addWidget(self._labels_card, 1)
+        holder = QWidget()
+        holder.setLayout(row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.body.addWidget(holder)
+
+    # Picking.
+
+    def _pick_chosen(self) -> None:
+        rows = self.table.chosen_rows()
+        if rows:
+            self._choosing = True
+            self.bench.pick.set(rows, self.table.current_row())
+            self._choosing = False
+
+    def _show_pick(self) -> None:
+        if not self.isVisible() or "overview" not in self.bench.results or not self.bench.ready(*self.needs):
+            return
+        rows = np.array(self.bench.pick.rows, np.int64)
+        overview = self.bench.results["overview"]
+        rows = rows[rows < len(overview.words)]
+        self.lengths.show_picked(overview.words[rows])
+        self.by_label.show_picked(rows)
+        if not self._choosing:
+            self.table.show_chosen(self.bench.pick.rows)
+
+    def _pick_flag(self, flag: Flag) -> None:
+        self.bench.pick.set(self.bench.results["overview"].rows(flag).tolist())
+        self.read()
+
+    def _pick_source(self, number: int) -> None:
+        corpus = self.bench.results.get("corpus")
+        if corpus is not None:
+            self.bench.pick.set(np.flatnonzero(corpus.source == number).tolist())
+
+    def _brush(self, low: int, high: int) -> None:
+        words = self.bench.results["overview"].words
+        self.bench.pick.set(np.flatnonzero((words >= low) & (words <= high)).tolist())
+
+    def _pick_value(self, value: int, add: bool) -> None:
+        label = self.by_label.label
+        if label is not None:
+            rows = np.flatnonzero(label.codes == value).tolist()
+            self.bench.pick.set({*self.bench.pick.rows, *rows} if add else rows)
+
+    # What is listed in windows of its own.
+
+    def show_unread(self) -> None:
+        """List what gave no document, and why."""
+        unread = self.bench.results["corpus"].unread
+        words = f"{amount(len(unread), 'file or page', 'files and pages')} gave no document."
+        rows = [[" ".join(one.name.split()), one.reason] for one in unread]
+        self.listing = Listing("Not read", words, ["Name", "Reason"], rows, self, widths=[46, 40])
+        self.listing.show()
+
+    def _show_links(self, number: int) -> None:
+        pages = self.bench.results["corpus"].pages
+        failed = sum(bool(page.problem) for page in pages)
+        rows = [
+            [
+                page.address,
+                page.problem or "read",
+                str(page.status or ""),
+                page.kind,
+                f"{page.size:,}" if page.size else "",
+                page.landed if page.landed != page.address else "",
+                page.day,
+            ]
+            for page in pages
+        ]
+        words = f"{amount(len(pages), 'link')}, {failed:,} of them gave no document."
+        titles = ["Address", "How it went", "Status", "Type", "Bytes", "Redirected to", "Fetched"]
+        self.listing = Listing("Links", words, titles, rows, self, widths=[36, 34, 7, 12, 9, 24, 11])
+        self.listing.show()
+
+    # Drawing.
+
+    def refresh(self) -> None:
+        corpus, overview, kept = (self.bench.results[name] for name in ("corpus", "overview", "rows"))
+        labels = self.bench.labels()
+        unit = self.bench.recipe.gather.unit
+        figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), 'word')}"
+        if len(kept) < len(corpus):
+            figures += f" · {len(kept):,} in this lens"
+        self.figures.setText(figures)
+        self._told = None
+        self.sources.show_sources(self.bench.state.sources, corpus, self._changed)
+        self._draw_chips(corpus, overview)
+        self.lengths.show_words(overview.words)
+        self._labels_card.setVisible(bool(labels))
+        self.by_label.show_labels(labels, lambda label: np.bincount(label.codes, minlength=len(label.values)))
+        self._draw_table(corpus, overview, labels, kept)
+        self._show_pick()
+        self._look_for_changes()
+
+    def _draw_chips(self, corpus: Corpus, overview: Overview) -> None:
+        while (item := self._chips.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.setParent(None)  # type: ignore[call-overload]
+                widget.deleteLater()
+        self.chips = {}
+        if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
+            self._chips.addWidget(muted("Needs attention"))
+
+        def chip(words: str, tip: str, does: object) -> None:
+            button = QPushButton(words)
+            button.setProperty("chip", "true")
+            button.setToolTip(tip)
+            button.clicked.connect(lambda: does())  # type: ignore[operator]
+            self._chips.addWidget(button)
+            self.chips[words] = button
+
+        for flag, words, tip in _FLAGS:
+            count = len(overview.rows(flag))
+            if count and flag == Flag.SAME:
+                chip(f"{count:,} {words}", f"{tip}. Click to choose which to pick.", lambda: None)
+                self._offer_copies(self.chips[f"{count:,} {words}"])
+            elif count:
+                chip(f"{count:,} {words}", f"{tip}. Click to pick them.", partial(self._pick_flag, flag))
+        if corpus.unread:
+            chip(f"{len(corpus.unread):,} not read", "Files and pages that gave no document, and why", self.show_unread)
+        if corpus.notices:
+            chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self._show_notices)
+        if not self.chips:
+            self._chips.addWidget(muted("Nothing needs attention."))
+        self._chips.invalidate()
+        self._chips.setGeometry(self._chips_place.rect())
+        self._chips_place.updateGeometry()
+
+    def _offer_copies(self, button: QPushButton) -> None:
+        """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
+        rows = self.bench.results["overview"].rows(Flag.SAME)
+        wording = self.bench.results["runs"].wording[rows] if "runs" in self.bench.results else np.arange(len(rows))
+        _, first = np.unique(wording, return_index=True)
+        copies = np.delete(rows, first)
+        menu = QMenu(button)
+        for words, some in (("All but the first of each", copies), ("All of them, the first of each too", rows)):
+            menu.addAction(f"{words}  ({len(some):,})", partial(self._pick_rows, some.tolist()))
+        button.setMenu(menu)
+
+    def _pick_rows(self, rows: list[int]) -> None:
+        self.bench.pick.set(rows)
+        self.read()
+
+    def _refresh_if_ready(self) -> None:
+        super()._refresh_if_ready()
+        sources, error = self.bench.state.sources, self.bench.errors.get("corpus")
+        self.sources.setVisible(bool(sources))
+        if not self.bench.ready(*self.needs) and (told := (sources, str(error or ""))) != self._told:
+            self._told = told
+            corpus = self.bench.results.get("corpus") if self.bench.ready("corpus") else None
+            self.sources.show_sources(sources, corpus, set(), str(error or ""))
+
+    def _show_notices(self) -> None:
+        rows = [[words] for words in self.bench.results["corpus"].notices]
+        self.listing = Listing("Notes", "What was noticed while reading.", ["Note"], rows, self)
+        self.listing.show()
+
+    def _draw_table(self, corpus: Corpus, overview: Overview, labels: tuple[Label, ...], kept: np.ndarray) -> None:
+        words = overview.words
+        flags = overview.flags
+
+        shown: dict[tuple[int, int], str] = {}
+
+        def flagged(row: int) -> str:
+            of = (int(flags[row]), int(overview.language[row]))
+            if of not in shown:
+                found = [text for flag, text in _FLAG_WORDS.items() if of[0] & flag and text]
+                if of[0] & Flag.LANGUAGE:
+                    found.append(overview.language_name(row))
+                shown[of] = ", ".join(found)
+            return shown[of]
+
+        columns = [
+            Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
+            Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys),
+            Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words, none taken out"),
+            Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
+        ]
+        widths = [30, 12, 9, 12]
+        if len(corpus.dates):
+            columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
+            widths.append(11)
+        aside = dict(self.bench.state.aside)
+        if aside:
+            reasons = [aside.get(key) for key in corpus.keys]
+            why = ["" if reason is None else reason or "yes" for reason in reasons]
+            columns.append(
+                Column("Set aside", lambda row: why[row], texts=why, searched=True, ink=lambda row: "madder")
+            )
+            widths.append(14)
+        if len(kept) + len(aside) < len(corpus):
+            inside = np.zeros(len(corpus), bool)
+            inside[kept] = True
+            columns.append(
+                Column("In lens", lambda row: "yes" if inside[row] else "no", ~inside, tip="Passes the filters")
+            )
+            widths.append(7)
+        if len(self.bench.state.sources) > 1:
+            names = [source.name for source in self.bench.state.sources]
+            columns.append(Column("Source", lambda row: names[corpus.source[row]], corpus.source, searched=True))
+            widths.append(16)
+        for label in labels:
+            rank = np.argsort(np.argsort([value.casefold() for value in label.values], kind="stable"))
+            columns.append(
+                Column(
+                    label.name,
+                    lambda row, label=label: label.value(row),  # type: ignore[misc]
+                    rank[label.codes],
+                    searched=True,
+                    texts=partial(label.values.take, label.codes),
+                )
+            )
+            widths.append(12)
+        for number in corpus.numbers:
+            columns.append(
+                Column(
+                    number.name,
+                    lambda row, values=number.values: "" if np.isnan(values[row]) else f"{values[row]:g}",  # type: ignore[misc]
+                    number.values,
+                    right=True,
+                )
+            )
+            widths.append(10)
+        self.table.show_rows(columns, len(corpus), widths, 0)
+
+    # Sources that have changed outside.
+
+    def _look_for_changes(self) -> None:
+        """Whether files differ from what was taken in of them; asked of the disk, not in the interface thread."""
+        state = self.bench.state
+
+        def differ() -> set[int]:
+            taken = dict(state.taken)
+            return {
+                number
+                for number, source in enumerate(state.sources)
+                if source.kind == "file" and taken.get(source) and taken[source] != stamp_of(source, state.folder)
+            }
+
+        self.asker.ask("changed sources", differ, self._show_changes)
+
+    def _show_changes(self, changed: set[int]) -> None:
+        if changed != self._changed:
+            self._changed = changed
+            self.sources.show_sources(self.bench.state.sources, self.bench.results.get("corpus"), changed)

@@ -1,0 +1,1 @@
+"""The Group desk."""

@@ -1,0 +1,114 @@
+"""The term under the cursor: its contexts, the words that keep company with it, how it is written, its times by label."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+
+from jagged_lens.desktop.desks.desk import muted
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.context_lines import ContextLines
+from jagged_lens.desktop.plots.label_bars import LabelBars
+from jagged_lens.gather import Label
+from jagged_lens.terms import Companion, Context
+
+_ORDERS = (("document", "by document"), ("left", "by what stands left"), ("right", "by what stands right"))
+
+
+@dataclass(frozen=True, eq=False)
+class TermPicture:
+    """What is told of a term from the index: where it stands, its company, and how it is written."""
+
+    contexts: list[Context]
+    company: list[Companion]
+    written: list[tuple[str, int]]
+
+
+class TermCard(QFrame):
+    """A click on a context reads its document there; a click on a bar picks the documents of that value that hold the term."""
+
+    context_chosen = pyqtSignal(int, int, int)
+    documents_wanted = pyqtSignal()
+    value_chosen = pyqtSignal(int, bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 6, 8, 6)
+        column.setSpacing(5)
+        head = QHBoxLayout()
+        self.name = PlainLabel("Choose a term to see it in its contexts")
+        self.name.setFont(theme.ui_font(1.02, bold=True))
+        self.name.setTextFormat(Qt.TextFormat.PlainText)
+        head.addWidget(self.name)
+        self.words = muted()
+        self.words.setMinimumWidth(10)
+        head.addWidget(self.words, 1)
+        self.order = QComboBox()
+        self.order.setAccessibleName("Order of the contexts")
+        for _, words in _ORDERS:
+            self.order.addItem(words)
+        self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
+        head.addWidget(self.order)
+        pick = QPushButton("Pick its documents")
+        pick.setProperty("flat", "true")
+        pick.setToolTip("The documents that hold the term become the pick (Space)")
+        pick.clicked.connect(self.documents_wanted.emit)
+        head.addWidget(pick)
+        column.addLayout(head)
+        self.company = muted()
+        self.company.setWordWrap(True)
+        self.company.setTextFormat(Qt.TextFormat.PlainText)
+        column.addWidget(self.company)
+        row = QHBoxLayout()
+        self.lines = ContextLines()
+        self.lines.clicked.connect(self._choose)
+        self.lines.activated.connect(self._choose)
+        row.addWidget(self.lines, 3)
+        self.by_label = LabelBars("Label by which the times are counted", "Times of the term by label")
+        self.by_label.chosen.connect(self.value_chosen)
+        row.addWidget(self.by_label, 1)
+        column.addLayout(row, 1)
+        self.setMinimumHeight(int(self.fontMetrics().height() * 8))
+
+    def show_term(
+        self,
+        shown: str,
+        times: int,
+        labels: Sequence[Label],
+        rows: NDArray[np.int64],
+        counts: NDArray[np.int64],
+    ) -> None:
+        """Show a term: how it is written, how often it occurs, and the corpus rows that hold it, each so many times."""
+        self.name.setText(shown)
+        self.words.setText(f"{amount(times, 'time')} in {amount(len(rows), 'document')}")
+        self.by_label.setVisible(bool(labels))
+        self.by_label.show_labels(
+            labels, lambda label: np.bincount(label.codes[rows], counts, minlength=len(label.values))
+        )
+
+    def show_picture(self, picture: TermPicture) -> None:
+        """Show what the index tells."""
+        self.lines.show_contexts(picture.contexts)
+        said = []
+        if len(picture.written) > 1:
+            said.append("Written: " + ", ".join(f"{way} {times:,}" for way, times in picture.written))
+        if picture.company:
+            together = " · ".join(f"{one.word} {one.together:,}" for one in picture.company[:10])
+            said.append(f"In the same sentences: {together}")
+        self.company.setText("\n".join(said))
+        self.company.setToolTip(
+            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.company)
+        )
+
+    def _choose(self, index: QModelIndex) -> None:
+        one = self.lines.lines.contexts[index.row()]
+        self.context_chosen.emit(one.row, one.start, one.end)

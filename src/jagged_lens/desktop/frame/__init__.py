@@ -1,0 +1,1 @@
+"""What stands round the desks: spine, side, pick bar, find bar, Ctrl+K, tour."""

@@ -1,0 +1,71 @@
+"""Where the desks stand: one in front, and on demand another one beside it, both on the same pick."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.look.words import TITLES
+
+
+class DeskArea(QSplitter):
+    """A stack of desks, and room for one of them beside it."""
+
+    def __init__(self, desks: dict[str, Desk], parent: QWidget | None = None) -> None:
+        super().__init__(Qt.Orientation.Horizontal, parent)
+        self._desks = desks
+        self._order = list(desks)
+        self._front = next(iter(desks))
+        self._beside = ""
+        self.stack = QStackedWidget()
+        for desk in desks.values():
+            self.stack.addWidget(desk)
+        self.addWidget(self.stack)
+        self._frame = QFrame()
+        column = QVBoxLayout(self._frame)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(0)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.close_button = QPushButton("Close beside")
+        self.close_button.setProperty("flat", "true")
+        self.close_button.setToolTip("Take this desk from beside the other (Ctrl+\\)")
+        self.close_button.clicked.connect(lambda: self.put_beside(""))
+        row.addWidget(self.close_button)
+        column.addLayout(row)
+        self._column = column
+        self.addWidget(self._frame)
+        self._frame.hide()
+        self.setHandleWidth(1)
+        self.setChildrenCollapsible(False)
+
+    @property
+    def beside(self) -> str:
+        """The step whose desk stands beside; "" where there is none."""
+        return self._beside
+
+    def show_step(self, step: str) -> None:
+        """Bring a desk to the front; if it stands beside, the two change places."""
+        if step == self._beside:
+            self.put_beside(self._front)
+        self._front = step
+        self.stack.setCurrentWidget(self._desks[step])
+
+    def put_beside(self, step: str) -> None:
+        """Put the desk of a step beside the one in front; "" puts it back."""
+        if self._beside:
+            desk = self._desks[self._beside]
+            self._column.removeWidget(desk)
+            self.stack.addWidget(desk)
+            self._beside = ""
+        self._frame.setVisible(bool(step))
+        if step:
+            desk = self._desks[step]
+            self.stack.removeWidget(desk)
+            self._column.addWidget(desk, 1)
+            desk.show()
+            self._frame.setAccessibleName(f"{TITLES[step]}, beside")
+            self._beside = step
+            half = self.width() // 2
+            self.setSizes([half, half])

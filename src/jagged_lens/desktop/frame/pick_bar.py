@@ -1,0 +1,166 @@
+"""The bar at the bottom: what is picked and what can be done with it, and how the work goes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QPushButton, QWidget
+
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.words import TITLES, amount
+from jagged_lens.lens import PARTS
+from jagged_lens.project import Bench
+
+_PAUSE = 40  # milliseconds between two looks at how far the work is
+
+
+class PickBar(QFrame):
+    """Actions on the pick at the left, the progress of the work and its stop at the right."""
+
+    map_wanted = pyqtSignal()
+    reader_wanted = pyqtSignal()
+    keep_wanted = pyqtSignal()
+    aside_wanted = pyqtSignal()
+    terms_wanted = pyqtSignal()
+
+    def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("pickbar")
+        self._bench = bench
+        self.setMinimumHeight(int(self.fontMetrics().height() * 1.9))
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 2, 12, 2)
+        row.setSpacing(8)
+        self.count = PlainLabel()
+        self.count.setFont(theme.ui_font(bold=True))
+        row.addWidget(self.count)
+        self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
+        self.on_map = self._action("Show on map", "Go to the map with this pick", self.map_wanted.emit)
+        self.keep = self._action("Keep as…", "Keep this pick under a name (Ctrl+M)", self.keep_wanted.emit)
+        self.aside = self._action(
+            "Set aside…", "Take what is picked out of all lenses (Ctrl+Backspace)", self.aside_wanted.emit
+        )
+        self.copy = self._action(
+            "Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick
+        )
+        self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
+        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
+            row.addWidget(button)
+        self.terms = PlainLabel()
+        self.terms.setFont(theme.ui_font(bold=True))
+        row.addWidget(self.terms)
+        self.group_terms = self._action(
+            "Group them", "Group and map the picked terms by the documents that hold them", self.terms_wanted.emit
+        )
+        self.of_terms = self._action(
+            "Their documents", "Pick the documents that hold any of these terms", bench.pick_documents_of_terms
+        )
+        self.clear_terms = self._action("Clear terms", "Pick no terms (Esc)", lambda: bench.pick.set_terms(()))
+        for button in (self.group_terms, self.of_terms, self.clear_terms):
+            row.addWidget(button)
+        row.addStretch(1)
+        self.said = PlainLabel()
+        theme.tone(self.said, "muted")
+        row.addWidget(self.said)
+        # What is offered stays while the work that it began is told of.
+        self.offer_words = ElidedLabel()
+        self.offer_words.setMaximumWidth(self.fontMetrics().averageCharWidth() * 90)
+        theme.tone(self.offer_words, "muted")
+        row.addWidget(self.offer_words)
+        self.offered = self._action("", "", self._take_offer)
+        self._hide_offer()
+        self._offer: Callable[[], None] | None = None
+        row.addWidget(self.offered)
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 1000)
+        self.bar.setTextVisible(False)
+        self.bar.setFixedSize(120, 8)
+        self.bar.setAccessibleName("Progress of the work")
+        row.addWidget(self.bar)
+        self.stop = self._action("Stop", "Stop the work; what was there before stays (Ctrl+.)", bench.stop)
+        row.addWidget(self.stop)
+        bench.pick.changed.subscribe(self.refresh)
+        bench.pick.terms_changed.subscribe(self.refresh)
+        # The bar paints at once whenever its value is set, and with it whatever else is due: not at every word of the worker.
+        self._due = QTimer(self)
+        self._due.setSingleShot(True)
+        self._due.setInterval(_PAUSE)
+        self._due.timeout.connect(self._show_progress)
+        bench.part_changed.subscribe(self._progress)
+        bench.settled.subscribe(self._progress)
+        self.refresh()
+        self._show_progress()
+
+    def _action(self, text: str, tip: str, does: object) -> QPushButton:
+        button = QPushButton(text)
+        button.setProperty("flat", "true")
+        button.setToolTip(tip)
+        button.setAccessibleName(text)
+        button.clicked.connect(lambda _: does())  # type: ignore[operator]
+        return button
+
+    def refresh(self) -> None:
+        count, terms = len(self._bench.pick), len(self._bench.pick.terms)
+        self.count.setText(f"{count:,} picked" if count else "Nothing picked")
+        self.count.setVisible(count > 0 or not terms)
+        self.terms.setText(f"{amount(terms, 'term')} picked")
+        for widget in (self.terms, self.group_terms, self.of_terms, self.clear_terms):
+            widget.setVisible(terms > 0)
+        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
+            button.setVisible(count > 0)
+
+    def copy_pick(self) -> None:
+        corpus = self._bench.results["corpus"]
+        labels = self._bench.labels()
+        lines = ["\t".join(["key", "title", *(label.name for label in labels)])]
+        for row in self._bench.pick.rows:
+            values = (label.value(row) for label in labels)
+            lines.append("\t".join([corpus.keys[row], corpus.titles[row], *values]))
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines))
+        self.say(f"{len(lines) - 1:,} rows copied.")
+
+    def say(self, words: str) -> None:
+        """A short word at the right of the bar."""
+        self.said.setText(words)
+        self._hide_offer()
+
+    def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
+        """A short word, and what can be done about it."""
+        self.say("")
+        self._offer = does
+        self.offer_words.setText(words)
+        self.offer_words.show()
+        self.offered.setText(action)
+        self.offered.setAccessibleName(f"{action} {words}")
+        self.offered.show()
+
+    def _hide_offer(self) -> None:
+        self.offered.hide()
+        self.offer_words.hide()
+
+    def _take_offer(self) -> None:
+        self._hide_offer()
+        if self._offer is not None:
+            self._offer()
+
+    def _progress(self, _: str = "") -> None:
+        if not self._due.isActive():
+            self._due.start()
+
+    def _show_progress(self) -> None:
+        bench = self._bench
+        under_way = next((part for part in PARTS if part.name in bench.share), None)
+        busy = bench.working and under_way is not None
+        self.bar.setVisible(busy)
+        self.stop.setVisible(busy)
+        if under_way is not None and busy:
+            done = sum(part.name in bench.fresh for part in PARTS)
+            self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(PARTS)))
+            self.said.setText(f"Computing {TITLES[under_way.step]}")
+        elif self.said.text().startswith("Computing"):
+            self.said.setText("")

@@ -1,0 +1,65 @@
+"""The side: two leaves, the settings of the step in front and the reader."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.frame.settings_leaf import SettingsLeaf
+from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.project import Bench
+
+
+class Side(QFrame):
+    """Brings one of the two leaves up."""
+
+    wanted = pyqtSignal()
+
+    def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("side")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 8, 0, 0)
+        column.setSpacing(0)
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 0, 12, 2)
+        row.setSpacing(6)
+        self._group = QButtonGroup(self)
+        self.settings_button = QPushButton("Settings")
+        self.settings_button.setToolTip("Settings of this step (F8)")
+        self.reader_button = QPushButton("Reader")
+        self.reader_button.setToolTip("Read what is picked (F9)")
+        for button in (self.settings_button, self.reader_button):
+            button.setCheckable(True)
+            self._group.addButton(button)
+            row.addWidget(button)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.leaves = QStackedWidget()
+        self.settings = SettingsLeaf(bench)
+        self.reader = Reader(bench, asker)
+        self.leaves.addWidget(self.settings)
+        self.leaves.addWidget(self.reader)
+        column.addWidget(self.leaves, 1)
+        self.settings_button.clicked.connect(self.show_settings)
+        self.reader_button.clicked.connect(self.show_reader)
+        self.bring_settings()
+
+    def show_settings(self) -> None:
+        """Bring the settings up, and the side with them where it is folded."""
+        self.bring_settings()
+        self.wanted.emit()
+
+    def show_reader(self) -> None:
+        """Bring the reader up, and the side with it where it is folded."""
+        self.bring_reader()
+        self.wanted.emit()
+
+    def bring_settings(self) -> None:
+        self.settings_button.setChecked(True)
+        self.leaves.setCurrentWidget(self.settings)
+
+    def bring_reader(self) -> None:
+        self.reader_button.setChecked(True)
+        self.leaves.setCurrentWidget(self.reader)

@@ -1,0 +1,1 @@
+"""The reader: one document, those that are picked, or a pair."""

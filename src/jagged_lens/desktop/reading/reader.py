@@ -1,0 +1,501 @@
+"""The reader: one document, a list of those picked, or a pair. It is always there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt, QUrl
+from PyQt6.QtGui import QDesktopServices, QFontMetricsF, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QListView,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QStackedWidget,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.group_colours import group_colour, letter_ink
+from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
+from jagged_lens.desktop.reading.term_sheet import TermSheet
+from jagged_lens.explain import (
+    DocumentTerms,
+    Marks,
+    PairParts,
+    cleaned_spans,
+    document_terms,
+    pair_parts,
+    term_marks,
+    unshared_words,
+)
+from jagged_lens.gather import Corpus, query_of
+from jagged_lens.group import letter, telling_terms
+from jagged_lens.project import Bench
+from jagged_lens.weigh import VectorSpace
+
+_MOST_CHIPS = 6
+_META_LABELS = 5
+
+
+def meta(bench: Bench, row: int) -> str:
+    """The labels of a document, how long it is, and why it is set aside, in one line."""
+    corpus: Corpus = bench.results["corpus"]
+    own = {label.name for label in bench.state.labels}
+    shown = [label for at, label in enumerate(bench.labels()) if at < _META_LABELS or label.name in own]
+    values = [value for label in shown if (value := label.value(row))]
+    reason = dict(bench.state.aside).get(corpus.keys[row])
+    aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
+    # Of a whole book the words are not counted whenever it is shown.
+    counted = bench.results["overview"].words if bench.ready("overview") else None
+    words = int(counted[row]) if counted is not None else len(corpus.texts[row].split())
+    return " · ".join([*values, amount(words, "word"), *aside])
+
+
+class _Picked(QAbstractListModel):
+    """The documents that are picked."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        self.rows: tuple[int, ...] = ()
+
+    def show(self, rows: tuple[int, ...]) -> None:
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(self.rows)
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        corpus: Corpus = self._bench.results["corpus"]
+        row = self.rows[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return corpus.titles[row]
+        if role == Qt.ItemDataRole.UserRole:
+            return self._bench.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
+        return None
+
+
+class _CardPainter(QStyledItemDelegate):
+    """Draws a document as a card: the letter of its group, its title, how it begins."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
+        return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.9))
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        assert painter is not None
+        group, title, start = index.data(Qt.ItemDataRole.UserRole)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        card = QRectF(option.rect).adjusted(1, 2, -2, -3)
+        painter.setPen(QPen(theme.colour("verdigris" if chosen else "hairline"), 1.6 if chosen else 1))
+        painter.setBrush(theme.colour("tint" if chosen else "card"))
+        painter.drawRoundedRect(card, 5, 5)
+        line = QFontMetricsF(theme.ui_font()).height()
+        left = card.left() + 9
+        if group >= 0:
+            chip = QRect(int(left), int(card.top() + line * 0.35), int(line * 1.25), int(line * 1.2))
+            paint_letter(painter, chip, group)
+            left += line * 1.25 + 7
+        font = theme.ui_font(bold=True)
+        painter.setFont(font)
+        painter.setPen(theme.colour("ink"))
+        width = card.right() - left - 6
+        words = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, width)
+        painter.drawText(
+            QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words
+        )
+        serif = theme.reading_font(0.95)
+        painter.setFont(serif)
+        painter.setPen(theme.colour("muted"))
+        below = QRectF(card.left() + 9, card.top() + line * 1.75, card.width() - 16, line * 1.6)
+        painter.drawText(
+            below,
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(serif).elidedText(start, Qt.TextElideMode.ElideRight, below.width()),
+        )
+        painter.restore()
+
+
+def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
+    """The letter of a group on its colour."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(group_colour(group))
+    painter.drawRoundedRect(chip, 3, 3)
+    painter.setPen(letter_ink())
+    painter.setFont(theme.ui_font(0.9, bold=True))
+    painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, letter(group))
+
+
+class DocumentView(QWidget):
+    """Title, labels and text of one document."""
+
+    def __init__(self, bench: Bench, fits: bool = False, mark: str = "") -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        self._bench = bench
+        self._mark = mark
+        self._row = -1
+        self.title = PlainLabel()
+        self.title.setFont(theme.ui_font(1.02, bold=True))
+        self.title.setWordWrap(True)
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
+        self.meta = PlainLabel()
+        self.meta.setFont(theme.ui_font(0.9))
+        theme.tone(self.meta, "muted")
+        self.meta.setWordWrap(True)
+        self.meta.setTextFormat(Qt.TextFormat.PlainText)
+        self.text = MarkedText(self, fits)
+        self.origin = QPushButton()
+        self.origin.setProperty("flat", "true")
+        self.origin.setToolTip("Open the file or page that this document came from")
+        self.origin.clicked.connect(self._open_origin)
+        column.addWidget(self.title)
+        column.addWidget(self.meta)
+        column.addWidget(self.origin, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(self.text, 0 if fits else 1)
+
+    def show_document(
+        self,
+        corpus: Corpus,
+        row: int,
+        marks: Sequence[Mark] | NDArray[np.float64] = (),
+        differs: Spans = (),
+        cleaned: tuple[Spans, Spans] = ((), ()),
+    ) -> None:
+        title = corpus.titles[row]
+        self.title.setText(f"{self._mark}  {title}" if self._mark else title)
+        self._row = row
+        self.meta.setText(meta(self._bench, row))
+        self.origin.setText(corpus.origins[row])
+        self.origin.setVisible(self._bench.origin(row) is not None)
+        text = corpus.texts[row]
+        self.text.setAccessibleName(f"Text of {title}")
+        self.text.show_text(text if text.strip() else "(This document is empty.)", marks, differs, *cleaned)
+
+    def _open_origin(self) -> None:
+        origin = self._bench.origin(self._row)
+        if origin is not None:
+            QDesktopServices.openUrl(QUrl(origin) if isinstance(origin, str) else QUrl.fromLocalFile(str(origin)))
+
+
+class Reader(QWidget):
+    """What is picked, to be read."""
+
+    def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._asker = asker
+        self._pair: tuple[int, int, str] | None = None
+        self._query = query_of("")
+        self._hung = (bench.state.labels, bench.state.aside)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 12, 12)
+        column.setSpacing(8)
+        self.heading = ElidedLabel()
+        self.heading.setFont(theme.ui_font(1.12, bold=True))
+        head = QHBoxLayout()
+        head.setSpacing(4)
+        head.addWidget(self.heading, 1)
+        self.terms_button = QPushButton("Terms")
+        self.terms_button.setCheckable(True)
+        self.terms_button.setToolTip(
+            "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)"
+        )
+        self.terms_button.toggled.connect(self.show_again)
+        self.cleaned_button = QPushButton("Cleaned")
+        self.cleaned_button.setCheckable(True)
+        self.cleaned_button.setToolTip("Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
+        self.cleaned_button.toggled.connect(self.show_again)
+        self.back_button, self.forward_button = QPushButton("‹"), QPushButton("›")
+        for button, name, tip, does in (
+            (self.back_button, "Back", "To what was picked before (Alt+Left)", bench.pick.back),
+            (self.forward_button, "Forward", "To what was picked after (Alt+Right)", bench.pick.forward),
+        ):
+            button.setAccessibleName(name)
+            button.setToolTip(tip)
+            button.setProperty("flat", "true")
+            button.clicked.connect(lambda _, does=does: does())
+        for button in (self.terms_button, self.cleaned_button, self.back_button, self.forward_button):
+            head.addWidget(button)
+        column.addLayout(head)
+        self.pages = QStackedWidget()
+        column.addWidget(self.pages, 1)
+        self._make_empty()
+        self._make_list()
+        self._make_pair()
+        bench.pick.changed.subscribe(self.show_pick)
+        bench.part_changed.subscribe(self._part_changed)
+        bench.state_changed.subscribe(self._state_changed)
+        theme.changed.connect(self.show_again)
+        self.show_pick()
+
+    def _make_empty(self) -> None:
+        self.empty = PlainLabel(
+            "Click a point, a row or a card to read a document here.\n\n"
+            "Several picked documents are listed, with the terms that tell them apart from the rest."
+        )
+        self.empty.setWordWrap(True)
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
+        theme.tone(self.empty, "muted")
+        self.pages.addWidget(self.empty)
+
+    def _make_list(self) -> None:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.apart = PlainLabel()
+        self.apart.setWordWrap(True)
+        self.apart.setTextFormat(Qt.TextFormat.PlainText)
+        self.apart.setAccessibleName("Terms that tell the picked documents apart")
+        column.addWidget(self.apart)
+        self.splitter = QSplitter(Qt.Orientation.Vertical)
+        self.model = _Picked(self._bench)
+        self.list = QListView()
+        self.list.setModel(self.model)
+        self.list.setItemDelegate(_CardPainter(self.list))
+        self.list.setUniformItemSizes(True)
+        self.list.setMouseTracking(True)
+        self.list.setAccessibleName("Picked documents")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        selection = self.list.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(self._read_current)
+        self.splitter.addWidget(self.list)
+        self.one = DocumentView(self._bench)
+        self.splitter.addWidget(self.one)
+        self.term_sheet = TermSheet()
+        self.term_sheet.hide()
+        self.term_sheet.place_wanted.connect(self.show_place)
+        self.splitter.addWidget(self.term_sheet)
+        self.splitter.setSizes([330, 300, 260])
+        self.splitter.setChildrenCollapsible(False)
+        column.addWidget(self.splitter, 1)
+        self.pages.addWidget(page)
+
+    def _make_pair(self) -> None:
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 6, 0)
+        column.setSpacing(12)
+        self.first, self.second = DocumentView(self._bench, True, "1"), DocumentView(self._bench, True, "2")
+        rule = QFrame()
+        rule.setFrameShape(QFrame.Shape.HLine)
+        theme.tone(rule, "hairline")
+        key = QHBoxLayout()
+        self.key = PlainLabel(
+            "Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has."
+        )
+        self.key.setFont(theme.ui_font(0.88))
+        self.key.setWordWrap(True)
+        theme.tone(self.key, "muted")
+        key.addWidget(self.key)
+        column.addWidget(self.first)
+        column.addWidget(rule)
+        column.addWidget(self.second)
+        column.addLayout(key)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(inner)
+        area.setAccessibleName("The pair side by side")
+        self.pages.addWidget(area)
+
+    def show_pair(self, first: int, second: int, heading: str, parts: PairParts | None = None) -> None:
+        """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
+        results = self._bench.results
+        rows = results["space"].terms.rows
+        self._bench.pick.set((int(rows[first]), int(rows[second])))
+        self._pair = (first, second, heading)
+        self.heading.setText(heading)
+        self.pages.setCurrentIndex(2)
+        corpus = results["corpus"]
+        space, tokens, settings = results["space"], results["tokens"], self._bench.recipe.terms
+        measure = self._bench.recipe.compare.measure
+        self.first.show_document(corpus, int(rows[first]))
+        self.second.show_document(corpus, int(rows[second]))
+
+        def found() -> list[tuple[list[Mark], list[tuple[int, int]]]]:
+            known = parts or pair_parts(space, measure, first, second)
+            return [
+                (
+                    pair_marks(known, term_marks(tokens, space.terms, settings, own)),
+                    unshared_words(tokens, int(rows[own]), int(rows[other])),
+                )
+                for own, other in ((first, second), (second, first))
+            ]
+
+        def show(marked: list[tuple[list[Mark], list[tuple[int, int]]]]) -> None:
+            self.first.show_document(corpus, int(rows[first]), *marked[0])
+            self.second.show_document(corpus, int(rows[second]), *marked[1])
+
+        self._asker.ask("marks of a pair", found, show)
+
+    def show_pick(self) -> None:
+        """Show what is picked: nothing, one document, or a list."""
+        self._asker.forget("marks of a pair")
+        self._asker.forget("marks of a document")
+        self._pair = None
+        pick = self._bench.pick
+        if not pick.rows or "corpus" not in self._bench.results:
+            self.heading.setText("Reader")
+            self.pages.setCurrentIndex(0)
+            return
+        self.pages.setCurrentIndex(1)
+        self.model.show(pick.rows)
+        several = len(pick.rows) > 1
+        self.list.setVisible(several)
+        self.apart.setVisible(several)
+        self.heading.setText(f"{len(pick.rows):,} documents" if several else "One document")
+        current = pick.rows.index(pick.reading) if pick.reading in pick.rows else 0
+        self.list.setCurrentIndex(self.model.index(current))
+        self._read(pick.rows[current])
+        if several:
+            self._tell_apart(pick.rows)
+
+    def _read_current(self, index: QModelIndex) -> None:
+        if 0 <= index.row() < len(self.model.rows):
+            self._read(self.model.rows[index.row()])
+
+    def _read(self, row: int) -> None:
+        results = self._bench.results
+        corpus, space = results["corpus"], results.get("space")
+        hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
+        cleaned: tuple[Spans, Spans] = ((), ())
+        if self.cleaned_button.isChecked() and self._bench.ready("tokens"):
+            kept, taken = cleaned_spans(results["tokens"], row)
+            cleaned = (kept, taken)
+        self.one.show_document(corpus, row, hits, (), cleaned)
+        wanted = self.terms_button.isChecked() and self._bench.ready("tokens", "space")
+        self.term_sheet.setVisible(wanted)
+        place = np.flatnonzero(self._bench.lens_rows() == row)
+        if not wanted or space is None:
+            return
+        if not len(place):
+            self.term_sheet.show_terms(None, (), None)
+            return
+        tokens, settings, at = results["tokens"], self._bench.recipe.terms, int(place[0])
+
+        def found() -> tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]:
+            terms, marks = document_terms(space, at), term_marks(tokens, space.terms, settings, at)
+            return terms, list(space.terms.shown.take(terms.columns)), marks, weight_marks(space, at, marks)
+
+        def show(answer: tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]) -> None:
+            marks = np.concatenate((answer[3], np.array(hits, np.float64).reshape(-1, 3)))
+            self.one.show_document(corpus, row, marks, (), cleaned)
+            self.term_sheet.show_terms(*answer[:3])
+
+        self._asker.ask("marks of a document", found, show)
+
+    def mark_hits(self, words: str) -> None:
+        """Mark what is looked for in the texts that are shown; "" marks nothing."""
+        self._query = query_of(words)
+        self.show_again()
+
+    def show_place(self, start: int, end: int) -> None:
+        """Bring a place of the text that is read into sight, and select it."""
+        self.one.text.show_place(start, end)
+
+    def show_again(self) -> None:
+        """Show the same once more: marks, labels or the look changed."""
+        if self._pair is not None and self._bench.ready("tokens", "space"):
+            self.show_pair(*self._pair)
+        elif self.model.rows and "corpus" in self._bench.results and self.pages.currentIndex() == 1:
+            row = self.list.currentIndex().row()
+            self._read(self.model.rows[row if 0 <= row < len(self.model.rows) else 0])
+
+    def _tell_apart(self, rows: tuple[int, ...]) -> None:
+        self.apart.setText("")
+        terms = self._bench.results.get("terms")
+        if terms is None:
+            return
+
+        def found() -> list[str]:
+            inside = np.isin(terms.rows, np.array(rows))
+            columns, _ = telling_terms(terms.counts, inside, _MOST_CHIPS)
+            return [terms.shown[int(column)] for column in columns]
+
+        def show(words: list[str]) -> None:
+            self.apart.setText(
+                "Told apart by  " + "  ·  ".join(words) if words else "No term tells them apart from the rest."
+            )
+
+        self._asker.ask("telling terms of the pick", found, show)
+
+    def _state_changed(self) -> None:
+        """Labels and what is set aside stand in the line below a title."""
+        hung = (self._bench.state.labels, self._bench.state.aside)
+        if hung != self._hung:
+            self._hung = hung
+            self.show_again()
+
+    def _part_changed(self, name: str) -> None:
+        if name == "grouping" and self._bench.ready("grouping"):
+            self.list.viewport().update()  # type: ignore[union-attr]
+        if name == "tokens" and self._bench.ready("tokens") and self.cleaned_button.isChecked():
+            self.show_again()
+        if name == "space" and self._bench.ready("space") and self.terms_button.isChecked() and self._pair is None:
+            self.show_again()
+        if name == "corpus" and self._bench.ready("corpus"):
+            rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
+            self._bench.pick.set(rows, self._bench.pick.reading)
+
+
+def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float64]:
+    """The terms of one document, each stretch as strong as its term weighs there: start, end and strength (float64, n × 3),
+    the longest first."""
+    own = slice(space.weights.indptr[row], space.weights.indptr[row + 1])
+    columns, weights = space.weights.indices[own], np.abs(space.weights.data[own]).astype(np.float64)
+    order = np.argsort(columns, kind="stable")
+    columns, weights = columns[order], weights[order]
+    at = np.searchsorted(columns, marks.column)
+    known = at < len(columns)
+    known[known] = columns[at[known]] == marks.column[known]
+    strength = np.zeros(len(marks.column))
+    strength[known] = weights[at[known]] / (weights.max(initial=0) or 1.0)
+    longest_first = np.argsort(marks.start - marks.end, kind="stable")
+    found: NDArray[np.float64] = np.empty((len(strength), 3))
+    found[:, 0], found[:, 1], found[:, 2] = marks.start, marks.end, strength
+    return found[longest_first]
+
+
+def pair_marks(parts: PairParts, marks: Marks) -> list[Mark]:
+    """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
+    if not len(parts.parts) or parts.measure == "euclidean":
+        shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())
+        weight = dict.fromkeys(shared, 1.0)
+        heaviest = 2.0
+    else:
+        weight = dict(zip(parts.columns.tolist(), parts.parts.tolist(), strict=True))
+        heaviest = max(weight.values(), default=1.0) or 1.0
+    found: list[Mark] = []
+    # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.
+    for column, start, end in sorted(
+        zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]
+    ):
+        part = weight.get(column, 0.0)
+        if part > 0:
+            found.append((start, end, min(1.0, (part / heaviest) ** 0.5)))
+    return found

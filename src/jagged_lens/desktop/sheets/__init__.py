@@ -1,0 +1,1 @@
+"""Windows of their own: add a source, preferences, about, listings."""

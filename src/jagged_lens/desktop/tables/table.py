@@ -1,0 +1,381 @@
+"""A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import (
+    QAbstractTableModel,
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QObject,
+    QPersistentModelIndex,
+    Qt,
+    QTimer,
+    pyqtSignal,
+)
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence, QResizeEvent
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import PlainLabel, tip
+from jagged_lens.desktop.tables.arrangement import Arrangement, Column, Wanted
+from jagged_lens.strings import fold
+
+_MOST_AT_ONCE = 5_000  # rows that are arranged in the interface thread: some milliseconds
+_WAIT = 200  # milliseconds, before it is said that there is something to wait for
+_LEAST = 0.8  # the share of its room that a column can do with before the table is moved to and fro
+_MOST_REMEMBERED = 3000  # chosen rows that stay chosen when the order changes
+_MOST_SHOWN = 1000  # runs of rows chosen elsewhere that are shown as chosen
+
+
+class ArrayModel(QAbstractTableModel):
+    """Rows of arrays in the order and the selection that the user wants. waits tells whether a long table is being arranged."""
+
+    waits = pyqtSignal(bool)
+    SHARE = Qt.ItemDataRole.UserRole + 1
+    MARK = Qt.ItemDataRole.UserRole + 2
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.columns: Sequence[Column] = ()
+        self.size = 0
+        self.order: NDArray[np.int64] = np.zeros(0, np.int64)
+        self.pending = False
+        self.asker = Asker(self)
+        self.asker.failed.connect(self._give_up)
+        self._wanted = Wanted()
+        self._arrangement = Arrangement()
+
+    def show(self, columns: Sequence[Column], size: int) -> None:
+        """Show other arrays; order and filter are kept."""
+        self.beginResetModel()
+        if size != self.size:
+            self.order = np.zeros(0, np.int64)  # a long table is empty until it is arranged
+        self.columns, self.size = columns, size
+        self._arrangement = self._arrangement.after(columns, size)
+        self._wanted = replace(self._wanted, only=None)
+        self.endResetModel()
+        self._arrange()
+
+    def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
+        """Show only rows whose searched columns hold `words`, and that are True in `only`."""
+        self._wanted = replace(self._wanted, words=fold(words).strip(), only=only)
+        self._arrange()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        self._wanted = replace(self._wanted, column=column, falling=order == Qt.SortOrder.DescendingOrder)
+        self._arrange()
+
+    @property
+    def unsorted(self) -> bool:
+        """Whether the rows are in their own order."""
+        return self._wanted.column < 0
+
+    def _arrange(self) -> None:
+        """At once where there are few rows; else in a thread, and the rows stay as they are until then."""
+        wanted, arrangement = self._wanted, self._arrangement
+        self.pending = self.size > _MOST_AT_ONCE and not wanted.everything
+        if self.pending:
+            self.asker.ask("rows", lambda: arrangement.rows(wanted), self._take)
+            self.waits.emit(True)
+        else:
+            self.asker.forget("rows")
+            self._take(arrangement.rows(wanted))
+
+    def _take(self, order: NDArray[np.int64]) -> None:
+        self.pending = False
+        self.beginResetModel()
+        self.order = order
+        self.endResetModel()
+        self.waits.emit(False)
+
+    def _give_up(self) -> None:
+        self.pending = False
+        self.waits.emit(False)
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.order)
+
+    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.columns)
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if not index.isValid():
+            return None
+        column, row = self.columns[index.column()], int(self.order[index.row()])
+        if role == Qt.ItemDataRole.DisplayRole:
+            return column.text(row)
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and column.ink and (name := column.ink(row)):
+            return theme.colour(name)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip(column.text(row))
+        if role == self.SHARE and column.share:
+            return column.share(row)
+        if role == self.MARK and column.mark:
+            return column.mark(row)
+        return None
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and section < len(self.columns):
+            column = self.columns[section]
+            if role == Qt.ItemDataRole.DisplayRole:
+                return column.title
+            if role == Qt.ItemDataRole.ToolTipRole:
+                return tip(column.tip or f"Sort by {column.title.lower()}")
+            if role == Qt.ItemDataRole.TextAlignmentRole:
+                side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+                return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+
+class TableView(QTableView):
+    """Shows an ArrayModel; rows are selected whole, Ctrl+C copies them tab separated, Space reads."""
+
+    row_changed = pyqtSignal(int)
+    read_wanted = pyqtSignal(int)
+    columns_shown = pyqtSignal()
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows = ArrayModel(self)
+        self._stretch = (0, 0)
+        self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
+        self._chosen: tuple[list[int], int] = ([], -1)
+        self._in_sight = False  # the row under the cursor
+        self._before: tuple[NDArray[np.int64], int] = (self.rows.order, 0)  # the order, and how far it was scrolled
+        self._widths: Sequence[int] = ()
+        self.fitting = False  # the table itself sets widths
+        self.setModel(self.rows)
+        self.setAccessibleName(name)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setAlternatingRowColors(True)
+        self.setShowGrid(False)
+        self.setWordWrap(False)
+        self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.setTabKeyNavigation(False)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        down, across = self.verticalHeader(), self.horizontalHeader()
+        assert down is not None
+        assert across is not None
+        down.hide()
+        down.setDefaultSectionSize(int(self.fontMetrics().height() * 1.75))
+        across.setHighlightSections(False)
+        across.setSortIndicatorClearable(True)
+        across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        self.setSortingEnabled(True)
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._moved)
+        self.rows.modelAboutToBeReset.connect(self._remember_chosen)
+        self.rows.modelReset.connect(self._choose_again)
+        self._make_waiting()
+        self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.rows.order[index.row()])))
+
+    def _make_waiting(self) -> None:
+        self.waiting = PlainLabel(parent=self.viewport())
+        self.waiting.setObjectName("card")
+        self.waiting.setMargin(8)
+        self.waiting.hide()
+        wait = QTimer(self)
+        wait.setSingleShot(True)
+        wait.setInterval(_WAIT)
+        wait.timeout.connect(self._say_waiting)
+        self.rows.waits.connect(lambda waits: wait.start() if waits else wait.stop())
+        self.rows.waits.connect(lambda waits: self.waiting.setVisible(waits and self.waiting.isVisible()))
+
+    def _say_waiting(self) -> None:
+        self.waiting.setText(f"Arranging {self.rows.size:,} rows…")
+        self.waiting.adjustSize()
+        viewport = self.viewport()
+        assert viewport is not None
+        self.waiting.move((viewport.width() - self.waiting.width()) // 2, self.fontMetrics().height())
+        self.waiting.show()
+
+    def _remember_chosen(self) -> None:
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        self._before = (self.rows.order, bar.value())
+        if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
+            few = self.chosen_count() <= _MOST_REMEMBERED
+            self._chosen = (self.chosen_rows() if few else [], self.current_row())
+            viewport = self.viewport()
+            assert viewport is not None
+            self._in_sight = viewport.rect().intersects(self.visualRect(self.currentIndex()))
+
+    def _choose_again(self) -> None:
+        """What was chosen stays chosen wherever it is shown now, and in sight if it was; nobody needs to be told."""
+        chosen, current = self._chosen
+        place = self._choose(chosen, current) if chosen or current >= 0 else -1
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        if np.array_equal(self.rows.order, self._before[0]):
+            bar.setValue(self._before[1])
+        elif place >= 0 and self._in_sight:
+            self.scrollTo(self.rows.index(place, 0))
+        else:
+            self.scrollToTop()
+        if self._after is not None and not self.rows.pending:
+            self._after()
+
+    def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
+        """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
+        first = [column.title for column in self.rows.columns] != [column.title for column in columns]
+        current = self.current_row()
+        with self._by_itself():
+            self.rows.show(columns, size)
+            if first and columns:
+                self._widths, self._stretch = widths, (stretch, 0)
+                self.first_widths()
+                self.columns_shown.emit()
+        if 0 <= current < size:
+            self._choose([current], current)
+
+    def first_widths(self) -> None:
+        """Make the columns as wide as they were meant to be."""
+        across = self.horizontalHeader()
+        assert across is not None
+        with self._by_itself():
+            across.setSectionResizeMode(
+                QHeaderView.ResizeMode.Interactive
+            )  # a column that stretches has no width of its own
+            titles = QFontMetricsF(theme.ui_font(bold=True))
+            for place, width in enumerate(self._widths):
+                titled = titles.horizontalAdvance(self.rows.columns[place].title) + 16
+                self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
+            self._stretch = (self._stretch[0], self.columnWidth(self._stretch[0]))
+            self._fit()
+
+    @contextmanager
+    def _by_itself(self) -> Iterator[None]:
+        """Within it, what happens to the columns is not the user's doing."""
+        before, self.fitting = self.fitting, True
+        try:
+            yield
+        finally:
+            self.fitting = before
+
+    def _fit(self) -> None:
+        """The column that stretches takes what is left, but is hardly narrower than it wants to be."""
+        across, viewport = self.horizontalHeader(), self.viewport()
+        assert across is not None
+        assert viewport is not None
+        place, wanted = self._stretch
+        if place >= across.count() or not wanted:
+            return
+        others = sum(across.sectionSize(at) for at in range(across.count()) if at != place)
+        fits = others + _LEAST * wanted <= viewport.width()
+        mode = QHeaderView.ResizeMode.Stretch if fits else QHeaderView.ResizeMode.Interactive
+        if across.sectionResizeMode(place) != mode:
+            across.setSectionResizeMode(place, mode)
+            if not fits:
+                across.resizeSection(place, wanted)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        with self._by_itself():
+            super().resizeEvent(event)
+            self._fit()
+
+    def current_row(self) -> int:
+        """The row of the arrays that the cursor is on; -1 where there is none."""
+        place = self.currentIndex().row()
+        return int(self.rows.order[place]) if 0 <= place < len(self.rows.order) else -1
+
+    def shows(self, row: int) -> bool:
+        """Whether a row of the arrays is shown, and not filtered away."""
+        return bool((self.rows.order == row).any())
+
+    def go_to(self, row: int) -> None:
+        """Put the cursor on a row of the arrays, if it is shown; while they are arranged, as soon as that is known."""
+        self._after = partial(self.go_to, row) if self.rows.pending else None
+        places = np.flatnonzero(self.rows.order == row)
+        if len(places):
+            index = self.rows.index(int(places[0]), 0)
+            self.setCurrentIndex(index)
+            self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
+
+    def show_chosen(self, rows: Sequence[int]) -> None:
+        """Show rows of the arrays as chosen without telling anybody: they were chosen elsewhere."""
+        self._after = partial(self.show_chosen, rows) if self.rows.pending else None
+        first = self._choose(rows)
+        if first >= 0:
+            self.scrollTo(self.rows.index(first, 0))
+
+    def _choose(self, rows: Sequence[int], current: int = -1) -> int:
+        """Choose rows of the arrays and put the cursor on one, or the first of them, without telling anybody; its place."""
+        places = np.flatnonzero(np.isin(self.rows.order, np.array(rows, np.int64)))
+        first = np.flatnonzero(self.rows.order == current) if current >= 0 else places
+        chosen = QItemSelection()
+        last = len(self.rows.columns) - 1
+        for run in np.split(places, np.flatnonzero(np.diff(places) > 1) + 1)[:_MOST_SHOWN]:
+            if len(run):
+                chosen.select(self.rows.index(int(run[0]), 0), self.rows.index(int(run[-1]), last))
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.blockSignals(True)
+        selection.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        place = int(first[0]) if len(first) else -1
+        if place >= 0:
+            selection.setCurrentIndex(self.rows.index(place, 0), QItemSelectionModel.SelectionFlag.NoUpdate)
+        selection.blockSignals(False)
+        viewport = self.viewport()
+        assert viewport is not None
+        viewport.update()
+        return place
+
+    def chosen_count(self) -> int:
+        """How many rows are chosen, told without listing them."""
+        selection = self.selectionModel()
+        assert selection is not None
+        chosen = selection.selection()
+        return sum(chosen[at].height() for at in range(len(chosen)))
+
+    def chosen_rows(self) -> list[int]:
+        selection = self.selectionModel()
+        assert selection is not None
+        ranges = selection.selection()
+        places = [np.arange(ranges[at].top(), ranges[at].bottom() + 1) for at in range(len(ranges))]
+        return [int(row) for row in self.rows.order[np.concatenate(places)]] if places else []
+
+    def step(self, by: int) -> None:
+        """Go to the next or previous row."""
+        place = min(max(self.currentIndex().row() + by, 0), len(self.rows.order) - 1)
+        if place >= 0:
+            index = self.rows.index(place, 0)
+            selection = self.selectionModel()
+            assert selection is not None
+            flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+            selection.setCurrentIndex(index, flags)
+
+    def copy(self) -> None:
+        """The selected rows, with titles, tab separated."""
+        columns = self.rows.columns
+        lines = ["\t".join(column.title for column in columns)]
+        lines += ["\t".join(column.text(row) for column in columns) for row in self.chosen_rows()]
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText("\n".join(lines))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.matches(QKeySequence.StandardKey.Copy):
+            self.copy()
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current_row() >= 0:
+            self.read_wanted.emit(self.current_row())
+        else:
+            super().keyPressEvent(event)
+
+    def _moved(self, index: QModelIndex) -> None:
+        if index.isValid():
+            self.row_changed.emit(int(self.rows.order[index.row()]))
