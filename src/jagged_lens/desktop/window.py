@@ -91,7 +91,7 @@ class MainWindow(QMainWindow):
         self.side = Side(bench, self.asker)
         self.pick_bar = PickBar(bench)
         self.find_bar = FindBar(bench, self.asker)
-        self.desks = {kind.step: kind(bench, self.asker, self.side) for kind in _DESKS}
+        self.desks = {kind.step: kind(bench, self.asker, self.side.reader) for kind in _DESKS}
         self.area = DeskArea(self.desks)
         self._lay_out()
         self.commands = self._commands()

@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TypeVar
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.frame.side import Side
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES
+from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
-
-AnyLabel = TypeVar("AnyLabel", bound=QLabel)
 
 
 class Desk(QWidget):
@@ -30,11 +27,11 @@ class Desk(QWidget):
     needs: tuple[str, ...] = ()
     empty_words = "There are no documents yet. What is computed from them will be here."
 
-    def __init__(self, bench: Bench, asker: Asker, side: Side) -> None:
+    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
         super().__init__()
         self.bench = bench
         self.asker = asker
-        self.side = side
+        self.reader = reader
         self._stale = True
         self._drawn: tuple[int, ...] = ()  # which results were drawn last
         self.keys: list[tuple[str, str]] = []
@@ -97,7 +94,7 @@ class Desk(QWidget):
 
     def read(self) -> None:
         """Bring the reader up."""
-        self.side.show_reader()
+        self.reader.wanted.emit(True)
 
     def read_document(self, row: int) -> None:
         """Pick one document (a corpus row) and bring the reader up."""
@@ -173,17 +170,6 @@ class Desk(QWidget):
             widget.show()
 
 
-def muted_line(words: str = "") -> ElidedLabel:
-    """One line that ends in dots where it has no room."""
-    return _muted(ElidedLabel(words), 0.92)
-
-
-def _muted(label: AnyLabel, scale: float) -> AnyLabel:
-    label.setFont(theme.ui_font(scale))
-    theme.tone(label, "muted")
-    return label
-
-
 class Notice(QFrame):
     """A sentence that asks for attention, which can be copied."""
 
@@ -207,23 +193,3 @@ class Notice(QFrame):
     def say(self, words: str) -> None:
         self.words.setText(words)
         self.setVisible(bool(words))
-
-
-def card() -> tuple[QFrame, QVBoxLayout]:
-    """An empty card and the column inside it."""
-    frame = QFrame()
-    frame.setObjectName("card")
-    column = QVBoxLayout(frame)
-    column.setContentsMargins(14, 10, 14, 10)
-    column.setSpacing(5)
-    return frame, column
-
-
-def heading(words: str, scale: float = 1.0) -> QLabel:
-    label = PlainLabel(words)
-    label.setFont(theme.ui_font(scale, bold=True))
-    return label
-
-
-def muted(words: str = "", scale: float = 0.92) -> QLabel:
-    return _muted(PlainLabel(words), scale)

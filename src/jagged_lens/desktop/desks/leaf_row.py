@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QPushButton, QStackedWidget, QWidget
 
-from jagged_lens.desktop.desks.desk import muted
+from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import Flow
 
 

@@ -39,6 +39,7 @@ class Side(QFrame):
         self.leaves = QStackedWidget()
         self.settings = SettingsLeaf(bench)
         self.reader = Reader(bench, asker)
+        self.reader.wanted.connect(lambda unfold: self.show_reader() if unfold else self.bring_reader())
         self.leaves.addWidget(self.settings)
         self.leaves.addWidget(self.reader)
         column.addWidget(self.leaves, 1)

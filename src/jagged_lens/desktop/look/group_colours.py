@@ -11,9 +11,11 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtGui import QColor
+from PyQt6.QtCore import QRect, Qt
+from PyQt6.QtGui import QColor, QPainter
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.group import letter
 
 _PROTAN = np.array([[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]])
 _DEUTAN = np.array([[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.011820, 0.042940, 0.968881]])
@@ -76,3 +78,13 @@ def _linear(light: float, chroma: float, hue: float) -> NDArray[np.float64]:
 
 def _lab(linear: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.cbrt(linear @ _TO_LMS.T) @ _TO_LAB.T
+
+
+def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
+    """The letter of a group on its colour."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(group_colour(group))
+    painter.drawRoundedRect(chip, 3, 3)
+    painter.setPen(letter_ink())
+    painter.setFont(theme.ui_font(0.9, bold=True))
+    painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, letter(group))

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.desks.desk import muted
+from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.value_bars import ValueBars
 from jagged_lens.gather import Label

@@ -2,13 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt, QUrl
-from PyQt6.QtGui import QDesktopServices, QFontMetricsF, QPainter, QPen
+from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -17,9 +13,6 @@ from PyQt6.QtWidgets import (
     QScrollArea,
     QSplitter,
     QStackedWidget,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
@@ -27,10 +20,11 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
-from jagged_lens.desktop.look.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
+from jagged_lens.desktop.reading.document_view import DocumentView
+from jagged_lens.desktop.reading.marked_text import Mark, Spans
+from jagged_lens.desktop.reading.picked_list import CardPainter, PickedList
+from jagged_lens.desktop.reading.shading import pair_marks, weight_marks
 from jagged_lens.desktop.reading.term_sheet import TermSheet
 from jagged_lens.explain import (
     DocumentTerms,
@@ -42,165 +36,20 @@ from jagged_lens.explain import (
     term_marks,
     unshared_words,
 )
-from jagged_lens.gather import Corpus, query_of
-from jagged_lens.group import letter, telling_terms
+from jagged_lens.gather import query_of
+from jagged_lens.group import telling_terms
 from jagged_lens.project import Bench
-from jagged_lens.weigh import VectorSpace
 
 _MOST_CHIPS = 6
-_META_LABELS = 5
-
-
-def meta(bench: Bench, row: int) -> str:
-    """The labels of a document, how long it is, and why it is set aside, in one line."""
-    corpus: Corpus = bench.results["corpus"]
-    own = {label.name for label in bench.state.labels}
-    shown = [label for at, label in enumerate(bench.labels()) if at < _META_LABELS or label.name in own]
-    values = [value for label in shown if (value := label.value(row))]
-    reason = dict(bench.state.aside).get(corpus.keys[row])
-    aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
-    # Of a whole book the words are not counted whenever it is shown.
-    counted = bench.results["overview"].words if bench.ready("overview") else None
-    words = int(counted[row]) if counted is not None else len(corpus.texts[row].split())
-    return " · ".join([*values, amount(words, "word"), *aside])
-
-
-class _Picked(QAbstractListModel):
-    """The documents that are picked."""
-
-    def __init__(self, bench: Bench) -> None:
-        super().__init__()
-        self._bench = bench
-        self.rows: tuple[int, ...] = ()
-
-    def show(self, rows: tuple[int, ...]) -> None:
-        self.beginResetModel()
-        self.rows = rows
-        self.endResetModel()
-
-    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return len(self.rows)
-
-    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        corpus: Corpus = self._bench.results["corpus"]
-        row = self.rows[index.row()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return corpus.titles[row]
-        if role == Qt.ItemDataRole.UserRole:
-            return self._bench.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
-        return None
-
-
-class _CardPainter(QStyledItemDelegate):
-    """Draws a document as a card: the letter of its group, its title, how it begins."""
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.9))
-
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
-        assert painter is not None
-        group, title, start = index.data(Qt.ItemDataRole.UserRole)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        card = QRectF(option.rect).adjusted(1, 2, -2, -3)
-        painter.setPen(QPen(theme.colour("verdigris" if chosen else "hairline"), 1.6 if chosen else 1))
-        painter.setBrush(theme.colour("tint" if chosen else "card"))
-        painter.drawRoundedRect(card, 5, 5)
-        line = QFontMetricsF(theme.ui_font()).height()
-        left = card.left() + 9
-        if group >= 0:
-            chip = QRect(int(left), int(card.top() + line * 0.35), int(line * 1.25), int(line * 1.2))
-            paint_letter(painter, chip, group)
-            left += line * 1.25 + 7
-        font = theme.ui_font(bold=True)
-        painter.setFont(font)
-        painter.setPen(theme.colour("ink"))
-        width = card.right() - left - 6
-        words = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(
-            QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words
-        )
-        serif = theme.reading_font(0.95)
-        painter.setFont(serif)
-        painter.setPen(theme.colour("muted"))
-        below = QRectF(card.left() + 9, card.top() + line * 1.75, card.width() - 16, line * 1.6)
-        painter.drawText(
-            below,
-            Qt.AlignmentFlag.AlignVCenter,
-            QFontMetricsF(serif).elidedText(start, Qt.TextElideMode.ElideRight, below.width()),
-        )
-        painter.restore()
-
-
-def paint_letter(painter: QPainter, chip: QRect, group: int) -> None:
-    """The letter of a group on its colour."""
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(group_colour(group))
-    painter.drawRoundedRect(chip, 3, 3)
-    painter.setPen(letter_ink())
-    painter.setFont(theme.ui_font(0.9, bold=True))
-    painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, letter(group))
-
-
-class DocumentView(QWidget):
-    """Title, labels and text of one document."""
-
-    def __init__(self, bench: Bench, fits: bool = False, mark: str = "") -> None:
-        super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(3)
-        self._bench = bench
-        self._mark = mark
-        self._row = -1
-        self.title = PlainLabel()
-        self.title.setFont(theme.ui_font(1.02, bold=True))
-        self.title.setWordWrap(True)
-        self.title.setTextFormat(Qt.TextFormat.PlainText)
-        self.meta = PlainLabel()
-        self.meta.setFont(theme.ui_font(0.9))
-        theme.tone(self.meta, "muted")
-        self.meta.setWordWrap(True)
-        self.meta.setTextFormat(Qt.TextFormat.PlainText)
-        self.text = MarkedText(self, fits)
-        self.origin = QPushButton()
-        self.origin.setProperty("flat", "true")
-        self.origin.setToolTip("Open the file or page that this document came from")
-        self.origin.clicked.connect(self._open_origin)
-        column.addWidget(self.title)
-        column.addWidget(self.meta)
-        column.addWidget(self.origin, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addWidget(self.text, 0 if fits else 1)
-
-    def show_document(
-        self,
-        corpus: Corpus,
-        row: int,
-        marks: Sequence[Mark] | NDArray[np.float64] = (),
-        differs: Spans = (),
-        cleaned: tuple[Spans, Spans] = ((), ()),
-    ) -> None:
-        title = corpus.titles[row]
-        self.title.setText(f"{self._mark}  {title}" if self._mark else title)
-        self._row = row
-        self.meta.setText(meta(self._bench, row))
-        self.origin.setText(corpus.origins[row])
-        self.origin.setVisible(self._bench.origin(row) is not None)
-        text = corpus.texts[row]
-        self.text.setAccessibleName(f"Text of {title}")
-        self.text.show_text(text if text.strip() else "(This document is empty.)", marks, differs, *cleaned)
-
-    def _open_origin(self) -> None:
-        origin = self._bench.origin(self._row)
-        if origin is not None:
-            QDesktopServices.openUrl(QUrl(origin) if isinstance(origin, str) else QUrl.fromLocalFile(str(origin)))
 
 
 class Reader(QWidget):
-    """What is picked, to be read."""
+    """What is picked, to be read.
+
+    wanted: it is to be brought up; True: even where the side that it stands on is folded.
+    """
+
+    wanted = pyqtSignal(bool)
 
     def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -271,10 +120,10 @@ class Reader(QWidget):
         self.apart.setAccessibleName("Terms that tell the picked documents apart")
         column.addWidget(self.apart)
         self.splitter = QSplitter(Qt.Orientation.Vertical)
-        self.model = _Picked(self._bench)
+        self.model = PickedList(self._bench)
         self.list = QListView()
         self.list.setModel(self.model)
-        self.list.setItemDelegate(_CardPainter(self.list))
+        self.list.setItemDelegate(CardPainter(self.list))
         self.list.setUniformItemSizes(True)
         self.list.setMouseTracking(True)
         self.list.setAccessibleName("Picked documents")
@@ -461,41 +310,3 @@ class Reader(QWidget):
         if name == "corpus" and self._bench.ready("corpus"):
             rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
             self._bench.pick.set(rows, self._bench.pick.reading)
-
-
-def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float64]:
-    """The terms of one document, each stretch as strong as its term weighs there: start, end and strength (float64, n × 3),
-    the longest first."""
-    own = slice(space.weights.indptr[row], space.weights.indptr[row + 1])
-    columns, weights = space.weights.indices[own], np.abs(space.weights.data[own]).astype(np.float64)
-    order = np.argsort(columns, kind="stable")
-    columns, weights = columns[order], weights[order]
-    at = np.searchsorted(columns, marks.column)
-    known = at < len(columns)
-    known[known] = columns[at[known]] == marks.column[known]
-    strength = np.zeros(len(marks.column))
-    strength[known] = weights[at[known]] / (weights.max(initial=0) or 1.0)
-    longest_first = np.argsort(marks.start - marks.end, kind="stable")
-    found: NDArray[np.float64] = np.empty((len(strength), 3))
-    found[:, 0], found[:, 1], found[:, 2] = marks.start, marks.end, strength
-    return found[longest_first]
-
-
-def pair_marks(parts: PairParts, marks: Marks) -> list[Mark]:
-    """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
-    if not len(parts.parts) or parts.measure == "euclidean":
-        shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())
-        weight = dict.fromkeys(shared, 1.0)
-        heaviest = 2.0
-    else:
-        weight = dict(zip(parts.columns.tolist(), parts.parts.tolist(), strict=True))
-        heaviest = max(weight.values(), default=1.0) or 1.0
-    found: list[Mark] = []
-    # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.
-    for column, start, end in sorted(
-        zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]
-    ):
-        part = weight.get(column, 0.0)
-        if part > 0:
-            found.append((start, end, min(1.0, (part / heaviest) ** 0.5)))
-    return found

@@ -20,9 +20,10 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.clean import Reason, Suggestion, Tokens, Trial, suggestions, try_rules
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.desks.desk import Desk, card, muted
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import RULES, amount
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine

@@ -6,13 +6,15 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.desks.desk import Desk, card, heading, muted, muted_line
+from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
+from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
-from jagged_lens.desktop.plots.kinds import KindButton, KindCell, ShareCell
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import PairParts, pair_parts
 
@@ -192,8 +194,8 @@ class CompareDesk(Desk):
 
         def show(parts: PairParts) -> None:
             self._show_why(parts)
-            self.side.reader.show_pair(first, second, heading_, parts)
-            self.side.bring_reader()
+            self.reader.show_pair(first, second, heading_, parts)
+            self.reader.wanted.emit(False)
 
         self.asker.ask("parts of a pair", lambda: pair_parts(space, measure, first, second), show)
 

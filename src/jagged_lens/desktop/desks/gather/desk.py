@@ -8,8 +8,9 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.clean import Flag, Overview
-from jagged_lens.desktop.desks.desk import Desk, card, heading, muted
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
+from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_bars import LabelBars

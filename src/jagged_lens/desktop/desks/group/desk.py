@@ -7,11 +7,12 @@ from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRect
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
 
-from jagged_lens.desktop.desks.desk import Desk, card, muted
+from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.look.cards import card, muted
+from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.kinds import ShareCell, fill_ground
-from jagged_lens.desktop.reading.reader import paint_letter
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.cells import ShareCell, fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
 from jagged_lens.group import letter
 

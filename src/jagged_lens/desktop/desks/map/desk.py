@@ -10,14 +10,15 @@ from PyQt6.QtCore import QPoint, QPointF, QSize, Qt
 from PyQt6.QtGui import QAction, QActionGroup, QFontMetricsF
 from PyQt6.QtWidgets import QFrame, QMenu, QPushButton, QVBoxLayout
 
-from jagged_lens.desktop.desks.desk import Desk, card, muted
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
+from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText
-from jagged_lens.desktop.reading.reader import meta
 from jagged_lens.group import letter
 
 _NAMED = 3
@@ -226,7 +227,7 @@ class MapDesk(Desk):
         else:
             self.bench.pick.set(documents, reading)
         if documents:
-            self.side.bring_reader()
+            self.reader.wanted.emit(False)
 
     def _read(self, row: int) -> None:
         self.read_document(int(self._rows()[row]))

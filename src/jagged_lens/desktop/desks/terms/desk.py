@@ -20,12 +20,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from jagged_lens.desktop.desks.desk import Desk, card
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.terms.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.term_groups import TermGroups
 from jagged_lens.desktop.desks.terms.within import Inside, Within
+from jagged_lens.desktop.look.cards import card
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.rank_curve import RankCurve
@@ -500,7 +501,7 @@ class TermsDesk(Desk):
     def _read_context(self, row: int, start: int, end: int) -> None:
         """Read the document at the place of a context."""
         self.read_document(row)
-        self.side.reader.show_place(start, end)
+        self.reader.show_place(start, end)
 
     def _pick_value(self, value: int, add: bool) -> None:
         """Pick the documents of one label value that hold the term."""

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
-from jagged_lens.desktop.desks.desk import muted
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines

@@ -11,7 +11,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.desks.desk import card, muted
+from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from jagged_lens.desktop.desks.desk import Desk, card, heading, muted
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.tables.cells import fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel
 
 
@@ -81,27 +82,6 @@ class KindButton(QAbstractButton):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
 
 
-class ShareCell(QStyledItemDelegate):
-    """A number with its bar: how alike, from 0 to 1."""
-
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
-        assert painter is not None
-        fill_ground(painter, option)
-        area = QRectF(option.rect).adjusted(6, 0, -6, 0)
-        words = index.data() or ""
-        number = QFontMetricsF(option.font).horizontalAdvance("0.000") + 8
-        bar = QRectF(area.left(), area.center().y() - 4, max(area.width() - number, 10), 8)
-        painter.fillRect(bar, theme.colour("band"))
-        share = index.data(ArrayModel.SHARE) or 0.0
-        painter.fillRect(
-            QRectF(bar.left(), bar.top(), bar.width() * min(max(share, 0), 1), bar.height()), theme.colour("verdigris")
-        )
-        painter.setPen(theme.colour("ink"))
-        painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
-
-
 class KindCell(QStyledItemDelegate):
     """The shape of a kind and its word."""
 
@@ -116,11 +96,3 @@ class KindCell(QStyledItemDelegate):
             paint_kind(painter, QPointF(area.left() + 17, area.center().y()), kind, 10)
         painter.setPen(theme.colour("ink"))
         painter.drawText(area.adjusted(34, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, index.data() or "")
-
-
-def fill_ground(painter: QPainter, option: QStyleOptionViewItem) -> None:
-    """The ground of a drawn cell: chosen, or every other row."""
-    if option.state & QStyle.StateFlag.State_Selected:
-        painter.fillRect(option.rect, theme.colour("tint"))
-    elif option.features & QStyleOptionViewItem.ViewItemFeature.Alternate:
-        painter.fillRect(option.rect, theme.colour("paper"))
