@@ -31,7 +31,8 @@ def start_to_first_picture() -> float:
         "    from PyQt6.QtWidgets import QApplication\n"
         "    from jagged_lens.demo import demo_recipe\n"
         "    from jagged_lens.desktop.look import theme\n"
-        "    from jagged_lens.desktop.window import MainWindow, wait_until\n"
+        "    from jagged_lens.desktop.waiting import wait_until\n"
+        "    from jagged_lens.desktop.window import MainWindow\n"
         "    from jagged_lens.project import Bench, opened\n"
         "    app = QApplication([]); theme.dress(app)\n"
         "    bench = Bench(opened(demo_recipe()), worker); bench.compute(); window = MainWindow(bench, worker); window.show()\n"
@@ -70,7 +71,8 @@ def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, floa
     from PyQt6.QtCore import QTimer
 
     from jagged_lens.desktop.look import theme
-    from jagged_lens.desktop.window import MainWindow, wait_until
+    from jagged_lens.desktop.waiting import wait_until
+    from jagged_lens.desktop.window import MainWindow
     from jagged_lens.lens import Worker
     from jagged_lens.project import Bench, opened
 
@@ -111,7 +113,7 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
     from PyQt6.QtCore import Qt
 
     from jagged_lens.desktop.asking import Asker
-    from jagged_lens.desktop.window import wait_until
+    from jagged_lens.desktop.waiting import wait_until
 
     bench, askers = window.bench, window.findChildren(Asker)
     size = len(bench.results["corpus"])
@@ -129,7 +131,7 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         "sort terms": lambda: terms().table.sortByColumn(0, Qt.SortOrder.AscendingOrder),
         "filter terms": lambda: terms().field.setText("ba"),
         "another limit": lambda: bench.set("terms", "least-documents", 4.0),
-        "read a million": lambda: (window.show_reader(), bench.pick.set([size - 1])),
+        "read a million": lambda: (window.side.show_reader(), bench.pick.set([size - 1])),
         "its next part": lambda: reader.one.text.show_part(1),
         "it cleaned": reader.cleaned_button.click,
         "no more": reader.cleaned_button.click,

@@ -12,6 +12,8 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QWidget
 from pytestqt.qtbot import QtBot
 
 from desktop.test_window import contrast
+from jagged_lens.desktop.commands import preferences
+from jagged_lens.desktop.commands.help import key_list, show_finder, start_tour, start_tour_once
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
@@ -30,7 +32,7 @@ CTRL, ALT, SHIFT = (
 
 def do(window: MainWindow, name: str) -> None:
     """What the menu does with the command of that name."""
-    window.actions_by_name[name].trigger()
+    window.menus.actions[name].trigger()
 
 
 def answers(monkeypatch: pytest.MonkeyPatch, *words: str) -> None:
@@ -132,10 +134,10 @@ def test_the_pick_is_inverted_grown_kept_and_narrowed(
     QTest.keyClick(window, Qt.Key.Key_I, CTRL)
     assert len(bench.pick.rows) == 640 - len(grown)
     bench.pick.set([grown[0], 600, 601])
-    assert [action.text() for action in window._narrow_menu.actions()] == [f"near  ({len(grown)})"]
-    window._narrow_menu.actions()[0].trigger()
+    assert [action.text() for action in window.menus.narrow.actions()] == [f"near  ({len(grown)})"]
+    window.menus.narrow.actions()[0].trigger()
     assert bench.pick.rows == (grown[0],)
-    window._kept_menu.actions()[0].trigger()
+    window.menus.kept.actions()[0].trigger()
     assert bench.pick.rows == grown
     QTest.keyClick(window, Qt.Key.Key_Left, ALT)
     assert bench.pick.rows == (grown[0],)
@@ -249,7 +251,7 @@ def test_menus_keys_and_finder_tell_of_the_same_commands(window: MainWindow) -> 
     assert len({command.key for command in window.commands if command.key}) == sum(
         bool(command.key) for command in window.commands
     )
-    assert ("Ctrl+K", "Anything by its name.") in window.key_list()
+    assert ("Ctrl+K", "Anything by its name.") in key_list(window)
     assert all(command.help.endswith(".") for command in window.commands)
 
 
@@ -274,19 +276,19 @@ def test_terms_of_the_lens_are_marked_on_demand(window: MainWindow, settle: Sett
 def test_the_dark_look_and_larger_text_are_taken_at_once_and_kept(
     window: MainWindow, settle: Settle, tmp_path: Any, qapp: QApplication
 ) -> None:
-    window._memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
+    window.memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
     size = window.side.reader.one.text.font().pointSizeF()
     try:
-        window._show_preferences()
+        preferences.show_preferences(window)
         window.preferences_window.look.setCurrentIndex(2)
         window.preferences_window.reading.setValue(150)
         settle(window)
         assert window.grab().toImage().pixelColor(700, 60).lightnessF() < 0.3
         assert window.side.reader.one.text.font().pointSizeF() == pytest.approx(size * 1.5)
-        assert Preferences.read(window._memory).look == "dark"
+        assert Preferences.read(window.memory).look == "dark"
     finally:
         theme.use(qapp, "light")
-        window._memory = None
+        window.memory = None
 
 
 @pytest.mark.parametrize(
@@ -302,7 +304,7 @@ def test_text_stands_out_in_the_dark_look(ink: str, ground: str) -> None:
 
 def test_escape_closes_the_finder_and_leaves_the_pick(window: MainWindow) -> None:
     window.bench.pick.set([1, 2])
-    window.show_finder()
+    show_finder(window)
     QTest.keyClick(window, Qt.Key.Key_Escape)
     assert not window.finder.isVisible()
     assert window.bench.pick.rows == (1, 2)
@@ -311,8 +313,8 @@ def test_escape_closes_the_finder_and_leaves_the_pick(window: MainWindow) -> Non
 def test_a_kept_pick_is_forgotten_and_comes_back(window: MainWindow) -> None:
     window.bench.pick.set([1, 2])
     window.bench.keep_pick("two")
-    assert window._forget_menu is not None
-    window._forget_menu.actions()[0].trigger()
+    assert window.menus.forget is not None
+    window.menus.forget.actions()[0].trigger()
     assert window.bench.state.kept == ()
     window.undo.trigger()
     assert [one.name for one in window.bench.state.kept] == ["two"]
@@ -320,7 +322,7 @@ def test_a_kept_pick_is_forgotten_and_comes_back(window: MainWindow) -> None:
 
 def test_escape_leaves_the_tour_and_nothing_else(window: MainWindow) -> None:
     window.bench.pick.set([1, 2])
-    window.start_tour()
+    start_tour(window)
     tour = window.findChild(Tour)
     assert tour is not None
     QTest.keyClick(window, Qt.Key.Key_Escape)
@@ -329,8 +331,8 @@ def test_escape_leaves_the_tour_and_nothing_else(window: MainWindow) -> None:
 
 
 def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_path: Any) -> None:
-    window._memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    window.start_tour_once()
+    window.memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
+    start_tour_once(window)
     tour = window.findChild(Tour)
     assert tour is not None
     seen = []
@@ -341,9 +343,9 @@ def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_pat
     assert len(set(seen)) == 5
     assert not tour.isVisible()
     window.tour = None  # type: ignore[assignment]
-    window.start_tour_once()
+    start_tour_once(window)
     assert window.tour is None
-    window._memory = None
+    window.memory = None
 
 
 def test_a_narrow_window_folds_the_side_and_opens_it_over_the_desk(window: MainWindow, qtbot: QtBot) -> None:

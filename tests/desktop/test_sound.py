@@ -19,6 +19,7 @@ from pytestqt.qtbot import QtBot
 import jagged_lens.desktop as desktop
 from jagged_lens.clean import CleanSettings
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.commands import project, sources
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, message, tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
@@ -53,7 +54,7 @@ def kept(
     bench.set("terms", "least-documents", 1.0)
     settle(window)
     yield window
-    window._close_anyway = True
+    window.close_anyway = True
     window.close()
 
 
@@ -99,14 +100,14 @@ def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
         bench.pick.set([1, 2, 3])
         settle(window)
         assert rich_texts(QApplication.allWidgets()) == []
-    window.change_source(0)
+    sources.change_source(window, 0)
     qtbot.waitUntil(lambda: window.sheet._seen is not None, timeout=15_000)
     assert rich_texts(QApplication.allWidgets()) == []
     window.sheet.reject()
     bench.set("clean", "stop-words", (EVIL,))  # an error quotes it
     settle(window)
     window._trouble(EVIL, EVIL)
-    window.open_path(tmp_path / f"{EVIL.replace('/', '')}.toml")
+    project.open_path(window, tmp_path / f"{EVIL.replace('/', '')}.toml")
     assert "<img" in window.open_box.text()
     assert window.open_box.textFormat() == Qt.TextFormat.PlainText
     assert "<img" not in window.open_box.informativeText()
@@ -279,7 +280,7 @@ def test_closing_asks_where_what_was_changed_is_not_saved(
     choices["Stay"].click()
     assert kept.isVisible()
     assert not kept.close()
-    monkeypatch.setattr(kept, "_save_as", lambda: kept.save_to(tmp_path / "saved.jagged"))
+    monkeypatch.setattr(project, "save_as", lambda kept: project.save_to(kept, tmp_path / "saved.jagged"))
     {one.text(): one for one in kept.open_box.buttons()}["Save as…"].click()
     assert kept.close()
     assert opened(tmp_path / "saved.jagged").recipe.group.groups == 2
@@ -323,7 +324,7 @@ def test_a_state_folder_that_cannot_be_written_does_not_keep_the_window_shut(
     assert window.isVisible()
     assert "not kept by itself" in window.open_box.text()
     window.open_box.close()
-    window.new_project()
+    project.new_project(window)
     window.open_box.close()
     window.close()
 

@@ -303,7 +303,7 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
 def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
     window: MainWindow, desk: TermsDesk, qtbot: QtBot
 ) -> None:
-    group = window.actions_by_name["Group the picked terms"]
+    group = window.menus.actions["Group the picked terms"]
     menu = next(action.menu() for action in window.menuBar().actions() if action.text() == "P&ick")  # type: ignore[union-attr]
     assert menu is not None
     menu.popup(QPoint(0, 0))

@@ -11,6 +11,8 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from jagged_lens.desktop.commands import project, sources
+from jagged_lens.desktop.commands.help import start_tour_once
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import JaggedLensError, SourceError
@@ -76,19 +78,19 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     window.show()
     if pictures is None:
         if keeper is not None and keeper.named:
-            window.recall_project(looked)
+            window.recall.project(looked)
         elif path is None:
             window.show_step("gather")
         bench.save()
         if bench.state.sources:
-            window.start_tour_once()
-        window.offer_left_over(crashed)
+            start_tour_once(window)
+        project.offer_left_over(window, crashed)
         if wrong is not None and path is not None:
-            window.say_unopened(path, str(wrong))
+            project.say_unopened(window, path, str(wrong))
         elif unkept:
-            window.say_unkept(unkept)
+            project.say_unkept(window, unkept)
         elif table is not None:
-            window.take_in([table])
+            sources.take_in(window, [table])
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all
 

@@ -8,9 +8,12 @@ import numpy as np
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
+from jagged_lens.desktop.commands import pick, sources
+from jagged_lens.desktop.commands.preferences import prefer
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.sheets.preferences import Preferences
-from jagged_lens.desktop.window import MainWindow, wait_until
+from jagged_lens.desktop.waiting import wait_until
+from jagged_lens.desktop.window import MainWindow
 
 _PATIENCE = 120
 
@@ -34,7 +37,7 @@ def _show_term_groups(window: MainWindow) -> None:
     assert isinstance(desk, TermsDesk)
     terms = window.bench.results["terms"].terms
     window.bench.pick.set_terms(terms[: min(80, len(terms))])
-    window.group_terms()
+    pick.group_terms(window)
     if wait_until(lambda: bool(desk.groups.map.terms), 10):
         desk.groups.table.go_to(0)
 
@@ -62,7 +65,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
             _show_term_groups(window)
             draw("term-groups")
             bench.pick.clear()
-    window.add_documents(bench.state.folder / bench.state.sources[0].file)
+    sources.add_documents(window, bench.state.folder / bench.state.sources[0].file)
     wait_until(lambda: bool(window.sheet.table.roles), 10)
     draw("add-source", window.sheet)
     window.sheet.reject()
@@ -80,7 +83,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         best = int(np.nanargmax(np.where(grouping.group >= 0, layout.trust, np.nan))) if len(grouping) else -1
         if best >= 0:
             bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
-        window.show_reader()
+        window.side.show_reader()
     draw("map")
     window.put_beside("group")
     draw("beside")
@@ -90,7 +93,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         bench.choose_lens(1)
         wait_until(lambda: not bench.working, _PATIENCE)
         bench.pick.clear()
-        window.prefer(Preferences(look="dark"))
+        prefer(window, Preferences(look="dark"))
         draw("another-lens-dark")
-        window.prefer(Preferences(look="light"))
+        prefer(window, Preferences(look="light"))
     return drawn

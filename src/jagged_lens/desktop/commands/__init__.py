@@ -1,1 +1,18 @@
-"""What the user can do, one file a subject; menus, Ctrl+K and the list of keys read it."""
+"""What the user can do, one file a subject. Menus, Ctrl+K and the list of keys (F1) read these tables."""
+
+from jagged_lens.desktop.commands.edit import EDIT
+from jagged_lens.desktop.commands.help import HELP
+from jagged_lens.desktop.commands.lens import LENS
+from jagged_lens.desktop.commands.pick import PICK
+from jagged_lens.desktop.commands.project import PROJECT
+from jagged_lens.desktop.commands.view import VIEW
+
+MENUS = (
+    ("&Project", PROJECT),
+    ("&Edit", EDIT),
+    ("&Lens", LENS),
+    ("P&ick", PICK),
+    ("&View", VIEW),
+    ("&Help", HELP),
+)
+"""Title of each menu and its commands."""

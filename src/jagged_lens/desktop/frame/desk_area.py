@@ -41,6 +41,11 @@ class DeskArea(QSplitter):
         self.setChildrenCollapsible(False)
 
     @property
+    def front(self) -> str:
+        """The step whose desk is in front."""
+        return self._front
+
+    @property
     def beside(self) -> str:
         """The step whose desk stands beside; "" where there is none."""
         return self._beside

@@ -10,7 +10,6 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.commands.command import Command
 from jagged_lens.desktop.look import theme
 from jagged_lens.project import Bench
 
@@ -19,12 +18,13 @@ _EACH = 8
 
 @dataclass(frozen=True)
 class Found:
-    """One line of the list: what it is, its name, its key, and what choosing it does."""
+    """One line of the list: what it is, its name, its key, what choosing it does, and that in a sentence."""
 
     kind: str
     name: str
     key: str
     does: Callable[[], object]
+    help: str = ""
 
 
 class Finder(QFrame):
@@ -34,7 +34,7 @@ class Finder(QFrame):
         self,
         bench: Bench,
         asker: Asker,
-        commands: Sequence[Command],
+        commands: Callable[[], list[Found]],
         read: Callable[[int], None],
         read_term: Callable[[int], None],
         leave: Callable[[], None],
@@ -93,11 +93,7 @@ class Finder(QFrame):
             self._asker.ask("finder", more, show)
 
     def _names(self, wanted: list[str]) -> list[Found]:
-        found = [
-            Found("command", command.name, command.key, command.does)
-            for command in self._commands
-            if command.enabled() and _fits(wanted, f"{command.name} {command.help}".casefold())
-        ]
+        found = [command for command in self._commands() if _fits(wanted, f"{command.name} {command.help}".casefold())]
         # What has the words in its name comes before what has them in its help.
         found.sort(key=lambda one: not _fits(wanted, one.name.casefold()))
         state = self._bench.state

@@ -1,0 +1,35 @@
+"""Commands that take back, find and filter."""
+
+from __future__ import annotations
+
+from jagged_lens.desktop.commands.command import Command
+
+EDIT = (
+    Command(
+        "&Undo",
+        lambda window: window.bench.undo(),
+        "Ctrl+Z",
+        "Take the last change back.",
+        enabled=lambda window: window.bench.history.undo_words is not None,
+    ),
+    Command(
+        "&Redo",
+        lambda window: window.bench.redo(),
+        "Ctrl+Shift+Z",
+        "Do again what was taken back.",
+        enabled=lambda window: window.bench.history.redo_words is not None,
+    ),
+    Command(
+        "&Find in all texts…",
+        lambda window: window.find_bar.open_bar(),
+        "Ctrl+F",
+        "Words, word* and phrases; the hits become the pick.",
+        rule=True,
+    ),
+    Command(
+        "Filter what is in front",
+        lambda window: window.desk.find_in_front(),
+        "/",
+        "Filter the table of this desk.",
+    ),
+)

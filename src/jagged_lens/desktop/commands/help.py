@@ -1,0 +1,111 @@
+"""Commands that help: find anything by name, the keys, the tour, about."""
+
+from __future__ import annotations
+
+import html
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QMessageBox, QTextBrowser, QVBoxLayout
+
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.frame.finder import Finder, Found
+from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look.words import TITLES
+from jagged_lens.desktop.sheets.about import about_text
+
+
+def show_finder(window: Reach) -> None:
+    """Open the field that finds any command, document or term by its name."""
+
+    def read(row: int) -> None:
+        window.bench.pick.set([row])
+        window.side.show_reader()
+
+    def read_term(column: int) -> None:
+        terms = show_term(window, column)
+        terms.pick_documents(int(window.bench.results["terms"].kept[column]))
+
+    def found() -> list[Found]:
+        return [
+            Found("command", one.name, one.key, lambda one=one: one.does(window), one.help)  # type: ignore[misc]
+            for one in window.commands
+            if one.enabled(window)
+        ]
+
+    window.finder = Finder(window.bench, window.asker, found, read, read_term, window.take_keyboard, window)
+    window.finder.show()
+    window.finder.raise_()
+    window.finder.field.setFocus()
+
+
+def show_term(window: Reach, column: int) -> TermsDesk:
+    """Go to a term (a column of the space) among all terms."""
+    window.show_step("terms")
+    desk = window.desks["terms"]
+    assert isinstance(desk, TermsDesk)
+    desk.catch_up()
+    desk.table_to(int(window.bench.results["terms"].kept[column]))
+    return desk
+
+
+def key_list(window: Reach) -> list[tuple[str, str]]:
+    """The keys of the desk in front, then those of all desks: key and what it does."""
+    common = [(command.key, command.help) for command in window.commands if command.key]
+    return [*window.desk.keys, *common, ("Esc", "Close the find bar, clear the filter or the pick.")]
+
+
+def _show_keys(window: Reach) -> None:
+    rows = "".join(
+        f"<tr><td><b>{html.escape(key)}</b>&nbsp;&nbsp;&nbsp;</td><td>{html.escape(words)}</td></tr>"
+        for key, words in key_list(window)
+    )
+    dialog = QDialog(window)
+    dialog.setWindowTitle(f"Keys of {TITLES[window.step]}")
+    column = QVBoxLayout(dialog)
+    page = QTextBrowser()
+    page.setAccessibleName("Keys")
+    page.setHtml(f"<table cellpadding=2>{rows}</table>")
+    column.addWidget(page)
+    dialog.resize(int(window.fontMetrics().averageCharWidth() * 84), min(window.height() - 80, 640))
+    dialog.open()
+    window.keys_dialog = dialog
+
+
+def _about(window: Reach) -> None:
+    box = QMessageBox(window)
+    box.setWindowTitle("About Jagged Lens")
+    words, licences = about_text()
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(words)
+    box.setDetailedText(licences)
+    box.open()
+    window.about_box = box
+
+
+def start_tour(window: Reach) -> None:
+    """Five cards, from wherever we are; the map is brought to the front for it."""
+    window.show_step("map")
+    pointed = (window.spine, window.area, window.side, window.spine.steps["compare"], window.spine.lens)
+    window.tour = Tour(window, pointed)
+    window.tour.ended.connect(lambda: _tour_ended(window))
+
+
+def start_tour_once(window: Reach) -> None:
+    """The tour for whoever has never seen it; afterwards it only comes when it is called."""
+    if window.memory is not None and window.memory.value("tour-seen") is None:
+        start_tour(window)
+
+
+def _tour_ended(window: Reach) -> None:
+    window.take_keyboard()
+    if window.memory is not None:
+        window.memory.setValue("tour-seen", "true")
+
+
+HELP = (
+    Command("&Find a command, document or term…", show_finder, "Ctrl+K", "Anything by its name."),
+    Command("&Keys of this desk", _show_keys, "F1", "List the keys."),
+    Command("&Tour", start_tour, "", "Five short cards that point at real things."),
+    Command("&About", _about, "", "Version and licences.", rule=True),
+)

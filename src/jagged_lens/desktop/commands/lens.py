@@ -1,0 +1,80 @@
+"""Commands on the lens in front."""
+
+from __future__ import annotations
+
+from jagged_lens.desktop.commands.asked import asked
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.lens import Recipe
+
+
+def new_lens(window: Reach) -> None:
+    state = window.bench.state
+    plain = Recipe(gather=state.recipe.gather)
+    window.bench.change(state.with_new_lens(plain, "New lens"), "new lens")
+
+
+def double_lens(window: Reach) -> None:
+    state = window.bench.state
+    window.bench.change(state.with_new_lens(state.recipe, f"{state.lens.name}, varied"), "double the lens")
+
+
+def rename_lens(window: Reach) -> None:
+    state = window.bench.state
+    name = asked(window, "Rename the lens", "Name", state.lens.name)
+    if name:
+        window.bench.change(state.renamed(name), "rename the lens")
+
+
+def delete_lens(window: Reach) -> None:
+    state = window.bench.state
+    window.bench.change(state.without_lens(), f"delete {state.lens.name}")
+
+
+def _next(window: Reach, by: int) -> None:
+    state = window.bench.state
+    window.bench.choose_lens((state.active + by) % len(state.lenses))
+
+
+def _move(window: Reach, by: int) -> None:
+    window.bench.change(window.bench.state.moved(by), "move the lens")
+
+
+def _several(window: Reach) -> bool:
+    return len(window.bench.state.lenses) > 1
+
+
+LENS = (
+    Command("&New lens", new_lens, "Ctrl+Shift+N", "One more lens with the default settings, on the same documents."),
+    Command("&Double", double_lens, "Ctrl+D", "Try a variant: what is the same in both is computed once."),
+    Command("&Rename…", rename_lens, "F2", "Give this lens another name."),
+    Command("De&lete", delete_lens, "", "Delete this lens; undo brings it back.", enabled=_several),
+    Command(
+        "Next lens",
+        lambda window: _next(window, 1),
+        "Ctrl+PgDown",
+        "Bring the next lens to the front.",
+        rule=True,
+        enabled=_several,
+    ),
+    Command(
+        "Previous lens",
+        lambda window: _next(window, -1),
+        "Ctrl+PgUp",
+        "Bring the previous lens to the front.",
+        enabled=_several,
+    ),
+    Command("Move up", lambda window: _move(window, -1), "", "Move this lens up in the list.", enabled=_several),
+    Command("Move down", lambda window: _move(window, 1), "", "Move this lens down in the list.", enabled=_several),
+    Command(
+        "&Hold",
+        lambda window: window.bench.set_hold(not window.bench.hold),
+        "Ctrl+H",
+        "Change several settings before anything is computed.",
+        rule=True,
+    ),
+    Command("&Compute anew", lambda window: window.bench.compute(), "F5", "Compute what is out of date."),
+    Command("&Stop", lambda window: window.bench.stop(), "Ctrl+.", "Stop the work; what was there before stays."),
+)
+
+OF_ONE = ("New lens", "Double", "Rename", "Delete", "Move up", "Move down", "Hold")
+"""Those that stand in the list of lenses on the spine, too."""

@@ -1,0 +1,122 @@
+"""Commands on what is picked."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QMessageBox
+
+from jagged_lens.desktop.commands.asked import asked
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.look.plain import message
+
+
+def group_terms(window: Reach) -> None:
+    """Go to the groups and the map of the picked terms."""
+    window.show_step("terms")
+    desk = window.desks["terms"]
+    assert isinstance(desk, TermsDesk)
+    desk.show_groups()
+
+
+def keep_pick(window: Reach) -> None:
+    name = asked(window, "Keep the pick", "Name", f"Pick {len(window.bench.state.kept) + 1}")
+    if name:
+        window.bench.keep_pick(name)
+        window.pick_bar.say(f"Kept as {name}.")
+
+
+def forget_pick(window: Reach, name: str) -> None:
+    window.bench.change(window.bench.state.without_kept(name), f"forget {name}")
+
+
+def label_pick(window: Reach) -> None:
+    bench = window.bench
+    own = [label.name for label in bench.state.labels]
+    label = asked(window, "Label the pick", "Label", own[-1] if own else "mine", own)
+    if not label:
+        return
+    if label in (one.name for one in bench.results["corpus"].labels):
+        words = f"{label} came with the data. Choose another name for a label of your own."
+        message(window, words, icon=QMessageBox.Icon.Information).exec()
+        return
+    value = asked(window, "Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
+    if value is not None:
+        bench.label_pick(label, value)
+
+
+def set_aside(window: Reach) -> None:
+    reason = asked(window, "Set aside", "Reason", "", empty=True)
+    if reason is not None:
+        count = len(window.bench.pick)
+        window.bench.set_pick_aside(reason)
+        window.pick_bar.say(f"{count:,} set aside. Undo brings them back.")
+
+
+def _bring_back(window: Reach) -> None:
+    window.bench.bring_back(window.bench.picked_keys())
+
+
+def _pick_aside(window: Reach) -> None:
+    bench = window.bench
+    rows = bench.rows_of_keys(key for key, _ in bench.state.aside)
+    bench.pick.set(rows)
+    window.pick_bar.say("" if rows else "Nothing is set aside.")
+
+
+def _picked(window: Reach) -> bool:
+    return len(window.bench.pick) > 0
+
+
+def _terms_picked(window: Reach) -> bool:
+    return bool(window.bench.pick.terms)
+
+
+PICK = (
+    Command("&All", lambda window: window.bench.pick_all(), "Ctrl+Shift+A", "Pick all documents of the lens."),
+    Command("&None", lambda window: window.bench.pick.clear(), "", "Pick nothing.", enabled=_picked),
+    Command("&Invert", lambda window: window.bench.invert_pick(), "Ctrl+I", "Pick all that is not picked."),
+    Command(
+        "&Grow by nearest",
+        lambda window: window.bench.grow_pick(),
+        "Ctrl+G",
+        "Add the nearest neighbours of all that is picked.",
+        enabled=_picked,
+    ),
+    Command("&Keep as…", keep_pick, "Ctrl+M", "Keep the pick under a name.", rule=True, enabled=_picked),
+    Command("&Label…", label_pick, "Ctrl+L", "Give what is picked a value of a label of your own.", enabled=_picked),
+    Command(
+        "&Set aside…",
+        set_aside,
+        "Ctrl+Backspace",
+        "Take what is picked out of all lenses, with a reason.",
+        enabled=_picked,
+    ),
+    Command("&Bring back", _bring_back, "", "Bring back what is picked and set aside.", enabled=_picked),
+    Command("Pick what is set aside", _pick_aside, "", "Pick the documents that are set aside."),
+    Command(
+        "Group the picked terms",
+        group_terms,
+        "Ctrl+Shift+G",
+        "Group and map the picked terms by the documents that hold them.",
+        rule=True,
+        enabled=_terms_picked,
+    ),
+    Command(
+        "Documents of the picked terms",
+        lambda window: window.bench.pick_documents_of_terms(),
+        "",
+        "Pick the documents that hold any of the picked terms.",
+        enabled=_terms_picked,
+    ),
+    Command(
+        "Cop&y",
+        lambda window: window.pick_bar.copy_pick(),
+        "Ctrl+Shift+C",
+        "Copy key, title and labels, tab separated.",
+        rule=True,
+        enabled=_picked,
+    ),
+    Command(
+        "Show on &map", lambda window: window.show_step("map"), "", "Go to the map with this pick.", enabled=_picked
+    ),
+)

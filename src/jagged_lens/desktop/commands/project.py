@@ -1,0 +1,225 @@
+"""Commands on the project: open, save, leave."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from jagged_lens.demo import demo_recipe
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.commands.preferences import PREFERENCES
+from jagged_lens.desktop.commands.sources import SOURCES, add_documents
+from jagged_lens.desktop.frame import recent
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import ENDINGS, TABLES
+from jagged_lens.lens import recipe_text
+from jagged_lens.project import ENDING, Keeper, opened, unnamed_folder
+
+_SAVING = 3.0  # seconds that closing waits for
+
+
+def open_path(window: Reach, path: Path) -> None:
+    """Open a project, a recipe, a table, a text or a folder; says why where it cannot be opened."""
+    project = path.suffix.lower() == ENDING
+    keeper, looked = None, {}
+    try:
+        window.recall.note()
+        state = opened(path)
+        if keeps(window):
+            if project:
+                keeper = Keeper(path, path.parent != unnamed_folder())
+                looked = keeper.file.window()
+            else:
+                keeper = _unnamed(window)
+        window.bench.open(path, keeper, state)
+    except JaggedLensError as error:
+        if keeper is not None:
+            keeper.close(worth_keeping=project)
+        say_unopened(window, path, str(error))
+        return
+    recent.remember(window.memory, path)
+    if project:
+        window.recall.project(looked)
+    else:
+        window.show_step("gather" if path.suffix.lower() != ".toml" else window.step)
+
+
+def keeps(window: Reach) -> bool:
+    """Whether projects are kept; not so where pictures are drawn or tests look at a window alone."""
+    return window.memory is not None
+
+
+def say_unopened(window: Reach, path: Path, reason: str) -> None:
+    """Say that a file was not opened, and why."""
+    window.open_box = message(window, f"{path.name} was not opened.", reason)
+    window.open_box.open()
+
+
+def say_unkept(window: Reach, reason: str) -> None:
+    """Say that this project is not kept by itself."""
+    window.pick_bar.say("This project is not kept by itself: save it under a name.")
+    window.open_box = message(window, "This project is not kept by itself. Save it under a name.", reason)
+    window.open_box.open()
+
+
+def _unnamed(window: Reach) -> Keeper | None:
+    """What keeps a project without a name; None, and a word about it, where the folder for those cannot be written."""
+    try:
+        return Keeper.unnamed()
+    except JaggedLensError as error:
+        say_unkept(window, str(error))
+        return None
+
+
+def offer_left_over(window: Reach, paths: list[Path]) -> None:
+    """After a crash: offer what was kept of a project that had no name."""
+    if not paths:
+        return
+    box = message(
+        window,
+        "Jagged Lens ended unexpectedly. The project that was open, and had no name yet, was kept.",
+        "It stays under Project, Open recent.",
+        QMessageBox.Icon.Information,
+    )
+    open_it = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
+    box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+    box.buttonClicked.connect(lambda button: open_path(window, paths[0]) if button is open_it else None)
+    box.open()
+    window.open_box = box
+
+
+def new_project(window: Reach) -> None:
+    """Leave this project, which is kept, for a new one without documents."""
+    window.recall.note()
+    window.bench.leave()
+    window.bench.begin(_unnamed(window) if keeps(window) else None)
+    window.show_step("gather")
+
+
+def _open_file(window: Reach) -> None:
+    texts = " ".join(f"*{ending}" for ending in sorted({*TABLES, *ENDINGS}))
+    name, _ = QFileDialog.getOpenFileName(
+        window,
+        "Open",
+        str(window.bench.state.folder),
+        f"Projects and recipes (*{ENDING} *.toml);;Tables and texts ({texts});;All files (*)",
+    )
+    if not name:
+        return
+    path = Path(name)
+    if path.suffix.lower() in (ENDING, ".toml"):
+        open_path(window, path)
+    else:  # a table or a text is looked at first, and becomes a new project
+        new_project(window)
+        add_documents(window, path)
+
+
+def save(window: Reach) -> None:
+    """Save now; a project without a name is given one."""
+    keeper = window.bench.keeper
+    if keeper is None or not keeper.named:
+        save_as(window)
+        return
+    window.recall.note()
+    window.bench.save()
+    window.pick_bar.say(f"Saved {keeper.path.name}." if keeper.flush() else keeper.failure)
+    window.say_state()
+
+
+def save_as(window: Reach) -> None:
+    """Ask for a name and save under it."""
+    keeper = window.bench.keeper
+    start = keeper.path if keeper is not None and keeper.named else window.bench.state.folder / f"project{ENDING}"
+    name, _ = QFileDialog.getSaveFileName(window, "Save the project", str(start), f"Projects (*{ENDING})")
+    if name:
+        path = Path(name)
+        save_to(window, path if path.suffix.lower() == ENDING else path.with_name(path.name + ENDING))
+
+
+def save_to(window: Reach, path: Path) -> None:
+    """Save the project under a name, and keep it there from now on."""
+    window.recall.note()
+    try:
+        window.bench.save_as(path)
+    except JaggedLensError as error:
+        window.open_box = message(window, "The project was not saved.", str(error))
+        window.open_box.open()
+        return
+    recent.remember(window.memory, path)
+    window.pick_bar.say(f"Saved {path.name}. From now on it is saved by itself.")
+
+
+def _save_recipe(window: Reach) -> None:
+    bench = window.bench
+    name, _ = QFileDialog.getSaveFileName(
+        window, "Save recipe", str(bench.state.folder / "recipe.toml"), "Recipes (*.toml)"
+    )
+    if name:
+        try:
+            Path(name).write_text(f"# {bench.state.lens.name}\n{recipe_text(bench.recipe)}", "utf-8")
+        except OSError as error:
+            message(window, "The recipe was not saved.", f"{name}: {error.strerror}").exec()
+        else:
+            window.pick_bar.say(f"Saved {Path(name).name}.")
+
+
+def may_close(window: Reach) -> bool:
+    """Whether nothing would be lost if the window closed now; where something would be, the user is asked."""
+    reason = "" if window.close_anyway else _unsaved(window)
+    if reason:
+        _ask_before_closing(window, reason)
+    return not reason
+
+
+def _unsaved(window: Reach) -> str:
+    """Why something would be lost if the window closed now; "" where nothing would be."""
+    keeper = window.bench.keeper
+    if not keeps(window) or not window.bench.worth_keeping:
+        return ""
+    if keeper is None:
+        return "This project is not kept by itself."
+    window.recall.note()
+    window.bench.save()
+    if keeper.flush(_SAVING):
+        return ""
+    return keeper.failure or f"Saving takes longer than {_SAVING:g} seconds."
+
+
+def _ask_before_closing(window: Reach, reason: str) -> None:
+    box = message(window, "What was changed last is not saved.", reason)
+    save_it = box.addButton("Save as…", QMessageBox.ButtonRole.AcceptRole)
+    leave = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
+    stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+    box.setDefaultButton(save_it)
+    box.setEscapeButton(stay)
+
+    def chosen(button: object) -> None:
+        if button is save_it:
+            save_as(window)
+        elif button is leave:
+            window.close_anyway = True
+            window.close()
+
+    box.buttonClicked.connect(chosen)
+    box.open()
+    window.open_box = box
+
+
+PROJECT = (
+    Command("&New", new_project, "Ctrl+N", "A new project without documents."),
+    Command("&Open…", _open_file, "Ctrl+O", "Open a project, a recipe, a table or a text."),
+    Command(
+        "Open the &demo",
+        lambda window: open_path(window, demo_recipe()),
+        "",
+        "Open the Larkmoor return notes.",
+    ),
+    *SOURCES,
+    Command("&Save", save, "Ctrl+S", "Save the project; a named one is also saved by itself.", rule=True),
+    Command("Save &as…", save_as, "Ctrl+Shift+S", "Save the project under another name."),
+    Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens alone."),
+    *PREFERENCES,
+    Command("&Quit", lambda window: window.close(), "Ctrl+Q", "Close the window.", rule=True),
+)

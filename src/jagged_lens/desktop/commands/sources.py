@@ -1,0 +1,136 @@
+"""Commands that bring documents in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.words import amount, said_roles
+from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.listing import Listing
+from jagged_lens.gather import TABLES, Means, Preview, Source, preview
+from jagged_lens.project import Refreshed
+
+
+def add_documents(window: Reach, path: Path | None = None) -> None:
+    """Open the sheet on which a source is added."""
+    bench = window.bench
+    window.sheet = AddSource(
+        bench.state.folder, window.source_asker, partial(add_source, window), window, passwords=bench.passwords
+    )
+    window.sheet.open()
+    if path is not None:
+        window.sheet.choose(path)
+
+
+def add_source(window: Reach, source: Source, passwords: dict[str, str]) -> None:
+    """Add a source that was described on the sheet; passwords: of its database."""
+    window.bench.passwords.update(passwords)
+    window.bench.add_source(source)
+    window.show_step("gather")
+
+
+def add_pasted(window: Reach) -> None:
+    """Open the same sheet with what is on the clipboard."""
+    add_documents(window)
+    window.sheet.paste()
+
+
+def change_source(window: Reach, number: int) -> None:
+    """Open the sheet with a source that is there."""
+
+    def done(source: Source, passwords: dict[str, str]) -> None:
+        bench.passwords.update(passwords)
+        bench.change_source(number, source)
+
+    bench = window.bench
+    state = bench.state
+    window.sheet = AddSource(state.folder, window.source_asker, done, window, state.sources[number], bench.passwords)
+    window.sheet.open()
+
+
+def take_in(window: Reach, paths: Sequence[Path]) -> None:
+    """Add files and folders at once, tables with the roles that their columns are guessed to have."""
+    window.show_step("gather")
+    folder = window.bench.state.folder
+    means = Means(folder, 2)
+    for number, path in enumerate(paths):
+        place = path.relative_to(folder) if path.is_relative_to(folder) else path
+        source = Source(file=str(place))
+        if path.suffix.lower() not in TABLES:
+            window.bench.add_source(source)
+            continue
+        window.source_asker.ask_stoppable(
+            f"roles of {number} {path}",
+            lambda progress, source=source: preview(source, means, progress),  # type: ignore[misc]
+            partial(_take_guessed, window),
+            partial(_not_added, window, path.name),
+        )
+
+
+def _take_guessed(window: Reach, found: Preview) -> None:
+    window.bench.add_source(found.source)
+    number = len(window.bench.state.sources) - 1
+    words = f"{found.source.name}: {said_roles(found.source)}"
+    window.pick_bar.offer(words, "Change…", lambda: change_source(window, number))
+
+
+def _not_added(window: Reach, name: str, reason: str) -> None:
+    window.pick_bar.say(f"{name} was not added.")
+    window.open_box = message(window, f"{name} was not added.", reason)
+    window.open_box.open()
+
+
+def show_refreshed(window: Reach, found: Refreshed) -> None:
+    """Show what reading the sources again has found; nothing is taken in before the user says so."""
+    if found.nothing:
+        window.bench.take_in_quietly(found)
+        failed = f" {amount(len(found.unread), 'thing')} could not be read." if found.unread else ""
+        window.pick_bar.say(f"Nothing has changed.{failed}")
+        return
+    rows = [
+        ["new" if key in new else "changed" if key in changed else "gone", found.titles[key], key]
+        for new, changed in [(set(found.new), set(found.changed))]
+        for key in (*found.new, *found.changed, *found.gone)
+    ]
+    words = f"{len(found.new):,} new, {len(found.changed):,} changed, {len(found.gone):,} gone."
+    if found.unread:
+        words += f" {len(found.unread):,} could not be read: {found.unread[0]}"
+    words += " Nothing has been taken in yet."
+    window.listing = Listing(
+        "What refreshing has found",
+        words,
+        ["What", "Title", "Key"],
+        rows,
+        window,
+        ("Take it in", lambda: window.bench.take_in(found)),
+        [10, 46, 30],
+    )
+    window.listing.show()
+
+
+SOURCES = (
+    Command(
+        "&Add documents…",
+        add_documents,
+        "Ctrl+Shift+D",
+        "Add files, folders, tables, a database or web pages.",
+        rule=True,
+    ),
+    Command(
+        "Add what is on the &clipboard…",
+        add_pasted,
+        "Ctrl+Shift+V",
+        "A table with tabs, or texts; with the same preview.",
+    ),
+    Command(
+        "&Refresh the sources",
+        lambda window: window.bench.refresh(),
+        "Shift+F5",
+        "Read all sources again and see what is new, changed and gone.",
+        enabled=lambda window: bool(window.bench.state.sources),
+    ),
+)

@@ -1,0 +1,101 @@
+"""Commands that bring something to the front."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu
+
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.frame.finder import Finder
+from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look.words import TITLES
+from jagged_lens.lens import STEPS
+
+
+def toggle_beside(window: Reach) -> None:
+    """Put another desk beside this one, or take it away."""
+    if window.area.beside:
+        window.area.put_beside("")
+        return
+    menu = QMenu(window)
+    for step in STEPS:
+        if step != window.step:
+            menu.addAction(TITLES[step], lambda step=step: window.put_beside(step))  # type: ignore[misc]
+    menu.setAccessibleName("Which desk stands beside this one")
+    menu.popup(window.area.mapToGlobal(window.area.rect().topLeft()))
+
+
+def fold_side(window: Reach) -> None:
+    window.side.setVisible(not window.side.isVisible())
+
+
+def step_pair(window: Reach, by: int) -> None:
+    """Next or previous pair, where pairs are in front."""
+    if isinstance(window.desk, CompareDesk):
+        window.desk.step_pair(by)
+
+
+def escape(window: Reach) -> None:
+    """Leave what lies on top: the tour, the finder, a filter, the find bar; then the pick."""
+    tour = window.findChild(Tour)
+    if tour is not None and tour.isVisible():  # the window's own key comes before that of what lies over it
+        tour.end()
+        return
+    finder = window.findChild(Finder)
+    if finder is not None and finder.isVisible():
+        finder.close_finder()
+        return
+    field = QApplication.focusWidget()
+    if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
+        field.clear()
+    elif window.find_bar.isVisible():
+        window.find_bar.close_bar()
+    else:
+        window.bench.pick.clear()
+
+
+def _show(step: str) -> Callable[[Reach], None]:
+    return lambda window: window.show_step(step)
+
+
+VIEW = (
+    *(
+        Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to the desk {TITLES[step]}.")
+        for number, step in enumerate(STEPS, 1)
+    ),
+    Command("&Beside…", toggle_beside, "Ctrl+\\", "Put another desk beside the one in front.", rule=True),
+    Command(
+        "&Settings of the step",
+        lambda window: window.side.show_settings(),
+        "F8",
+        "Bring up the settings of the step.",
+        rule=True,
+    ),
+    Command("&Reader", lambda window: window.side.show_reader(), "F9", "Bring up the reader."),
+    Command("&Fold the side", fold_side, "Ctrl+F9", "Fold the side away, or open it."),
+    Command(
+        "Mark &terms",
+        lambda window: window.side.reader.terms_button.toggle(),
+        "Ctrl+T",
+        "Mark the terms of the lens in the text, and list those of the document with their counts.",
+        rule=True,
+    ),
+    Command(
+        "Mark what is &cleaned",
+        lambda window: window.side.reader.cleaned_button.toggle(),
+        "Ctrl+Shift+T",
+        "Strike what Clean takes in the text, dot the tokens that are kept.",
+    ),
+    Command("Back", lambda window: window.bench.pick.back(), "Alt+Left", "To what was picked before."),
+    Command("Forward", lambda window: window.bench.pick.forward(), "Alt+Right", "To what was picked after."),
+)
+
+SINGLE_KEYS: dict[str, Callable[[Reach], None]] = {
+    "/": lambda window: window.desk.find_in_front(),
+    "J": lambda window: step_pair(window, 1),
+    "K": lambda window: step_pair(window, -1),
+    "Escape": escape,
+}
+"""Keys that a field that is typed into keeps for itself."""

@@ -1,0 +1,56 @@
+"""What the window looked like when a project was left goes with the project, and comes back with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from jagged_lens.desktop.frame.desk_area import DeskArea
+from jagged_lens.lens import STEPS
+from jagged_lens.project import Bench
+
+
+class Recall:
+    """Notes which desks were shown and what was picked and read; brings them back, the pick once its documents are there."""
+
+    def __init__(
+        self, bench: Bench, area: DeskArea, show_step: Callable[[str], None], put_beside: Callable[[str], None]
+    ) -> None:
+        self._bench = bench
+        self._area = area
+        self._show_step = show_step
+        self._put_beside = put_beside
+        self._pick: tuple[frozenset[str], str] | None = None
+        bench.part_changed.subscribe(self._part_changed)
+
+    def note(self) -> None:
+        """Note what the window looks like now."""
+        bench = self._bench
+        corpus = bench.results.get("corpus")
+        reading = bench.pick.reading
+        bench.window = {
+            "step": self._area.front,
+            "beside": self._area.beside,
+            "pick": bench.picked_keys(),
+            "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
+        }
+        if self._pick is not None:  # its documents are not there yet
+            bench.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
+
+    def project(self, kept: dict[str, object]) -> None:
+        """Bring the window to what it was when the project was left."""
+        step = str(kept.get("step", "map"))
+        self._show_step(step if step in STEPS else "map")
+        beside = str(kept.get("beside", ""))
+        if beside in STEPS and beside != step:
+            self._put_beside(beside)
+        keys, reading = kept.get("pick"), kept.get("reading")
+        if isinstance(keys, list) and keys:
+            self._pick = (frozenset(map(str, keys)), str(reading))
+
+    def _part_changed(self, part: str) -> None:
+        if part != "corpus" or self._pick is None or "corpus" not in self._bench.fresh:
+            return
+        keys, reading = self._pick
+        self._pick = None
+        first = self._bench.rows_of_keys([reading])
+        self._bench.pick.set(self._bench.rows_of_keys(keys), first[0] if first else -1)

@@ -1,0 +1,44 @@
+"""Cards and the labels that stand on them."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from PyQt6.QtWidgets import QFrame, QLabel, QVBoxLayout
+
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.plain import PlainLabel
+
+AnyLabel = TypeVar("AnyLabel", bound=QLabel)
+
+
+def muted_line(words: str = "") -> ElidedLabel:
+    """One line that ends in dots where it has no room."""
+    return _muted(ElidedLabel(words), 0.92)
+
+
+def _muted(label: AnyLabel, scale: float) -> AnyLabel:
+    label.setFont(theme.ui_font(scale))
+    theme.tone(label, "muted")
+    return label
+
+
+def card() -> tuple[QFrame, QVBoxLayout]:
+    """An empty card and the column inside it."""
+    frame = QFrame()
+    frame.setObjectName("card")
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(14, 10, 14, 10)
+    column.setSpacing(5)
+    return frame, column
+
+
+def heading(words: str, scale: float = 1.0) -> QLabel:
+    label = PlainLabel(words)
+    label.setFont(theme.ui_font(scale, bold=True))
+    return label
+
+
+def muted(words: str = "", scale: float = 0.92) -> QLabel:
+    return _muted(PlainLabel(words), scale)
