@@ -16,7 +16,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import Job, Part, Recent, Recipe, compute, read_recipe
+from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, Results, compute, read_recipe
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings
 
@@ -38,6 +38,12 @@ class Silent:
         self.computed.append(part.name)
         return unheard
 
+    def grew(self, part: Part, preview: Any) -> None:
+        pass
+
+    def deferred(self, part: Part) -> None:
+        pass
+
     def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
         pass
 
@@ -45,14 +51,14 @@ class Silent:
         raise error
 
 
-def results_of(folder: Path, texts: list[str], **sections: dict[str, Any]) -> dict[str, Any]:
+def results_of(folder: Path, texts: list[str], **sections: dict[str, Any]) -> Results:
     """All results of the chain on a folder of text files made of `texts`."""
     for number, text in enumerate(texts):
         (folder / f"{number:05d}.txt").write_bytes(text.encode("utf-8"))
     from jagged_lens.lens import recipe_of
 
     recipe = recipe_of({"gather": {"from": str(folder)}, **sections})
-    return compute(Job(recipe, folder), Recent(), Silent())
+    return compute(Job(recipe, folder), Recent(), Silent(), lambda: PARTS)
 
 
 @pytest.fixture(scope="session")
@@ -61,12 +67,12 @@ def demo() -> Recipe:
 
 
 @pytest.fixture(scope="session")
-def demo_results(demo: Recipe) -> dict[str, Any]:
+def demo_results(demo: Recipe) -> Results:
     """All results of the demo, computed without a window. Not to be changed."""
-    return compute(Job(demo, demo_recipe().parent), Recent(), Silent())
+    return compute(Job(demo, demo_recipe().parent), Recent(), Silent(), lambda: PARTS)
 
 
 @pytest.fixture
-def chain(tmp_path: Path) -> Callable[..., dict[str, Any]]:
+def chain(tmp_path: Path) -> Callable[..., Results]:
     """Computes all results of some texts."""
     return lambda texts, **sections: results_of(tmp_path, texts, **sections)

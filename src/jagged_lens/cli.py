@@ -22,7 +22,27 @@ from jagged_lens import __version__
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import write_json, write_run
-from jagged_lens.lens import PARTS, STEPS, Job, Part, Recent, Worker, compute, read_recipe, sections_of, settings_of
+from jagged_lens.lens import (
+    CORPUS,
+    GROUPING,
+    LAYOUT,
+    PAIRS,
+    PARTS,
+    ROWS,
+    SPACE,
+    STEPS,
+    TERMS,
+    TOKENS,
+    Job,
+    Part,
+    Recent,
+    Results,
+    Worker,
+    compute,
+    read_recipe,
+    sections_of,
+    settings_of,
+)
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
@@ -186,9 +206,9 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
         _move(half, out)
     finally:
         shutil.rmtree(half, ignore_errors=True)
-    for notice in results["corpus"].notices:
+    for notice in results[CORPUS].notices:
         click.echo(f"jagged-lens: note: {_shown(notice)}", err=True)
-    for one in results["corpus"].unread:
+    for one in results[CORPUS].unread:
         click.echo(f"jagged-lens: not read: {_shown(one.name)}: {_shown(one.reason)}", err=True)
 
 
@@ -222,18 +242,17 @@ def _tidy(out: Path) -> None:
             shutil.rmtree(left, ignore_errors=True)
 
 
-def _counts(results: dict[str, Any]) -> dict[str, dict[str, Any]]:
+def _counts(results: Results) -> dict[str, dict[str, Any]]:
     """What was there after each step."""
-    terms, space, pairs, grouping, layout = (
-        results[name] for name in ("terms", "space", "pairs", "grouping", "layout")
-    )
-    losses = results["tokens"].account
+    terms, space, pairs = results[TERMS], results[SPACE], results[PAIRS]
+    grouping, layout = results[GROUPING], results[LAYOUT]
+    losses = results[TOKENS].account
     kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
     return {
         "gather": {
-            "documents": len(results["corpus"]),
-            "in_lens": len(results["rows"]),
-            "unread": [{"name": one.name, "reason": one.reason} for one in results["corpus"].unread],
+            "documents": len(results[CORPUS]),
+            "in_lens": len(results[ROWS]),
+            "unread": [{"name": one.name, "reason": one.reason} for one in results[CORPUS].unread],
         },
         "clean": {
             "tokens": losses[0].left,
@@ -263,7 +282,7 @@ class _Bar:
         self._bar = tqdm(total=len(PARTS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
         self._done = 0
 
-    def began(self, part: Part) -> Progress:
+    def began(self, part: Part[Any]) -> Progress:
         self._bar.set_description(part.step)
         return self._share
 
@@ -271,12 +290,18 @@ class _Bar:
         self._bar.n = self._done + min(max(share, 0.0), 1.0)
         self._bar.refresh()
 
-    def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
+    def done(self, part: Part[Any], key: str, result: Any, seconds: float) -> None:
         self.seconds[part.step] = round(self.seconds[part.step] + seconds, 4)
         self._done += 1
         self._share(0.0)
 
-    def failed(self, part: Part, error: JaggedLensError) -> None:
+    def grew(self, part: Part[Any], preview: Any) -> None:
+        """A run shows no previews."""
+
+    def deferred(self, part: Part[Any]) -> None:
+        """Nothing is wanted before anything else in a run."""
+
+    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
         self.close()
         raise error
 

@@ -138,7 +138,7 @@ def test_labels_are_bars_to_pick_from(window: MainWindow, qtbot: QtBot) -> None:
     desk.by_label.choice.activated.emit(desk.by_label.choice.currentIndex())
     line = desk.by_label.bars._line()
     QTest.mouseClick(desk.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(30, line // 2))
-    crop = next(label for label in window.bench.labels() if label.name == "crop")
+    crop = next(label for label in window.bench.documents.labels() if label.name == "crop")
     assert len({crop.value(row) for row in window.bench.pick.rows}) == 1
     first = len(window.bench.pick)
     desk.by_label.bars.setFocus()
@@ -164,8 +164,8 @@ def test_a_unit_changes_the_rows_of_all_lenses_and_the_pick_follows_its_keys(
     key = corpus.keys[5]
     bench.set("gather", "only", ("crop = pea",))
     settle(window)
-    assert len(bench.lens_rows()) < len(corpus)
-    assert bench.picked_keys() == [key]
+    assert len(bench.documents.lens_rows()) < len(corpus)
+    assert bench.documents.keys_of(bench.pick.rows) == [key]
     assert "in this lens" in gather(window).figures.text()
 
 
@@ -354,7 +354,7 @@ def test_a_source_is_read_in_another_way(kept: MainWindow, qtbot: QtBot, settle:
     QTest.mouseClick(sheet.main, Qt.MouseButton.LeftButton)
     settle(kept)
     assert kept.bench.state.sources[0].labels == ("crop",)
-    assert [label.name for label in kept.bench.labels()] == ["crop"]
+    assert [label.name for label in kept.bench.documents.labels()] == ["crop"]
 
 
 def test_files_are_dragged_onto_the_window(kept: MainWindow, qtbot: QtBot, settle: Settle, tmp_path: Path) -> None:
@@ -410,7 +410,7 @@ def test_a_project_keeps_everything_and_opens_as_it_was(
     settle(kept)
     kept.show_step("terms")
     project.save_to(kept, tmp_path / "p.jagged")
-    state, keys = bench.state, bench.picked_keys()
+    state, keys = bench.state, bench.documents.keys_of(bench.pick.rows)
     assert "p.jagged" in kept.windowTitle()
     for path in (tmp_path / "letters").iterdir():
         path.unlink()
@@ -419,7 +419,7 @@ def test_a_project_keeps_everything_and_opens_as_it_was(
     project.open_path(kept, tmp_path / "p.jagged")
     settle(kept)
     assert bench.state == state
-    assert bench.picked_keys() == keys
+    assert bench.documents.keys_of(bench.pick.rows) == keys
     assert kept.step == "terms"
     assert len(bench.results["corpus"]) == 4  # the documents are in the project
     assert str(tmp_path / "p.jagged") in recent.paths(kept.memory)

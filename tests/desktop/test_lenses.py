@@ -175,14 +175,14 @@ def test_what_is_set_aside_takes_part_no_more_until_it_is_brought_back(
     answers(monkeypatch, "not a note")
     window.pick_bar.aside.click()
     settle(window)
-    assert bench.lens_rows().tolist() == [row for row in range(640) if row not in (0, 7)]
+    assert bench.documents.lens_rows().tolist() == [row for row in range(640) if row not in (0, 7)]
     assert bench.results["tokens"] is tokens  # setting aside never tokenises again
     assert len(window.desks["map"].canvas.positions) == 638  # type: ignore[attr-defined]
     bench.pick.set([8])
     window.show_step("map")
     assert window.desks["map"].canvas._pick.tolist() == [6]  # type: ignore[attr-defined]
-    assert bench.group_of(8) == bench.results["grouping"].group[6]
-    assert bench.group_of(7) == -1
+    assert bench.documents.group_of(8) == bench.results["grouping"].group[6]
+    assert bench.documents.group_of(7) == -1
     window.show_step("gather")
     settle(window)
     do(window, "Pick what is set aside")
@@ -190,7 +190,7 @@ def test_what_is_set_aside_takes_part_no_more_until_it_is_brought_back(
     assert "set aside: not a note" in window.side.reader.one.meta.text()
     do(window, "Bring back")
     settle(window)
-    assert len(bench.lens_rows()) == 640
+    assert len(bench.documents.lens_rows()) == 640
 
 
 def test_find_picks_and_marks(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
@@ -404,4 +404,4 @@ def test_from_the_keyboard_alone(
     press(Qt.Key.Key_7, ALT)
     assert len(window.desks["map"].canvas._pick) == len(kept.keys)  # type: ignore[attr-defined]
     assert set(STEPS) == set(window.desks)
-    assert np.isin(window.bench.pick.rows, window.bench.lens_rows()).all()
+    assert np.isin(window.bench.pick.rows, window.bench.documents.lens_rows()).all()

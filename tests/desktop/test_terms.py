@@ -122,7 +122,7 @@ def test_times_by_label_are_bars_and_pick_their_documents(window: MainWindow, de
     QTest.mouseClick(
         desk.card.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.card.by_label.bars._line() // 2)
     )
-    crop = next(label for label in window.bench.labels() if label.name == "crop")
+    crop = next(label for label in window.bench.documents.labels() if label.name == "crop")
     assert {crop.value(one) for one in window.bench.pick.rows} == {desk.card.by_label.bars._values[0][0]}
     texts = window.bench.results["corpus"].texts
     assert all("slug" in texts[one].lower() for one in window.bench.pick.rows)
@@ -206,7 +206,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     value.trigger()
     qtbot.waitUntil(lambda: desk._there is not None, timeout=3000)
     assert desk.within.text() == f"Within crop: {name}"
-    label = next(label for label in window.bench.labels() if label.name == "crop")
+    label = next(label for label in window.bench.documents.labels() if label.name == "crop")
     inside = [row for row in window.bench.results["rows"] if label.value(int(row)) == name]
     counts = window.bench.results["terms"].counts[inside]
     terms = window.bench.results["terms"]

@@ -93,6 +93,8 @@ def test_a_project_is_run_without_its_sources(tmp_path: Path) -> None:
         def began(self, part: object) -> object:
             return lambda share: None
 
+        def grew(self, *_: object) -> None: ...
+
         def done(self, *_: object) -> None: ...
 
         def failed(self, part: object, error: Exception) -> None:

@@ -8,7 +8,7 @@ from conftest import Silent, results_of
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Source, settings_from
-from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, compute, steps
+from jagged_lens.lens import CORPUS, PARTS, TOKENS, Job, Part, Recent, Recipe, compute, steps
 from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
 
@@ -145,6 +145,6 @@ def test_a_source_that_failed_is_read_again_with_another_password(
     for password in ("wrong", "wrong", "right", "right"):
         job = Job(recipe, tmp_path, passwords=((server.database, password),), forgiving=True)
         witness = Silent()
-        results = compute(job, memory, witness, wanted={"corpus", "tokens"})
+        results = compute(job, memory, witness, lambda: (CORPUS, TOKENS))
         found.append((len(results["corpus"]), len(results["tokens"].row_starts) - 1, witness.computed))
     assert found == [(2, 2, ["corpus", "tokens"]), (2, 2, []), (4, 4, ["corpus", "tokens"]), (4, 4, [])]

@@ -324,13 +324,13 @@ def test_labels_of_ones_own_are_made_once(monkeypatch: pytest.MonkeyPatch) -> No
     state = full_state()
     bench = Bench(state, _Nobody())
     bench.results["corpus"] = full_corpus()
-    labels = bench.labels()
-    assert bench.labels() is labels
+    labels = bench.documents.labels()
+    assert bench.documents.labels() is labels
     assert [label.name for label in labels] == ["crop", "mine"]
     bench.change(state.with_label("mine", ["d2"], "no"), "label")
-    assert bench.labels()[1].value(1) == "no"
+    assert bench.documents.labels()[1].value(1) == "no"
     bench.results["corpus"] = full_corpus()
-    assert bench.labels() is not labels
+    assert bench.documents.labels() is not labels
     assert isinstance(state.labels[0], OwnLabel)
 
 

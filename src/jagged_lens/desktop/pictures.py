@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
+from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERMS
 
 _PATIENCE = 120
 
@@ -23,7 +24,7 @@ def _show_term(window: MainWindow, term: str) -> None:
     desk = window.desks["terms"]
     assert isinstance(desk, TermsDesk)
     wait_until(lambda: desk.content.isVisible(), 10)
-    vocabulary = list(window.bench.results["terms"].vocabulary.terms)
+    vocabulary = list(window.bench.results[TERMS].vocabulary.terms)
     if term in vocabulary:
         desk.table_to(vocabulary.index(term))
         wait_until(
@@ -35,7 +36,7 @@ def _show_term_groups(window: MainWindow) -> None:
     """Group the terms that are most frequent, and go to one of them."""
     desk = window.desks["terms"]
     assert isinstance(desk, TermsDesk)
-    terms = window.bench.results["terms"].terms
+    terms = window.bench.results[TERMS].terms
     window.bench.pick.set_terms(terms[: min(80, len(terms))])
     pick.group_terms(window)
     if wait_until(lambda: bool(desk.groups.map.terms), 10):
@@ -73,13 +74,13 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     window.show_step("compare")
     desk = window.desks["compare"]
     wait_until(lambda: desk.content.isVisible(), 5)
-    edited = np.flatnonzero(bench.results["pairs"].kind == Kind.EDITED)
+    edited = np.flatnonzero(bench.results[PAIRS].kind == Kind.EDITED)
     if len(edited):
         desk.table.go_to(int(edited[-1]))  # type: ignore[attr-defined]
     draw("compare")
     window.show_step("map")
-    if "grouping" in bench.results:
-        terms, grouping, layout = (bench.results[name] for name in ("terms", "grouping", "layout"))
+    if GROUPING in bench.results:
+        terms, grouping, layout = bench.results[TERMS], bench.results[GROUPING], bench.results[LAYOUT]
         best = int(np.nanargmax(np.where(grouping.group >= 0, layout.trust, np.nan))) if len(grouping) else -1
         if best >= 0:
             bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))

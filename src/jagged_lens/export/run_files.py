@@ -17,6 +17,7 @@ from jagged_lens.compare import Kind, Neighbours, Pairs
 from jagged_lens.export.cells import guarded, numbers, table
 from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, Telling, letter
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TELLING, TOKENS, Results
 from jagged_lens.map import MapLayout
 from jagged_lens.terms import TermCounts, WhyNot
 from jagged_lens.weigh import VectorSpace
@@ -25,24 +26,24 @@ _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() f
 _TOLD = 8
 
 
-def write_run(folder: Path, results: dict[str, Any], neighbours_asked: int) -> None:
+def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
     """Write all tables and matrices of a finished run into `folder`."""
-    corpus, tokens, space = results["corpus"], results["tokens"], results["space"]
-    neighbours = results["neighbours"].nearest(neighbours_asked)
+    corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
+    neighbours = results[NEIGHBOURS].nearest(neighbours_asked)
     terms: TermCounts = space.terms
     keys = [guarded(key) for key in corpus.keys.take(terms.rows)]
     _csv(
         folder / "documents.csv",
-        _documents(corpus, tokens, space, neighbours, results["grouping"], results["layout"], keys),
+        _documents(corpus, tokens, space, neighbours, results[GROUPING], results[LAYOUT], keys),
     )
     _csv(folder / "terms.csv", _terms(space))
     if terms.column is not None:
         _csv(folder / "columns.csv", _hashed(terms))
     _matrix(folder / "counts.mtx", terms.counts, "integer")
     _matrix(folder / "weights.mtx", space.weights, "real")
-    _csv(folder / "pairs.csv", _pairs(results["pairs"], keys))
+    _csv(folder / "pairs.csv", _pairs(results[PAIRS], keys))
     _csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
-    _csv(folder / "groups.csv", _groups(results["grouping"], results["telling"], terms, keys))
+    _csv(folder / "groups.csv", _groups(results[GROUPING], results[TELLING], terms, keys))
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:

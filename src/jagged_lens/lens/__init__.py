@@ -1,20 +1,73 @@
-"""The lens: a recipe, the graph of its steps, memory of results, and the worker that computes them."""
+"""The lens: a recipe, the graph of its parts, memory of results, and the worker that computes them."""
 
-from jagged_lens.lens.chain import Memory, Recent, Witness, compute, keys_of
+from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
+from jagged_lens.lens.job import Job
+from jagged_lens.lens.part import Part, Results, Work, name_of
 from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
-from jagged_lens.lens.steps import PARTS, Job, Part
+from jagged_lens.lens.steps import (
+    ALWAYS,
+    CORPUS,
+    DISTRIBUTION,
+    GROUPING,
+    LAYOUT,
+    NEIGHBOURS,
+    NGRAMS,
+    OVERVIEW,
+    PAIRS,
+    PART,
+    PARTS,
+    PROJECTION,
+    ROWS,
+    RUNS,
+    SPACE,
+    TELLING,
+    TERMS,
+    TOKENS,
+)
 from jagged_lens.lens.store import Store, stamp_of
-from jagged_lens.lens.worker import Began, Done, Failed, Finished, News, Planned, Restarted, Share, Worker
+from jagged_lens.lens.worker import (
+    Began,
+    Deferred,
+    Done,
+    Failed,
+    Finished,
+    Grew,
+    News,
+    Planned,
+    Restarted,
+    Share,
+    Worker,
+)
 
 __all__ = [
+    "ALWAYS",
+    "CORPUS",
+    "DISTRIBUTION",
+    "GROUPING",
+    "LAYOUT",
+    "NEIGHBOURS",
+    "NGRAMS",
+    "OVERVIEW",
+    "PAIRS",
+    "PART",
     "PARTS",
+    "PROJECTION",
+    "ROWS",
+    "RUNS",
+    "SPACE",
     "STEPS",
+    "TELLING",
+    "TERMS",
+    "TOKENS",
     "Began",
+    "Deferred",
     "Done",
     "Failed",
     "Finished",
+    "Grew",
     "Job",
+    "Listener",
     "Memory",
     "News",
     "Part",
@@ -22,16 +75,19 @@ __all__ = [
     "Recent",
     "Recipe",
     "Restarted",
+    "Results",
     "Share",
     "Store",
-    "Witness",
+    "Work",
     "Worker",
     "compute",
     "keys_of",
+    "name_of",
     "read_recipe",
     "recipe_of",
     "recipe_text",
     "sections_of",
     "settings_of",
     "stamp_of",
+    "with_needs",
 ]

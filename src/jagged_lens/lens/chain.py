@@ -5,15 +5,21 @@ from __future__ import annotations
 import hashlib
 import time
 from collections import OrderedDict
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any, Protocol
+from functools import partial
+from typing import Any, Protocol, TypeVar
 
-from jagged_lens.errors import JaggedLensError
+from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens.dear import recalled, remember
-from jagged_lens.lens.steps import PARTS, Job, Part, failed_sources
+from jagged_lens.lens.job import Job
+from jagged_lens.lens.part import Part, Results, Work
+from jagged_lens.lens.steps import ALWAYS, CORPUS, PARTS, failed_sources
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress
+
+T = TypeVar("T")
+_TOO_FAR_TO_LEAVE = 0.5  # share of a part: so much done is not given up for another
 
 
 class Memory(Protocol):
@@ -45,15 +51,21 @@ class Recent:
         return result
 
 
-class Witness(Protocol):
+class Listener(Protocol):
     """Who is told how the work goes."""
 
-    def began(self, part: Part) -> Progress:
+    def began(self, part: Part[Any]) -> Progress:
         """A part is being computed; what is given back is told the share done, and may raise Stopped."""
 
-    def done(self, part: Part, key: str, result: Any, seconds: float) -> None: ...
+    def grew(self, part: Part[T], preview: T) -> None:
+        """What there is of a result so far."""
 
-    def failed(self, part: Part, error: JaggedLensError) -> None: ...
+    def done(self, part: Part[T], key: str, result: T, seconds: float) -> None: ...
+
+    def failed(self, part: Part[Any], error: JaggedLensError) -> None: ...
+
+    def deferred(self, part: Part[Any]) -> None:
+        """A part that had begun makes way for another that is wanted first."""
 
 
 @dataclass(frozen=True)
@@ -63,65 +75,121 @@ class Keys:
     of: dict[str, str]
 
 
-def keys_of(job: Job, parts: Iterable[Part] = PARTS, known: dict[str, str] | None = None) -> Keys:
+def keys_of(job: Job, parts: Iterable[Part[Any]] = PARTS, known: dict[str, str] | None = None) -> Keys:
     """Keys made of the keys of a part's inputs and its own settings. known: keys of parts that are known already."""
     keys: dict[str, str] = {}
     for part in parts:
         if known and part.name in known:
             keys[part.name] = known[part.name]
             continue
-        made_of = repr((part.name, part.depends(job), [keys[name] for name in part.needs]))
+        made_of = repr((part.name, part.depends(job), [keys[needed.name] for needed in part.needs]))
         keys[part.name] = hashlib.blake2b(made_of.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
     return Keys(keys)
+
+
+def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tuple[Part[Any], ...]:
+    """Parts in the order in which to compute them: those wanted first, each after what it needs, then the others.
+
+    >>> from jagged_lens.lens.steps import GROUPING, RUNS
+    >>> [part.name for part in with_needs([GROUPING], [CORPUS, RUNS])]
+    ['corpus', 'tokens', 'rows', 'ngrams', 'terms', 'space', 'grouping', 'runs']
+    """
+    order: dict[Part[Any], None] = {}
+
+    def add(part: Part[Any]) -> None:
+        if part not in order:
+            for needed in part.needs:
+                add(needed)
+            order[part] = None
+
+    for part in (*first, *then):
+        add(part)
+    return tuple(order)
+
+
+def _always() -> tuple[Part[Any], ...]:
+    return ALWAYS
+
+
+class _Interrupted(Stopped):
+    """Another part is wanted first."""
 
 
 def compute(
     job: Job,
     memory: Memory,
-    witness: Witness,
-    changed: Callable[[], bool] = lambda: False,
-    wanted: Collection[str] | None = None,
-) -> dict[str, Any]:
-    """Compute all parts, or those `wanted` by name; those that fail are told, and what needs them is left out.
+    listener: Listener,
+    wanted: Callable[[], Sequence[Part[Any]]] = _always,
+) -> Results:
+    """Results of the wanted parts; those that fail are told, and what needs them is left out.
 
-    Raises Stopped where the witness's progress does. changed: asked between parts; True ends early.
+    wanted: asked again and again; the parts in the order in which to compute them (as of `with_needs`), the same object as
+    long as nothing has changed. Where another part comes first now, the one under way makes way for it, unless more than
+    half of it is done. Raises Stopped where `wanted` or the listener's progress does.
     """
     keys = keys_of(job).of
-    results: dict[str, Any] = {}
+    results, seen = Results(), set[Part[Any]]()
     with steady_blas():
-        for part in PARTS:
-            if wanted is not None and part.name not in wanted:
-                continue
-            if changed():
-                break
-            if not all(name in results for name in part.needs):
-                continue
+        while (part := _next(wanted(), results, seen)) is not None:
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
-            if result is None and part.name == "corpus" and (result := memory.get(key + job.secret)) is not None:
+            if result is None and part is CORPUS and (result := memory.get(key + job.secret)) is not None:
                 key += job.secret
-            if result is None and (kept := recalled(job, part.name, key, results)) is not None:
+            if result is None and (kept := recalled(job, part, key, results)) is not None:
                 result = memory.put(key, kept)
             if result is None:
-                progress = witness.began(part)
-                progress(0.0)
+                progress = _making_way(part, listener.began(part), wanted, lambda order: _next(order, results, seen))
                 try:
-                    computed = part.compute(job, results, progress)
-                    if part.name == "corpus" and failed_sources(computed):
+                    progress(0.0)
+                    work = Work(job, results, progress, partial(listener.grew, part))
+                    computed = part.compute(work)
+                    if part is CORPUS and failed_sources(computed):
                         key += job.secret  # with another password it may come
-                    remember(job, part.name, key, computed, time.perf_counter() - begin)
+                    remember(job, part, key, computed, time.perf_counter() - begin)
                     result = memory.put(key, computed)
-                except JaggedLensError as error:
-                    witness.failed(part, error)
+                except _Interrupted:
+                    listener.deferred(part)
                     continue
+                except JaggedLensError as error:
+                    listener.failed(part, error)
                 except MemoryError:
-                    witness.failed(
+                    listener.failed(
                         part, JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
                     )
-                    continue
+            seen.add(part)
+            if result is None:
+                continue
             if key != keys[part.name]:
                 keys = keys_of(job, known={part.name: key}).of
-            results[part.name] = result
-            witness.done(part, key, result, time.perf_counter() - begin)
+            results[part] = result
+            listener.done(part, key, result, time.perf_counter() - begin)
     return results
+
+
+def _next(order: Sequence[Part[Any]], results: Results, seen: Collection[Part[Any]]) -> Part[Any] | None:
+    """The first part that can be computed now; None where there is none."""
+    return next(
+        (part for part in order if part not in seen and all(needed in results for needed in part.needs)),
+        None,
+    )
+
+
+def _making_way(
+    part: Part[Any],
+    progress: Progress,
+    wanted: Callable[[], Sequence[Part[Any]]],
+    following: Callable[[Sequence[Part[Any]]], Part[Any] | None],
+) -> Progress:
+    """A progress that raises _Interrupted where another part is wanted before this one, or this one not at all."""
+    known = [wanted()]
+
+    def watched(share: float) -> None:
+        progress(share)
+        order = wanted()
+        if order is not known[0]:
+            known[0] = order
+            if part not in order or (share < _TOO_FAR_TO_LEAVE and following(order) is not part):
+                raise _Interrupted
+
+    return watched

@@ -13,7 +13,7 @@ import math
 import typing
 import zipfile
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +24,9 @@ from jagged_lens.compare import BINS, Kind, Neighbours, Pairs
 from jagged_lens.compare.distribution import Distribution
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.group import Grouping
-from jagged_lens.lens.steps import Job
+from jagged_lens.lens.job import Job
+from jagged_lens.lens.part import Part, Results
+from jagged_lens.lens.steps import DISTRIBUTION, GROUPING, NEIGHBOURS, PAIRS, PROJECTION, SPACE
 from jagged_lens.map.pca import Projection
 
 SECONDS = 0.5
@@ -33,26 +35,27 @@ SECONDS = 0.5
 _SPARSE = ("data", "indices", "indptr", "shape")
 
 Array = NDArray[Any]
+T = TypeVar("T")
 
 
-def recalled(job: Job, part: str, key: str, results: dict[str, Any]) -> Any | None:
+def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
     """The result of a part as it is kept in the project; None where it is not there, cannot be read, or does not fit the
     results that it was computed from."""
-    if job.store is None or part not in _PARTS:
+    if job.store is None or part.name not in _CHECKED:
         return None
     try:
         content = job.store.result(_name(key))
     except JaggedLensError:
         return None
-    return unpacked(part, content, results["space"].weights.shape) if content is not None else None
+    return unpacked(part.name, content, results[SPACE].weights.shape) if content is not None else None
 
 
-def remember(job: Job, part: str, key: str, result: Any, seconds: float) -> None:
+def remember(job: Job, part: Part[T], key: str, result: T, seconds: float) -> None:
     """Keep a result in the project, if it is dear. That it cannot be kept costs time later, and nothing now."""
-    if job.store is None or part not in _PARTS or seconds <= SECONDS:
+    if job.store is None or part.name not in _CHECKED or seconds <= SECONDS:
         return
     try:
-        job.store.keep_result(_name(key), part, packed(result))
+        job.store.keep_result(_name(key), part.name, packed(result))
     except JaggedLensError:
         return
 
@@ -73,7 +76,7 @@ def packed(result: Any) -> bytes:
 
 def unpacked(part: str, content: bytes, shape: tuple[int, int]) -> Any | None:
     """The result in an archive; None where it is not one of that part, for a space of that shape."""
-    kind, fits = _PARTS[part]
+    kind, fits = _CHECKED[part]
     hints = typing.get_type_hints(kind)
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
@@ -164,12 +167,12 @@ def _projection(one: Projection, n: int, m: int) -> bool:
     )
 
 
-_PARTS: dict[str, tuple[type, Callable[[Any, int, int], bool]]] = {
-    "neighbours": (Neighbours, _neighbours),
-    "pairs": (Pairs, _pairs),
-    "distribution": (Distribution, _distribution),
-    "grouping": (Grouping, _grouping),
-    "projection": (Projection, _projection),
+_CHECKED: dict[str, tuple[type, Callable[[Any, int, int], bool]]] = {
+    NEIGHBOURS.name: (Neighbours, _neighbours),
+    PAIRS.name: (Pairs, _pairs),
+    DISTRIBUTION.name: (Distribution, _distribution),
+    GROUPING.name: (Grouping, _grouping),
+    PROJECTION.name: (Projection, _projection),
 }
 
 

@@ -15,7 +15,7 @@ import signal
 import threading
 import time
 import traceback
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle, send_handle
@@ -23,8 +23,10 @@ from typing import Any
 
 from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens.chain import compute, keys_of
-from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors, unseal
-from jagged_lens.lens.steps import Job, Part
+from jagged_lens.lens.job import Job
+from jagged_lens.lens.part import Part
+from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors, seal, unseal
+from jagged_lens.lens.steps import ALWAYS, PART
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
 
@@ -58,6 +60,23 @@ class Share:
 
 
 @dataclass(frozen=True)
+class Deferred:
+    """A part that had begun makes way for another that is wanted first; it is begun again later."""
+
+    number: int
+    part: str
+
+
+@dataclass(frozen=True)
+class Grew:
+    """What there is of a part's result so far."""
+
+    number: int
+    part: str
+    preview: Any = field(default=None, repr=False)
+
+
+@dataclass(frozen=True)
 class Done:
     """A part's result is there."""
 
@@ -78,10 +97,11 @@ class Failed:
 
 @dataclass(frozen=True)
 class Finished:
-    """All parts were seen to, or the work was stopped."""
+    """All parts were seen to, or the work was stopped. order: the newest one that was known then."""
 
     number: int
     stopped: bool
+    order: int
 
 
 @dataclass(frozen=True)
@@ -94,7 +114,20 @@ class Restarted:
     again: bool
 
 
-News = Planned | Began | Share | Done | Failed | Finished | Restarted
+News = Planned | Began | Share | Deferred | Grew | Done | Failed | Finished | Restarted
+
+
+@dataclass(frozen=True)
+class _Request:
+    """number: of the work; order: how often an order of parts was given by then. parts: their names, in the order in which they
+    are wanted."""
+
+    number: int
+    order: int
+    parts: tuple[str, ...]
+    job: Job
+    budget: int
+    threads: int
 
 
 class _Sender:
@@ -144,6 +177,8 @@ class Worker:
         self.threads = threads or os.cpu_count() or 1
         self._context = multiprocessing.get_context("spawn")
         self._number = 0
+        self._order = 0
+        self._request: _Request | None = None
         self._asked_to_stop = 0.0
         self._asked = 0.0  # when something was asked of a worker that has not taken it up yet
         self._busy = False
@@ -151,9 +186,10 @@ class Worker:
 
     def _start(self) -> None:
         self._wanted = self._context.RawValue("Q", self._number)
+        self._ordered = self._context.RawValue("Q", self._order)
         self.connection, far = self._context.Pipe()
         self._process = self._context.Process(
-            target=_serve, args=(far, self._wanted), daemon=True, name="jagged-lens-worker"
+            target=_serve, args=(far, self._wanted, self._ordered), daemon=True, name="jagged-lens-worker"
         )
         self._process.start()
         far.close()
@@ -168,15 +204,28 @@ class Worker:
     def process_id(self) -> int:
         return self._process.pid or 0
 
-    def ask(self, job: Job, wanted: tuple[str, ...] | None = None) -> int:
-        """Ask for all parts of a job, or some by name; what was asked before is given up. Gives the number of its news."""
+    def ask(self, job: Job, parts: Sequence[Part[Any]] = ALWAYS) -> int:
+        """Ask for parts of a job, in the order in which to compute them; what was asked before is given up. Gives the number of
+        its news."""
         self._number += 1
         self._wanted.value = self._number
         self._asked = (self._asked or time.monotonic()) if self._busy else 0.0
         self._busy = True
         self._asked_to_stop = 0.0
-        self._sender.send((self._number, job, self.budget, self.threads, wanted))
+        self._send(job, parts)
         return self._number
+
+    def reorder(self, parts: Sequence[Part[Any]]) -> None:
+        """Of the work that was asked for last, and is not done yet, compute these parts in this order; what is done stays."""
+        if self._request is not None:
+            self._send(self._request.job, parts)
+
+    def _send(self, job: Job, parts: Sequence[Part[Any]]) -> None:
+        self._order += 1
+        self._ordered.value = self._order
+        names = tuple(part.name for part in parts)
+        self._request = _Request(self._number, self._order, names, job, self.budget, self.threads)
+        self._sender.send(self._request)
 
     def stop(self) -> None:
         """Give up the work at hand; what was there before stays."""
@@ -190,14 +239,14 @@ class Worker:
             while self.connection.poll():
                 said = self.connection.recv()
                 if isinstance(said, Done):
-                    descriptor = recv_handle(self.connection)
-                    try:
-                        said = Done(said.number, said.part, said.key, said.seconds, unseal(descriptor))
-                    finally:
-                        os.close(descriptor)
+                    said = dataclasses.replace(said, result=self._received())
+                elif isinstance(said, Grew):
+                    said = dataclasses.replace(said, preview=self._received())
                 if isinstance(said, Planned) and said.number == self._number:
                     self._asked = 0.0
                 if isinstance(said, Finished) and said.number == self._number:
+                    if said.order != self._order and not said.stopped:
+                        continue  # another order is on its way to it: it is not done
                     self._busy = False
                     self._asked_to_stop = 0.0
                 yield said
@@ -209,6 +258,13 @@ class Worker:
         if self._asked_to_stop and time.monotonic() - self._asked_to_stop > _PATIENCE:
             self._process.kill()
             yield self._anew("The work did not stop by itself; its process was ended and started anew.", False)
+
+    def _received(self) -> Any:
+        descriptor = recv_handle(self.connection)
+        try:
+            return unseal(descriptor)
+        finally:
+            os.close(descriptor)
 
     def close(self) -> None:
         self._wanted.value = 0
@@ -236,12 +292,69 @@ class _Gone(BaseException):
     """The window is gone: nobody hears what is said. No other error means that."""
 
 
-class _Telling:
-    """The witness in the worker: sends news, and raises Stopped where something else is wanted."""
+class _Requests:
+    """What the window asks for, read as far as it has come; safe in any thread of the worker."""
 
-    def __init__(self, connection: Connection, wanted: Any, number: int, memory: SealedMemory) -> None:
+    def __init__(self, connection: Connection, wanted: Any, ordered: Any) -> None:
         self._connection = connection
         self._wanted = wanted
+        self._ordered = ordered
+        self._lock = threading.Lock()
+        self._coming: _Request | None = None
+        self._now: _Request | None = None
+        self._parts: tuple[Part[Any], ...] = ()
+
+    def take(self) -> _Request:
+        """Wait for a request, and begin with the newest. Raises _Gone where the window is."""
+        with self._lock:
+            try:
+                if self._coming is None:
+                    self._coming = self._connection.recv()
+                self._read()
+            except (EOFError, OSError) as error:
+                raise _Gone from error
+            request, self._coming = self._coming, None
+            assert request is not None
+            self._begin(request)
+            return request
+
+    def parts(self) -> tuple[Part[Any], ...]:
+        """The parts of the work at hand, in the order in which they are wanted now. Raises Stopped where none is any more."""
+        now = self._now
+        assert now is not None
+        if self._wanted.value != now.number:
+            raise Stopped
+        if self._ordered.value != now.order:
+            with self._lock:
+                try:
+                    self._read()
+                except (EOFError, OSError) as error:
+                    raise _Gone from error
+                if self._coming is not None and self._coming.number == now.number:
+                    self._begin(self._coming)
+                    self._coming = None
+        return self._parts
+
+    @property
+    def order(self) -> int:
+        """The newest order of the work at hand that is known."""
+        return self._now.order if self._now is not None else 0
+
+    def _begin(self, request: _Request) -> None:
+        self._now = request
+        self._parts = tuple(PART[name] for name in request.parts)
+
+    def _read(self) -> None:
+        while self._connection.poll():
+            self._coming = self._connection.recv()
+
+
+class _Telling:
+    """The listener in the worker: sends news, and raises Stopped where something else is wanted."""
+
+    def __init__(self, connection: Connection, requests: _Requests, number: int, memory: SealedMemory) -> None:
+        self._connection = connection
+        self._requests = requests
         self._number = number
         self._memory = memory
         self._lock = threading.Lock()
@@ -255,13 +368,12 @@ class _Telling:
         except OSError as error:
             raise _Gone from error
 
-    def began(self, part: Part) -> Progress:
+    def began(self, part: Part[Any]) -> Progress:
         self.send(Began(self._number, part.name))
         last = [0.0, 0.0]
 
         def progress(share: float) -> None:
-            if self._wanted.value != self._number:
-                raise Stopped
+            self._requests.parts()
             now = time.monotonic()
             if share > last[1] and now - last[0] > _SHARES_APART:
                 last[:] = [now, share]
@@ -269,49 +381,48 @@ class _Telling:
 
         return progress
 
-    def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
+    def grew(self, part: Part[Any], preview: Any) -> None:
+        sealed = seal(preview)
+        try:
+            self.send(Grew(self._number, part.name), sealed.descriptor)
+        finally:
+            os.close(sealed.descriptor)
+
+    def done(self, part: Part[Any], key: str, result: Any, seconds: float) -> None:
         self.send(Done(self._number, part.name, key, seconds), self._memory.descriptor(key))
 
-    def failed(self, part: Part, error: JaggedLensError) -> None:
+    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
         self.send(Failed(self._number, part.name, error))
+
+    def deferred(self, part: Part[Any]) -> None:
+        self.send(Deferred(self._number, part.name))
 
     def warned(self, error: JaggedLensError) -> None:
         self.send(Failed(self._number, "", error))
 
 
-def _serve(connection: Connection, wanted: Any) -> None:
+def _serve(connection: Connection, wanted: Any, ordered: Any) -> None:
     """The worker's life: take the newest request, do it, say so; end with the window."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     memory = SealedMemory(BUDGET, room_for_descriptors())
+    requests = _Requests(connection, wanted, ordered)
     while True:
         try:
-            number, job, memory.budget, threads, parts = connection.recv()
-            while connection.poll():
-                number, job, memory.budget, threads, parts = connection.recv()
-        except (EOFError, OSError):
-            return  # the window is gone
-        set_threads(threads)
-        try:
-            _work(connection, wanted, memory, number, job, parts)
+            request = requests.take()
+            memory.budget = request.budget
+            set_threads(request.threads)
+            _work(connection, requests, memory, request)
         except _Gone:
             return
 
 
-def _work(
-    connection: Connection, wanted: Any, memory: SealedMemory, number: int, job: Job, parts: tuple[str, ...] | None
-) -> None:
-    telling = _Telling(connection, wanted, number, memory)
+def _work(connection: Connection, requests: _Requests, memory: SealedMemory, request: _Request) -> None:
+    number = request.number
+    telling = _Telling(connection, requests, number, memory)
     stopped = False
     try:
-        telling.send(Planned(number, keys_of(job).of))
-        compute(
-            dataclasses.replace(job, warned=telling.warned),
-            memory,
-            telling,
-            lambda: bool(wanted.value != number),
-            parts,
-        )
-        stopped = wanted.value != number
+        telling.send(Planned(number, keys_of(request.job).of))
+        compute(dataclasses.replace(request.job, warned=telling.warned), memory, telling, requests.parts)
     except Stopped:
         stopped = True
     except JaggedLensError as error:
@@ -321,4 +432,4 @@ def _work(
             f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied."
         )
         telling.send(Failed(number, "", wrong, traceback.format_exc()))
-    telling.send(Finished(number, stopped))
+    telling.send(Finished(number, stopped, requests.order))

@@ -1,8 +1,9 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
-from jagged_lens.project.bench import Bench, opened
+from jagged_lens.project.bench import Bench
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
+from jagged_lens.project.opening import opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 
-from jagged_lens.lens import STEPS
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, PAIRS, SPACE, STEPS, TERMS, TOKENS, Results
 
 
-def share_through(step: str, results: dict[str, Any]) -> float:
+def share_through(step: str, results: Results) -> float:
     """How much came through a step: the length of its tooth. 0 where its result is not there.
 
     gather: documents that hold text. clean: words kept. terms: different terms kept. weigh: documents that keep any
@@ -23,27 +22,27 @@ def share_through(step: str, results: dict[str, Any]) -> float:
     return min(max(share, 0.0), 1.0)
 
 
-def profile(results: dict[str, Any]) -> tuple[float, ...]:
+def profile(results: Results) -> tuple[float, ...]:
     """The seven shares of a lens."""
     return tuple(share_through(step, results) for step in STEPS)
 
 
-def _in_pairs(results: dict[str, Any]) -> float:
-    pairs = results["pairs"]
+def _in_pairs(results: Results) -> float:
+    pairs = results[PAIRS]
     return float(pairs.paired / max(pairs.documents, 1))
 
 
-def _with_text(results: dict[str, Any]) -> float:
-    lengths = np.diff(results["corpus"].texts.starts)
+def _with_text(results: Results) -> float:
+    lengths = np.diff(results[CORPUS].texts.starts)
     return float((lengths > 0).mean()) if len(lengths) else 0.0
 
 
-_SHARES: dict[str, Callable[[dict[str, Any]], float]] = {
+_SHARES: dict[str, Callable[[Results], float]] = {
     "gather": _with_text,
-    "clean": lambda r: r["tokens"].account[-1].left / max(r["tokens"].account[0].left, 1),
-    "terms": lambda r: len(r["terms"].kept) / max(len(r["terms"].vocabulary), 1),
-    "weigh": lambda r: float((~r["space"].empty).mean()) if len(r["space"].empty) else 0.0,
+    "clean": lambda r: r[TOKENS].account[-1].left / max(r[TOKENS].account[0].left, 1),
+    "terms": lambda r: len(r[TERMS].kept) / max(len(r[TERMS].vocabulary), 1),
+    "weigh": lambda r: float((~r[SPACE].empty).mean()) if len(r[SPACE].empty) else 0.0,
     "compare": _in_pairs,
-    "group": lambda r: r["grouping"].quality,
-    "map": lambda r: r["layout"].overall,
+    "group": lambda r: r[GROUPING].quality,
+    "map": lambda r: r[LAYOUT].overall,
 }

@@ -13,6 +13,7 @@ from jagged_lens.desktop.frame.finder import Finder, Found
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.sheets.about import about_text
+from jagged_lens.lens import TERMS
 
 
 def show_finder(window: Reach) -> None:
@@ -24,7 +25,7 @@ def show_finder(window: Reach) -> None:
 
     def read_term(column: int) -> None:
         terms = show_term(window, column)
-        terms.pick_documents(int(window.bench.results["terms"].kept[column]))
+        terms.pick_documents(int(window.bench.results[TERMS].kept[column]))
 
     def found() -> list[Found]:
         return [
@@ -45,7 +46,7 @@ def show_term(window: Reach, column: int) -> TermsDesk:
     desk = window.desks["terms"]
     assert isinstance(desk, TermsDesk)
     desk.catch_up()
-    desk.table_to(int(window.bench.results["terms"].kept[column]))
+    desk.table_to(int(window.bench.results[TERMS].kept[column]))
     return desk
 
 

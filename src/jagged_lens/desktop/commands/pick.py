@@ -8,6 +8,7 @@ from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.look.plain import message
+from jagged_lens.lens import CORPUS
 
 
 def group_terms(window: Reach) -> None:
@@ -35,7 +36,7 @@ def label_pick(window: Reach) -> None:
     label = asked(window, "Label the pick", "Label", own[-1] if own else "mine", own)
     if not label:
         return
-    if label in (one.name for one in bench.results["corpus"].labels):
+    if label in (one.name for one in bench.results[CORPUS].labels):
         words = f"{label} came with the data. Choose another name for a label of your own."
         message(window, words, icon=QMessageBox.Icon.Information).exec()
         return
@@ -53,12 +54,12 @@ def set_aside(window: Reach) -> None:
 
 
 def _bring_back(window: Reach) -> None:
-    window.bench.bring_back(window.bench.picked_keys())
+    window.bench.bring_back(window.bench.documents.keys_of(window.bench.pick.rows))
 
 
 def _pick_aside(window: Reach) -> None:
     bench = window.bench
-    rows = bench.rows_of_keys(key for key, _ in bench.state.aside)
+    rows = bench.documents.rows_of(key for key, _ in bench.state.aside)
     bench.pick.set(rows)
     window.pick_bar.say("" if rows else "Nothing is set aside.")
 

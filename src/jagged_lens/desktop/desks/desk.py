@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
@@ -14,6 +15,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.lens import Part
 from jagged_lens.project import Bench
 
 
@@ -24,7 +26,7 @@ class Desk(QWidget):
     """
 
     step = ""
-    needs: tuple[str, ...] = ()
+    needs: tuple[Part[Any], ...] = ()
     empty_words = "There are no documents yet. What is computed from them will be here."
 
     def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
@@ -133,16 +135,16 @@ class Desk(QWidget):
         self._stale = True
         self._due.start()
 
-    def _part_changed(self, name: str) -> None:
-        if name in self.needs:
+    def _part_changed(self, part: Part[Any]) -> None:
+        if part in self.needs:
             self._due.start()
 
     def _refresh_if_ready(self) -> None:
-        error = next((self.bench.errors[name] for name in self.needs if name in self.bench.errors), None)
+        error = next((self.bench.errors[part.name] for part in self.needs if part.name in self.bench.errors), None)
         error = error or (next(iter(self.bench.errors.values()), None) if not self.bench.ready(*self.needs) else None)
         self._notice.say(str(error) if error else "")
         ready = self.bench.ready(*self.needs)
-        newest = tuple(id(self.bench.results.get(name)) for name in self.needs)
+        newest = tuple(id(self.bench.results.get(part)) for part in self.needs)
         if ready and (self._stale or newest != self._drawn) and self.isVisible():
             self._stale = False
             self._drawn = newest

@@ -11,6 +11,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.gather import find
+from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
 
 _WAIT = 250
@@ -71,7 +72,7 @@ class FindBar(QFrame):
 
     def _look(self) -> None:
         self._wait.stop()
-        corpus = self._bench.results.get("corpus")
+        corpus = self._bench.results.get(CORPUS)
         words = self.field.text()
         if corpus is None or not words.strip():
             self.said.setText("")

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVB
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.lens import CORPUS, TERMS
 from jagged_lens.project import Bench
 
 _EACH = 8
@@ -74,7 +75,7 @@ class Finder(QFrame):
         names = self._names(wanted)
         self._show(names)
         if wanted:
-            corpus, terms = self._bench.results.get("corpus"), self._bench.results.get("terms")
+            corpus, terms = self._bench.results.get(CORPUS), self._bench.results.get(TERMS)
 
             def more() -> tuple[list[int], list[int]]:
                 titles = _first(wanted, corpus.titles) if corpus is not None else []

@@ -11,7 +11,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES, amount
-from jagged_lens.lens import PARTS
+from jagged_lens.lens import CORPUS, PARTS
 from jagged_lens.project import Bench
 
 _PAUSE = 40  # milliseconds between two looks at how far the work is
@@ -113,8 +113,8 @@ class PickBar(QFrame):
             button.setVisible(count > 0)
 
     def copy_pick(self) -> None:
-        corpus = self._bench.results["corpus"]
-        labels = self._bench.labels()
+        corpus = self._bench.results[CORPUS]
+        labels = self._bench.documents.labels()
         lines = ["\t".join(["key", "title", *(label.name for label in labels)])]
         for row in self._bench.pick.rows:
             values = (label.value(row) for label in labels)
@@ -148,7 +148,7 @@ class PickBar(QFrame):
         if self._offer is not None:
             self._offer()
 
-    def _progress(self, _: str = "") -> None:
+    def _progress(self, _: object = None) -> None:
         if not self._due.isActive():
             self._due.start()
 

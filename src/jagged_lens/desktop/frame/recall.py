@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from jagged_lens.desktop.frame.desk_area import DeskArea
-from jagged_lens.lens import STEPS
+from jagged_lens.lens import CORPUS, STEPS, Part
 from jagged_lens.project import Bench
 
 
@@ -25,12 +26,12 @@ class Recall:
     def note(self) -> None:
         """Note what the window looks like now."""
         bench = self._bench
-        corpus = bench.results.get("corpus")
+        corpus = bench.results.get(CORPUS)
         reading = bench.pick.reading
         bench.window = {
             "step": self._area.front,
             "beside": self._area.beside,
-            "pick": bench.picked_keys(),
+            "pick": bench.documents.keys_of(bench.pick.rows),
             "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
         }
         if self._pick is not None:  # its documents are not there yet
@@ -47,10 +48,10 @@ class Recall:
         if isinstance(keys, list) and keys:
             self._pick = (frozenset(map(str, keys)), str(reading))
 
-    def _part_changed(self, part: str) -> None:
-        if part != "corpus" or self._pick is None or "corpus" not in self._bench.fresh:
+    def _part_changed(self, part: Part[Any]) -> None:
+        if part is not CORPUS or self._pick is None or not self._bench.ready(CORPUS):
             return
         keys, reading = self._pick
         self._pick = None
-        first = self._bench.rows_of_keys([reading])
-        self._bench.pick.set(self._bench.rows_of_keys(keys), first[0] if first else -1)
+        first = self._bench.documents.rows_of([reading])
+        self._bench.pick.set(self._bench.documents.rows_of(keys), first[0] if first else -1)

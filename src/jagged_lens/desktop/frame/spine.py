@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import partial
+from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -23,11 +24,10 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, Q
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import tip
 from jagged_lens.desktop.look.words import TITLES, result_words, setting_words, tooth_words
-from jagged_lens.lens import PARTS, STEPS
+from jagged_lens.lens import STEPS, Part
 from jagged_lens.project import Bench, share_through
 
 TOOTH = 28
-_STEP = {part.name: part.step for part in PARTS}
 
 
 class Spine(QWidget):
@@ -78,8 +78,8 @@ class Spine(QWidget):
             button.refresh()
         self.lens.refresh()
 
-    def _part_changed(self, name: str) -> None:
-        self.steps[_STEP[name]].refresh()
+    def _part_changed(self, part: Part[Any]) -> None:
+        self.steps[part.step].refresh()
         self.lens.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from jagged_lens.gather import Source
-from jagged_lens.lens import Recipe
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, PAIRS, SPACE, TERMS, TOKENS, Recipe, Results
 
 TITLES = {
     "gather": "Gather",
@@ -83,7 +82,7 @@ def setting_words(step: str, recipe: Recipe) -> str:
     return _SETTINGS[step](recipe)
 
 
-def result_words(step: str, results: dict[str, Any]) -> str:
+def result_words(step: str, results: Results) -> str:
     """What came of a step, in a number or two; "" where it is not known."""
     try:
         return _RESULTS[step](results)
@@ -149,14 +148,14 @@ def _compare(recipe: Recipe) -> str:
     return f"{MEASURES[recipe.compare.measure]} · pairs from {recipe.compare.pairs_from:.2f}"
 
 
-def _tokens_words(results: dict[str, Any]) -> str:
-    losses = results["tokens"].account
+def _tokens_words(results: Results) -> str:
+    losses = results[TOKENS].account
     lost = 1 - losses[-1].left / max(losses[0].left, 1)
     return f"{amount(losses[-1].left, 'token')}   −{lost:.0%}"
 
 
-def _trust_words(results: dict[str, Any]) -> str:
-    overall = results["layout"].overall
+def _trust_words(results: Results) -> str:
+    overall = results[LAYOUT].overall
     return "no place to trust" if overall != overall else f"{overall:.0%} neighbours kept"
 
 
@@ -169,12 +168,12 @@ _SETTINGS: dict[str, Callable[[Recipe], str]] = {
     "group": lambda recipe: f"k-means · {recipe.group.groups}",
     "map": lambda recipe: "principal components",
 }
-_RESULTS: dict[str, Callable[[dict[str, Any]], str]] = {
-    "gather": lambda r: amount(len(r["corpus"]), "document"),
+_RESULTS: dict[str, Callable[[Results], str]] = {
+    "gather": lambda r: amount(len(r[CORPUS]), "document"),
     "clean": _tokens_words,
-    "terms": lambda r: f"{amount(len(r['terms'].kept), 'term')}   of {len(r['terms'].vocabulary):,}",
-    "weigh": lambda r: f"{r['space'].filled:.1%} filled",
-    "compare": lambda r: amount(len(r["pairs"]), "close pair"),
-    "group": lambda r: f"{amount(len(r['grouping']), 'group')}   {r['grouping'].quality:.2f} tight",
+    "terms": lambda r: f"{amount(len(r[TERMS].kept), 'term')}   of {len(r[TERMS].vocabulary):,}",
+    "weigh": lambda r: f"{r[SPACE].filled:.1%} filled",
+    "compare": lambda r: amount(len(r[PAIRS]), "close pair"),
+    "group": lambda r: f"{amount(len(r[GROUPING]), 'group')}   {r[GROUPING].quality:.2f} tight",
     "map": _trust_words,
 }

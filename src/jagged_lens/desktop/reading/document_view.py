@@ -19,6 +19,7 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
 from jagged_lens.gather import Corpus
+from jagged_lens.lens import CORPUS, OVERVIEW
 from jagged_lens.project import Bench
 
 _META_LABELS = 5
@@ -26,14 +27,14 @@ _META_LABELS = 5
 
 def meta(bench: Bench, row: int) -> str:
     """The labels of a document, how long it is, and why it is set aside, in one line."""
-    corpus: Corpus = bench.results["corpus"]
+    corpus: Corpus = bench.results[CORPUS]
     own = {label.name for label in bench.state.labels}
-    shown = [label for at, label in enumerate(bench.labels()) if at < _META_LABELS or label.name in own]
+    shown = [label for at, label in enumerate(bench.documents.labels()) if at < _META_LABELS or label.name in own]
     values = [value for label in shown if (value := label.value(row))]
     reason = dict(bench.state.aside).get(corpus.keys[row])
     aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
     # Of a whole book the words are not counted whenever it is shown.
-    counted = bench.results["overview"].words if bench.ready("overview") else None
+    counted = bench.results[OVERVIEW].words if bench.ready(OVERVIEW) else None
     words = int(counted[row]) if counted is not None else len(corpus.texts[row].split())
     return " · ".join([*values, amount(words, "word"), *aside])
 
@@ -81,12 +82,12 @@ class DocumentView(QWidget):
         self._row = row
         self.meta.setText(meta(self._bench, row))
         self.origin.setText(corpus.origins[row])
-        self.origin.setVisible(self._bench.origin(row) is not None)
+        self.origin.setVisible(self._bench.documents.origin(row) is not None)
         text = corpus.texts[row]
         self.text.setAccessibleName(f"Text of {title}")
         self.text.show_text(text if text.strip() else "(This document is empty.)", marks, differs, *cleaned)
 
     def _open_origin(self) -> None:
-        origin = self._bench.origin(self._row)
+        origin = self._bench.documents.origin(self._row)
         if origin is not None:
             QDesktopServices.openUrl(QUrl(origin) if isinstance(origin, str) else QUrl.fromLocalFile(str(origin)))

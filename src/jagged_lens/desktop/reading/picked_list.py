@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.gather import Corpus
+from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
 
 
@@ -35,12 +36,12 @@ class PickedList(QAbstractListModel):
         return len(self.rows)
 
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        corpus: Corpus = self._bench.results["corpus"]
+        corpus: Corpus = self._bench.results[CORPUS]
         row = self.rows[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return corpus.titles[row]
         if role == Qt.ItemDataRole.UserRole:
-            return self._bench.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
+            return self._bench.documents.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
         return None
 
 

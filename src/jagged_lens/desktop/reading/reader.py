@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
@@ -38,6 +40,7 @@ from jagged_lens.explain import (
 )
 from jagged_lens.gather import query_of
 from jagged_lens.group import telling_terms
+from jagged_lens.lens import CORPUS, GROUPING, SPACE, TERMS, TOKENS, Part
 from jagged_lens.project import Bench
 
 _MOST_CHIPS = 6
@@ -175,13 +178,13 @@ class Reader(QWidget):
     def show_pair(self, first: int, second: int, heading: str, parts: PairParts | None = None) -> None:
         """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
         results = self._bench.results
-        rows = results["space"].terms.rows
+        rows = results[SPACE].terms.rows
         self._bench.pick.set((int(rows[first]), int(rows[second])))
         self._pair = (first, second, heading)
         self.heading.setText(heading)
         self.pages.setCurrentIndex(2)
-        corpus = results["corpus"]
-        space, tokens, settings = results["space"], results["tokens"], self._bench.recipe.terms
+        corpus = results[CORPUS]
+        space, tokens, settings = results[SPACE], results[TOKENS], self._bench.recipe.terms
         measure = self._bench.recipe.compare.measure
         self.first.show_document(corpus, int(rows[first]))
         self.second.show_document(corpus, int(rows[second]))
@@ -208,7 +211,7 @@ class Reader(QWidget):
         self._asker.forget("marks of a document")
         self._pair = None
         pick = self._bench.pick
-        if not pick.rows or "corpus" not in self._bench.results:
+        if not pick.rows or CORPUS not in self._bench.results:
             self.heading.setText("Reader")
             self.pages.setCurrentIndex(0)
             return
@@ -230,22 +233,22 @@ class Reader(QWidget):
 
     def _read(self, row: int) -> None:
         results = self._bench.results
-        corpus, space = results["corpus"], results.get("space")
+        corpus, space = results[CORPUS], results.get(SPACE)
         hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
         cleaned: tuple[Spans, Spans] = ((), ())
-        if self.cleaned_button.isChecked() and self._bench.ready("tokens"):
-            kept, taken = cleaned_spans(results["tokens"], row)
+        if self.cleaned_button.isChecked() and self._bench.ready(TOKENS):
+            kept, taken = cleaned_spans(results[TOKENS], row)
             cleaned = (kept, taken)
         self.one.show_document(corpus, row, hits, (), cleaned)
-        wanted = self.terms_button.isChecked() and self._bench.ready("tokens", "space")
+        wanted = self.terms_button.isChecked() and self._bench.ready(TOKENS, SPACE)
         self.term_sheet.setVisible(wanted)
-        place = np.flatnonzero(self._bench.lens_rows() == row)
+        place = np.flatnonzero(self._bench.documents.lens_rows() == row)
         if not wanted or space is None:
             return
         if not len(place):
             self.term_sheet.show_terms(None, (), None)
             return
-        tokens, settings, at = results["tokens"], self._bench.recipe.terms, int(place[0])
+        tokens, settings, at = results[TOKENS], self._bench.recipe.terms, int(place[0])
 
         def found() -> tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]:
             terms, marks = document_terms(space, at), term_marks(tokens, space.terms, settings, at)
@@ -269,15 +272,15 @@ class Reader(QWidget):
 
     def show_again(self) -> None:
         """Show the same once more: marks, labels or the look changed."""
-        if self._pair is not None and self._bench.ready("tokens", "space"):
+        if self._pair is not None and self._bench.ready(TOKENS, SPACE):
             self.show_pair(*self._pair)
-        elif self.model.rows and "corpus" in self._bench.results and self.pages.currentIndex() == 1:
+        elif self.model.rows and CORPUS in self._bench.results and self.pages.currentIndex() == 1:
             row = self.list.currentIndex().row()
             self._read(self.model.rows[row if 0 <= row < len(self.model.rows) else 0])
 
     def _tell_apart(self, rows: tuple[int, ...]) -> None:
         self.apart.setText("")
-        terms = self._bench.results.get("terms")
+        terms = self._bench.results.get(TERMS)
         if terms is None:
             return
 
@@ -300,13 +303,13 @@ class Reader(QWidget):
             self._hung = hung
             self.show_again()
 
-    def _part_changed(self, name: str) -> None:
-        if name == "grouping" and self._bench.ready("grouping"):
+    def _part_changed(self, part: Part[Any]) -> None:
+        if part is GROUPING and self._bench.ready(GROUPING):
             self.list.viewport().update()  # type: ignore[union-attr]
-        if name == "tokens" and self._bench.ready("tokens") and self.cleaned_button.isChecked():
+        if part is TOKENS and self._bench.ready(TOKENS) and self.cleaned_button.isChecked():
             self.show_again()
-        if name == "space" and self._bench.ready("space") and self.terms_button.isChecked() and self._pair is None:
+        if part is SPACE and self._bench.ready(SPACE) and self.terms_button.isChecked() and self._pair is None:
             self.show_again()
-        if name == "corpus" and self._bench.ready("corpus"):
-            rows = [row for row in self._bench.pick.rows if row < len(self._bench.results["corpus"])]
+        if part is CORPUS and self._bench.ready(CORPUS):
+            rows = [row for row in self._bench.pick.rows if row < len(self._bench.results[CORPUS])]
             self._bench.pick.set(rows, self._bench.pick.reading)

@@ -32,6 +32,7 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import Hit, cleaned_spans, rule_hits
+from jagged_lens.lens import CORPUS, TOKENS
 from jagged_lens.progress import Progress
 from jagged_lens.strings import Strings
 
@@ -103,7 +104,7 @@ def _all_become(tokens: Tokens) -> Strings:
 
 class CleanDesk(Desk):
     step = "clean"
-    needs = ("corpus", "tokens")
+    needs = (CORPUS, TOKENS)
 
     def build(self) -> None:
         self._trials = Asker(self)  # a trial that takes long keeps no other question waiting
@@ -217,8 +218,8 @@ class CleanDesk(Desk):
     def _say_leaf(self) -> None:
         place = self.leaves.currentIndex()
         said = ""
-        if place == 0 and "tokens" in self.bench.results:
-            said = f"{len(self.bench.results['tokens'].words):,} different"
+        if place == 0 and TOKENS in self.bench.results:
+            said = f"{len(self.bench.results[TOKENS].words):,} different"
         elif place == 1:
             said = (
                 f"{RULES[self._rule]}: {amount(len(self._found), 'example')}"
@@ -257,7 +258,7 @@ class CleanDesk(Desk):
         return usual
 
     def _lines(self) -> list[RuleLine]:
-        tokens, c = self.bench.results["tokens"], self.bench.recipe.clean
+        tokens, c = self.bench.results[TOKENS], self.bench.recipe.clean
         taken = {loss.rule: loss.taken for loss in tokens.account}
         hits = dict(tokens.hits)
         replaced = sum(count for name, count in tokens.hits if name.startswith("replace "))
@@ -284,7 +285,7 @@ class CleanDesk(Desk):
         return lines
 
     def _pick_empty(self) -> None:
-        tokens = self.bench.results["tokens"]
+        tokens = self.bench.results[TOKENS]
         self.bench.pick.set(np.flatnonzero(tokens.kept_by_row() == 0).tolist())
         self.read()
 
@@ -293,7 +294,7 @@ class CleanDesk(Desk):
         self._rule = name
         if self.leaves.currentIndex() != 1:
             self.leaf_row.show_leaf(1)
-        corpus, tokens = self.bench.results["corpus"], self.bench.results["tokens"]
+        corpus, tokens = self.bench.results[CORPUS], self.bench.results[TOKENS]
         reason = Reason[name]
         if reason == Reason.KEPT:
             self._list_hits([])
@@ -302,7 +303,7 @@ class CleanDesk(Desk):
 
     def _list_hits(self, found: list[Hit]) -> None:
         self._found = found
-        corpus = self.bench.results["corpus"]
+        corpus = self.bench.results[CORPUS]
         columns = [
             Column("Before", lambda row: "…" + found[row].before[-_BEFORE:], right=True, searched=True),
             Column("Taken", lambda row: found[row].taken, searched=True, ink=lambda row: "madder"),
@@ -319,8 +320,8 @@ class CleanDesk(Desk):
     # Suggestions.
 
     def _ask_suggestions(self) -> None:
-        tokens = self.bench.results.get("tokens")
-        if tokens is not None and self.bench.ready("tokens"):
+        tokens = self.bench.results.get(TOKENS)
+        if tokens is not None and self.bench.ready(TOKENS):
             self.asker.ask("suggested rules", lambda: suggestions(tokens), self._list_suggestions)
 
     def _list_suggestions(self, found: list[Suggestion]) -> None:
@@ -381,7 +382,7 @@ class CleanDesk(Desk):
 
     def _try(self) -> None:
         """Clean a document under the rule, in a thread, and say what it would do."""
-        corpus = self.bench.results.get("corpus")
+        corpus = self.bench.results.get(CORPUS)
         if corpus is None or not len(corpus):
             return
         recipe, folder = self.bench.recipe, self.bench.state.folder
@@ -411,7 +412,7 @@ class CleanDesk(Desk):
         if isinstance(found, JaggedLensError):
             self.tried_words.setText(str(found))
             return
-        corpus = self.bench.results["corpus"]
+        corpus = self.bench.results[CORPUS]
         if self.tried.text().strip():
             said = f"Changes {found.changed:,} of {found.sampled:,} sampled documents."
         else:
@@ -436,7 +437,7 @@ class CleanDesk(Desk):
     # Drawing.
 
     def refresh(self) -> None:
-        tokens: Tokens = self.bench.results["tokens"]
+        tokens: Tokens = self.bench.results[TOKENS]
         losses = tokens.account
         self.figures.setText(f"{amount(losses[0].left, 'token')} · {losses[-1].left:,} kept")
         self.bars.show_lines(self._lines(), self._rule)
@@ -445,7 +446,7 @@ class CleanDesk(Desk):
             return _counts(tokens)
 
         def show(counts: _Counts) -> None:
-            if self.bench.results.get("tokens") is tokens:
+            if self.bench.results.get(TOKENS) is tokens:
                 self._say_empty(counts.empty)
                 self._list_words(tokens, counts)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -17,13 +19,14 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import PairParts, pair_parts
+from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, TOKENS, Part
 
 _NAMED = 7
 
 
 class CompareDesk(Desk):
     step = "compare"
-    needs = ("corpus", "tokens", "space", "pairs")
+    needs = (CORPUS, TOKENS, SPACE, PAIRS)
 
     def build(self) -> None:
         self._shown = (-1, -1)
@@ -104,7 +107,7 @@ class CompareDesk(Desk):
 
     def refresh(self) -> None:
         results = self.bench.results
-        corpus, pairs, terms = results["corpus"], results["pairs"], results["space"].terms
+        corpus, pairs, terms = results[CORPUS], results[PAIRS], results[SPACE].terms
         n = pairs.documents
         limit = self.bench.recipe.compare.pairs_from
         families = f", in {amount(pairs.families, 'family', 'families')}" if pairs.families else ""
@@ -151,7 +154,7 @@ class CompareDesk(Desk):
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)
         self._filter()
-        self._distribution_changed("distribution")
+        self._distribution_changed(DISTRIBUTION)
         self.table.setVisible(len(pairs) > 0)
         self.why.setVisible(len(pairs) > 0)
         self.none.setVisible(len(pairs) == 0)
@@ -166,14 +169,14 @@ class CompareDesk(Desk):
         else:
             self.why.hide()
 
-    def _distribution_changed(self, name: str) -> None:
-        distribution = self.bench.results.get("distribution")
-        if name == "distribution" and distribution is not None and self.isVisible():
+    def _distribution_changed(self, part: Part[Any]) -> None:
+        distribution = self.bench.results.get(DISTRIBUTION)
+        if part is DISTRIBUTION and distribution is not None and self.isVisible():
             self.histogram.show_counts(distribution.counts, self.bench.recipe.compare.pairs_from)
             self.scale.setText("log scale" if distribution.exact else "log scale · estimated from a sample")
 
     def _filter(self, _: object = None) -> None:
-        pairs = self.bench.results.get("pairs")
+        pairs = self.bench.results.get(PAIRS)
         if pairs is not None and self.bench.ready(*self.needs):
             wanted = np.array([button.isChecked() for button in self.kinds])
             row = self.table.current_row()
@@ -182,7 +185,7 @@ class CompareDesk(Desk):
                 self.table.go_to(row)
 
     def _show_pair(self, row: int) -> None:
-        pairs, space = self.bench.results["pairs"], self.bench.results["space"]
+        pairs, space = self.bench.results[PAIRS], self.bench.results[SPACE]
         if not self.bench.ready(*self.needs) or row >= len(pairs):
             return
         first, second = int(pairs.first[row]), int(pairs.second[row])
@@ -201,7 +204,7 @@ class CompareDesk(Desk):
 
     def _show_why(self, parts: PairParts) -> None:
         self.why.show()
-        shown = self.bench.results["space"].terms.shown
+        shown = self.bench.results[SPACE].terms.shown
         self.why_head.setText(f"Why {parts.similarity:.3f}?")
         named = [
             (shown[int(column)], float(part))

@@ -19,7 +19,7 @@ from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import stamp_of
+from jagged_lens.lens import CORPUS, OVERVIEW, ROWS, RUNS, stamp_of
 
 _FLAGS = (
     (Flag.EMPTY, "empty", "Documents without a single word"),
@@ -35,7 +35,7 @@ _FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.L
 
 class GatherDesk(Desk):
     step = "gather"
-    needs = ("corpus", "overview", "rows")
+    needs = (CORPUS, OVERVIEW, ROWS)
     empty_words = "The documents will be here, with where they came from and what needs attention."
 
     def build(self) -> None:
@@ -109,10 +109,10 @@ class GatherDesk(Desk):
             self._choosing = False
 
     def _show_pick(self) -> None:
-        if not self.isVisible() or "overview" not in self.bench.results or not self.bench.ready(*self.needs):
+        if not self.isVisible() or OVERVIEW not in self.bench.results or not self.bench.ready(*self.needs):
             return
         rows = np.array(self.bench.pick.rows, np.int64)
-        overview = self.bench.results["overview"]
+        overview = self.bench.results[OVERVIEW]
         rows = rows[rows < len(overview.words)]
         self.lengths.show_picked(overview.words[rows])
         self.by_label.show_picked(rows)
@@ -120,16 +120,16 @@ class GatherDesk(Desk):
             self.table.show_chosen(self.bench.pick.rows)
 
     def _pick_flag(self, flag: Flag) -> None:
-        self.bench.pick.set(self.bench.results["overview"].rows(flag).tolist())
+        self.bench.pick.set(self.bench.results[OVERVIEW].rows(flag).tolist())
         self.read()
 
     def _pick_source(self, number: int) -> None:
-        corpus = self.bench.results.get("corpus")
+        corpus = self.bench.results.get(CORPUS)
         if corpus is not None:
             self.bench.pick.set(np.flatnonzero(corpus.source == number).tolist())
 
     def _brush(self, low: int, high: int) -> None:
-        words = self.bench.results["overview"].words
+        words = self.bench.results[OVERVIEW].words
         self.bench.pick.set(np.flatnonzero((words >= low) & (words <= high)).tolist())
 
     def _pick_value(self, value: int, add: bool) -> None:
@@ -142,14 +142,14 @@ class GatherDesk(Desk):
 
     def show_unread(self) -> None:
         """List what gave no document, and why."""
-        unread = self.bench.results["corpus"].unread
+        unread = self.bench.results[CORPUS].unread
         words = f"{amount(len(unread), 'file or page', 'files and pages')} gave no document."
         rows = [[" ".join(one.name.split()), one.reason] for one in unread]
         self.listing = Listing("Not read", words, ["Name", "Reason"], rows, self, widths=[46, 40])
         self.listing.show()
 
     def _show_links(self, number: int) -> None:
-        pages = self.bench.results["corpus"].pages
+        pages = self.bench.results[CORPUS].pages
         failed = sum(bool(page.problem) for page in pages)
         rows = [
             [
@@ -171,8 +171,8 @@ class GatherDesk(Desk):
     # Drawing.
 
     def refresh(self) -> None:
-        corpus, overview, kept = (self.bench.results[name] for name in ("corpus", "overview", "rows"))
-        labels = self.bench.labels()
+        corpus, overview, kept = self.bench.results[CORPUS], self.bench.results[OVERVIEW], self.bench.results[ROWS]
+        labels = self.bench.documents.labels()
         unit = self.bench.recipe.gather.unit
         figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), 'word')}"
         if len(kept) < len(corpus):
@@ -224,8 +224,8 @@ class GatherDesk(Desk):
 
     def _offer_copies(self, button: QPushButton) -> None:
         """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
-        rows = self.bench.results["overview"].rows(Flag.SAME)
-        wording = self.bench.results["runs"].wording[rows] if "runs" in self.bench.results else np.arange(len(rows))
+        rows = self.bench.results[OVERVIEW].rows(Flag.SAME)
+        wording = self.bench.results[RUNS].wording[rows] if RUNS in self.bench.results else np.arange(len(rows))
         _, first = np.unique(wording, return_index=True)
         copies = np.delete(rows, first)
         menu = QMenu(button)
@@ -239,15 +239,15 @@ class GatherDesk(Desk):
 
     def _refresh_if_ready(self) -> None:
         super()._refresh_if_ready()
-        sources, error = self.bench.state.sources, self.bench.errors.get("corpus")
+        sources, error = self.bench.state.sources, self.bench.errors.get(CORPUS.name)
         self.sources.setVisible(bool(sources))
         if not self.bench.ready(*self.needs) and (told := (sources, str(error or ""))) != self._told:
             self._told = told
-            corpus = self.bench.results.get("corpus") if self.bench.ready("corpus") else None
+            corpus = self.bench.results.get(CORPUS) if self.bench.ready(CORPUS) else None
             self.sources.show_sources(sources, corpus, set(), str(error or ""))
 
     def _show_notices(self) -> None:
-        rows = [[words] for words in self.bench.results["corpus"].notices]
+        rows = [[words] for words in self.bench.results[CORPUS].notices]
         self.listing = Listing("Notes", "What was noticed while reading.", ["Note"], rows, self)
         self.listing.show()
 
@@ -338,4 +338,4 @@ class GatherDesk(Desk):
     def _show_changes(self, changed: set[int]) -> None:
         if changed != self._changed:
             self._changed = changed
-            self.sources.show_sources(self.bench.state.sources, self.bench.results.get("corpus"), changed)
+            self.sources.show_sources(self.bench.state.sources, self.bench.results.get(CORPUS), changed)

@@ -15,6 +15,7 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell, fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
 from jagged_lens.group import letter
+from jagged_lens.lens import CORPUS, GROUPING, TELLING, TERMS
 
 
 class _LetterCell(QStyledItemDelegate):
@@ -35,7 +36,7 @@ _SAID = "A row picks its group. Tightness is the mean cosine of its documents to
 
 class GroupDesk(Desk):
     step = "group"
-    needs = ("corpus", "terms", "grouping", "telling")
+    needs = (CORPUS, TERMS, GROUPING, TELLING)
 
     def build(self) -> None:
         self.said = muted(_SAID)
@@ -64,9 +65,9 @@ class GroupDesk(Desk):
 
     def _pick_group(self, row: int) -> None:
         results = self.bench.results
-        rows = results["terms"].rows
-        typical = int(rows[results["telling"].typical[row]])
-        self.bench.pick.set(rows[results["grouping"].group == row].tolist(), typical)
+        rows = results[TERMS].rows
+        typical = int(rows[results[TELLING].typical[row]])
+        self.bench.pick.set(rows[results[GROUPING].group == row].tolist(), typical)
 
         self._show_ends(row)
 
@@ -77,21 +78,21 @@ class GroupDesk(Desk):
     def _show_ends(self, row: int) -> None:
         """The most typical and the oddest document of the group under the cursor."""
         results = self.bench.results
-        self.ends.setVisible(0 <= row < len(results["grouping"]))
+        self.ends.setVisible(0 <= row < len(results[GROUPING]))
         if not self.ends.isHidden():
-            for button, rows in ((self.typical, results["telling"].typical), (self.oddest, results["telling"].oddest)):
-                title = results["corpus"].titles[int(results["terms"].rows[rows[row]])]
+            for button, rows in ((self.typical, results[TELLING].typical), (self.oddest, results[TELLING].oddest)):
+                title = results[CORPUS].titles[int(results[TERMS].rows[rows[row]])]
                 button.setText(title)
                 button.setAccessibleName(f"Read {title}")
 
     def _read_end(self, end: str) -> None:
         results = self.bench.results
-        row = int(getattr(results["telling"], end)[self.table.current_row()])
-        self.read_document(int(results["terms"].rows[row]))
+        row = int(getattr(results[TELLING], end)[self.table.current_row()])
+        self.read_document(int(results[TERMS].rows[row]))
 
     def refresh(self) -> None:
         results = self.bench.results
-        grouping, telling, terms = results["grouping"], results["telling"], results["terms"]
+        grouping, telling, terms = results[GROUPING], results[TELLING], results[TERMS]
         out = int((grouping.group < 0).sum())
         none = f" · {amount(out, 'document')} in none" if out else ""
         fewer = self.bench.recipe.group.groups - len(grouping)

@@ -20,6 +20,7 @@ from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.group import letter
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, TELLING, TERMS
 
 _NAMED = 3
 _MOST_VALUES = 60
@@ -27,7 +28,7 @@ _MOST_VALUES = 60
 
 class MapDesk(Desk):
     step = "map"
-    needs = ("corpus", "terms", "grouping", "telling", "layout", "neighbours")
+    needs = (CORPUS, TERMS, GROUPING, TELLING, LAYOUT, NEIGHBOURS)
 
     def build(self) -> None:
         self._colour_by = "group"
@@ -128,14 +129,14 @@ class MapDesk(Desk):
 
     def _labels_changed(self) -> None:
         """Labels of the user's own can be coloured by like those that came with the data."""
-        if [label.name for label in self.bench.labels()] != self._labels_shown or self._colour_by in (
+        if [label.name for label in self.bench.documents.labels()] != self._labels_shown or self._colour_by in (
             label.name for label in self.bench.state.labels
         ):
             self.look_again()
 
     def refresh(self) -> None:
         results = self.bench.results
-        layout, neighbours = results["layout"], results["neighbours"]
+        layout, neighbours = results[LAYOUT], results[NEIGHBOURS]
         placed = int((~np.isnan(layout.positions[:, 0])).sum())
         without = len(layout.positions) - placed
         share = sum(layout.projection.explained)
@@ -149,7 +150,7 @@ class MapDesk(Desk):
         self.overall.setText(
             f"{layout.overall:.0%} stay near on this map" if known else "There are too few points to tell"
         )
-        self._labels_shown = [label.name for label in self.bench.labels()]
+        self._labels_shown = [label.name for label in self.bench.documents.labels()]
         self._fill_colour_menu(self._labels_shown)
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         category, categories = self._categories()
@@ -178,15 +179,15 @@ class MapDesk(Desk):
 
     def _categories(self) -> tuple[NDArray[np.int64], Sequence[Category]]:
         results = self.bench.results
-        terms = results["terms"]
+        terms = results[TERMS]
         if self._colour_by == "group":
-            telling = results["telling"]
+            telling = results[TELLING]
             found = []
-            for group in range(len(results["grouping"])):
+            for group in range(len(results[GROUPING])):
                 words = " · ".join(terms.shown[column] for column in telling.columns(group)[:_NAMED])
                 found.append(Category(letter(group), words or "no telling terms", group_colour(group)))
-            return results["grouping"].group.astype(np.int64), found
-        label = next(label for label in self.bench.labels() if label.name == self._colour_by)
+            return results[GROUPING].group.astype(np.int64), found
+        label = next(label for label in self.bench.documents.labels() if label.name == self._colour_by)
         codes = label.codes[terms.rows].astype(np.int64)
         # The most frequent values have colours; what is left is one of "others", without one.
         order = np.argsort(-np.bincount(codes, minlength=len(label.values)), kind="stable")[:_MOST_VALUES]
@@ -206,10 +207,10 @@ class MapDesk(Desk):
         self.canvas.viewport().update()
 
     def _rows(self) -> NDArray[np.int32]:
-        return self.bench.results["terms"].rows  # type: ignore[no-any-return]
+        return self.bench.results[TERMS].rows  # type: ignore[no-any-return]
 
     def _show_pick(self) -> None:
-        if "terms" not in self.bench.results:
+        if TERMS not in self.bench.results:
             return
         pick = self.bench.pick
         rows = self._rows()
@@ -236,7 +237,7 @@ class MapDesk(Desk):
         if row < 0 or row >= len(self._rows()):
             self.hover_card.hide()
             return
-        corpus = self.bench.results["corpus"]
+        corpus = self.bench.results[CORPUS]
         document = int(self._rows()[row])
         text = " ".join(corpus.texts[document][:260].split())
         self.hover_title.setText(corpus.titles[document])

@@ -34,6 +34,7 @@ from jagged_lens.desktop.plots.term_strips import TermStrips
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import log_likelihood
+from jagged_lens.lens import CORPUS, NGRAMS, ROWS, TERMS, TOKENS
 from jagged_lens.terms import (
     NgramCounts,
     Phrase,
@@ -135,7 +136,7 @@ class _There:
 
 class TermsDesk(Desk):
     step = "terms"
-    needs = ("corpus", "tokens", "rows", "ngrams", "terms")
+    needs = (CORPUS, TOKENS, ROWS, NGRAMS, TERMS)
 
     def build(self) -> None:
         self.only_kept = QPushButton("Kept only")
@@ -249,7 +250,7 @@ class TermsDesk(Desk):
         self.leaf_row.show_leaf(3)
 
     def _filter(self, _: object = None) -> None:
-        terms = self.bench.results.get("terms")
+        terms = self.bench.results.get(TERMS)
         shown = terms.vocabulary.why_not == WhyNot.KEPT if terms is not None and self.only_kept.isChecked() else None
         if self._there is not None:
             there = self._there.documents > 0
@@ -276,11 +277,11 @@ class TermsDesk(Desk):
         if count > _MOST_PICKED:
             self.leaf_row.words.setText(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
         rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
-        terms = self.bench.results["terms"].vocabulary.terms
+        terms = self.bench.results[TERMS].vocabulary.terms
         self.bench.pick.set_terms(terms.take(np.array(rows, np.int64)) if rows else ())
 
     def _show_picked_terms(self) -> None:
-        terms = self.bench.results.get("terms")
+        terms = self.bench.results.get(TERMS)
         if terms is None or not self.isVisible():
             return
         picked = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
@@ -297,8 +298,8 @@ class TermsDesk(Desk):
         """Count the terms within the documents that are chosen, and list them with these counts beside them."""
         if not self.bench.ready(*self.needs) or self.content.isHidden():
             return
-        ngrams, choice = self.bench.results["ngrams"], self.within.choice
-        inside = self.within.rows(ngrams.rows, self.bench.labels()) if choice else None
+        ngrams, choice = self.bench.results[NGRAMS], self.within.choice
+        inside = self.within.rows(ngrams.rows, self.bench.documents.labels()) if choice else None
         if inside is None:
             self._show_within(None)
             return
@@ -311,7 +312,7 @@ class TermsDesk(Desk):
             return _There(choice.words(), int(size), times, documents, ratio)
 
         def show(there: _There) -> None:
-            if self.bench.results.get("ngrams") is ngrams and choice == self.within.choice:
+            if self.bench.results.get(NGRAMS) is ngrams and choice == self.within.choice:
                 self._show_within(there)
 
         self.asker.ask("terms within", counted, show)
@@ -333,8 +334,8 @@ class TermsDesk(Desk):
 
     def _documents_of(self, row: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """The corpus rows that hold a term of the vocabulary, and how often."""
-        documents, counts = self.bench.results["ngrams"].holders(row)
-        return self.bench.results["ngrams"].rows[documents].astype(np.int64), counts.astype(np.int64)
+        documents, counts = self.bench.results[NGRAMS].holders(row)
+        return self.bench.results[NGRAMS].rows[documents].astype(np.int64), counts.astype(np.int64)
 
     def _pick(self) -> None:
         if self._row >= 0:
@@ -344,7 +345,7 @@ class TermsDesk(Desk):
 
     def _rank_terms(self) -> None:
         """Rank the terms by their documents; which of them are kept makes no difference to that."""
-        ngrams = self.bench.results["ngrams"]
+        ngrams = self.bench.results[NGRAMS]
         if self._ranked is ngrams:
             self._draw_curve()
             return
@@ -353,7 +354,7 @@ class TermsDesk(Desk):
             return _ranks(ngrams.documents, len(ngrams.rows))
 
         def show(ranks: _Ranks) -> None:
-            if self.bench.results.get("ngrams") is ngrams and self.bench.ready(*self.needs):
+            if self.bench.results.get(NGRAMS) is ngrams and self.bench.ready(*self.needs):
                 self._ranked, self._ranks = ngrams, ranks
                 self._draw_curve()
                 self._mark(self._row)
@@ -362,7 +363,7 @@ class TermsDesk(Desk):
         self.asker.ask("ranks of the terms", ranked, show)
 
     def _draw_curve(self) -> None:
-        terms, settings = self.bench.results["terms"], self.bench.recipe.terms
+        terms, settings = self.bench.results[TERMS], self.bench.recipe.terms
         falling, line = self._ranks.falling, self._ranks.line
         limits = settings.least_documents, settings.most_share
         self.curve.show_terms(falling, len(terms.rows), *limits, len(terms.kept), line)
@@ -372,7 +373,7 @@ class TermsDesk(Desk):
 
     def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
         """Why each term would not be kept under other limits of documents; the other limits as they are."""
-        terms, settings = self.bench.results["terms"], self.bench.recipe.terms
+        terms, settings = self.bench.results[TERMS], self.bench.recipe.terms
         vocabulary = terms.vocabulary
         named = vocabulary.named if vocabulary.named is not None else np.zeros(len(vocabulary), np.uint8)
         moved = dataclasses.replace(settings, least_documents=float(least), most_share=float(share))
@@ -403,7 +404,7 @@ class TermsDesk(Desk):
         if row < 0 or row >= len(self._ranks.of):
             self.curve.mark(-1)
             return
-        vocabulary = self.bench.results["terms"].vocabulary
+        vocabulary = self.bench.results[TERMS].vocabulary
         rank = int(self._ranks.of[row])
         documents, times = int(vocabulary.documents[row]), int(vocabulary.times[row])
         words = f"rank {rank + 1:,} · {amount(documents, 'doc')} · {amount(times, 'time')}"
@@ -412,7 +413,7 @@ class TermsDesk(Desk):
     # Always keep and always drop.
 
     def _chosen_terms(self) -> list[str]:
-        terms = self.bench.results.get("terms")
+        terms = self.bench.results.get(TERMS)
         return [terms.vocabulary.terms[row] for row in self.table.chosen_rows()] if terms is not None else []
 
     def _listed(self, to: str) -> None:
@@ -438,7 +439,7 @@ class TermsDesk(Desk):
 
     def _pick_terms(self, frequency: int) -> None:
         """Choose every term at or above a frequency in the vocabulary."""
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         rows = terms.kept[terms.vocabulary.times[terms.kept] >= frequency] if frequency else np.zeros(0, np.int64)
         self.bench.pick.set_terms(terms.vocabulary.terms.at_rows(rows))
         self.leaf_row.words.setText(
@@ -456,7 +457,7 @@ class TermsDesk(Desk):
 
     def save_list(self, path: Path) -> None:
         """Save the kept terms, a term a line, or as CSV."""
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         try:
             write_terms(path, terms.terms, terms.vocabulary.times[terms.kept].tolist())
         except OSError as error:
@@ -475,7 +476,7 @@ class TermsDesk(Desk):
     # The term under the cursor.
 
     def _shown(self, row: int) -> str:
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         column = int(np.searchsorted(terms.kept, row))
         if terms.column is None and column < len(terms.kept) and int(terms.kept[column]) == row:
             return terms.shown[column]
@@ -486,9 +487,11 @@ class TermsDesk(Desk):
         self._row = row
         self._mark(row)
         results = self.bench.results
-        corpus, vocabulary = results["corpus"], results["terms"].vocabulary
+        corpus, vocabulary = results[CORPUS], results[TERMS].vocabulary
         term = vocabulary.terms[row]
-        self.card.show_term(self._shown(row), int(vocabulary.times[row]), self.bench.labels(), *self._documents_of(row))
+        self.card.show_term(
+            self._shown(row), int(vocabulary.times[row]), self.bench.documents.labels(), *self._documents_of(row)
+        )
         if self.bench.recipe.clean.tokens == "characters":
             self.card.show_picture(TermPicture([], [], []))
             return
@@ -552,7 +555,7 @@ class TermsDesk(Desk):
     # Drawing.
 
     def refresh(self) -> None:
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         vocabulary = terms.vocabulary
         self._why = vocabulary.why_not
         settings = self.bench.recipe.terms
@@ -579,7 +582,7 @@ class TermsDesk(Desk):
             self.groups.ask()
 
     def _draw_strips(self) -> None:
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         strips = []
         words = terms.vocabulary.words[terms.kept]
         for length in np.unique(words).tolist():
@@ -592,7 +595,7 @@ class TermsDesk(Desk):
         self.strips.show_strips(strips)
 
     def _list_terms(self) -> None:
-        terms = self.bench.results["terms"]
+        terms = self.bench.results[TERMS]
         vocabulary = terms.vocabulary
         n = max(len(terms.rows), 1)
 
@@ -619,7 +622,7 @@ class TermsDesk(Desk):
                 lambda row: vocabulary.terms[row],
                 searched=True,
                 tip="What is counted: the word forms of Clean, joined by one space",
-                texts=self.bench.results["ngrams"].terms,  # the same ones whatever the limits
+                texts=self.bench.results[NGRAMS].terms,  # the same ones whatever the limits
             ),
             Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
             *(self._there.columns(vocabulary) if self._there is not None else counted),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import Grouping, GroupSettings, k_means, letter
+from jagged_lens.lens import CORPUS, SPACE, TERMS, Part
 from jagged_lens.map import Projection, pca
 from jagged_lens.parallel import steady_blas
 from jagged_lens.project import Bench
@@ -90,17 +92,17 @@ class TermGroups(QWidget):
         column.addWidget(split, 1)
         bench.part_changed.subscribe(self._part_changed)
 
-    def _part_changed(self, part: str) -> None:
-        if part == "space" and self.isVisible():
+    def _part_changed(self, part: Part[Any]) -> None:
+        if part is SPACE and self.isVisible():
             self.ask()
 
     def ask(self) -> None:
         """Group and map the picked terms; where none are picked, the most frequent ones that are kept."""
         bench = self._bench
-        if not bench.ready("corpus", "terms", "space"):
+        if not bench.ready(CORPUS, TERMS, SPACE):
             self.words.setText("The weights are being computed.")
             return
-        terms, space, keys = bench.results["terms"], bench.results["space"], bench.results["corpus"].keys
+        terms, space, keys = bench.results[TERMS], bench.results[SPACE], bench.results[CORPUS].keys
         if terms.column is not None:
             self._show_nothing("Terms share hashed columns here. Set Columns to 0 to group them.")
             return

@@ -76,7 +76,7 @@ class Within(QPushButton):
         picked = self._entry(self.choices, "What is picked", Inside(picked=True))
         picked.setEnabled(len(self._bench.pick) > 0)
         self.choices.addSeparator()
-        for label in self._bench.labels():
+        for label in self._bench.documents.labels():
             menu = self.choices.addMenu(label.name.replace("&", "&&"))
             assert menu is not None
             counts = np.bincount(label.codes, minlength=len(label.values))

@@ -11,6 +11,7 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.lens import SPACE
 
 _LOCAL = {"presence": "1", "count": "c", "share": "c ÷ all counts of the document", "log": "(1 + ln c)"}
 _GLOBAL = {
@@ -30,7 +31,7 @@ _LENGTH = {
 
 class WeighDesk(Desk):
     step = "weigh"
-    needs = ("space",)
+    needs = (SPACE,)
 
     def build(self) -> None:
         self.tools.addWidget(self.filter_field("Filter terms ( / )", lambda words: self.table.rows.filter(words)))
@@ -51,7 +52,7 @@ class WeighDesk(Desk):
         self.keys = [("Ctrl+C", "copy the chosen rows")]
 
     def refresh(self) -> None:
-        space = self.bench.results["space"]
+        space = self.bench.results[SPACE]
         settings = self.bench.recipe.weigh
         n, m = space.weights.shape
         self.figures.setText(

@@ -1,0 +1,97 @@
+"""The parts of a lens as nodes of a graph, and their results, which are typed by their part."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from jagged_lens.lens.job import Job
+from jagged_lens.progress import Progress
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, eq=False)
+class Part(Generic[T]):
+    """One node of the graph; its result is a T.
+
+    name: of the result. step: which of the seven steps it belongs to. needs: the parts it is computed from. depends: the
+    settings (and states of files) that change it. compute: gives the result. on_demand: computed only where somebody asks for it.
+    """
+
+    name: str
+    step: str
+    needs: tuple[Part[Any], ...]
+    depends: Callable[[Job], object]
+    compute: Callable[[Work], T]
+    on_demand: bool = False
+
+
+class Results:
+    """Results by their part: `results[SPACE]` is a VectorSpace. KeyError for one that is not there.
+
+    The name of a part does as well where no type is checked, in a script.
+    """
+
+    def __init__(self, of: Mapping[str, Any] | None = None) -> None:
+        self._of: dict[str, Any] = dict(of or {})
+
+    def __getitem__(self, part: Part[T]) -> T:
+        result: T = self._of[name_of(part)]
+        return result
+
+    def get(self, part: Part[T]) -> T | None:
+        """The result of a part; None where it is not there."""
+        return self._of.get(name_of(part))
+
+    def __setitem__(self, part: Part[T], result: T) -> None:
+        self._of[name_of(part)] = result
+
+    def drop(self, part: Part[Any]) -> None:
+        self._of.pop(name_of(part), None)
+
+    def clear(self) -> None:
+        self._of.clear()
+
+    def __contains__(self, part: Part[Any]) -> bool:
+        return name_of(part) in self._of
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._of)
+
+    def __len__(self) -> int:
+        return len(self._of)
+
+    def keys(self) -> list[str]:
+        """Names of the parts that are there."""
+        return list(self._of)
+
+    def items(self) -> list[tuple[str, Any]]:
+        """Name of each part and its result."""
+        return list(self._of.items())
+
+
+def name_of(part: Part[Any] | str) -> str:
+    """The name of a part, or what is a name already."""
+    return part if isinstance(part, str) else part.name
+
+
+def _unseen(result: object) -> None:
+    """A preview that nobody looks at."""
+
+
+@dataclass(frozen=True)
+class Work:
+    """What a part is computed with: `work[SPACE]` is a result that it needs.
+
+    progress: told the share done. preview: shown what there is of the result so far; a long part calls it now and then.
+    """
+
+    job: Job
+    results: Results
+    progress: Progress
+    preview: Callable[[Any], None] = _unseen
+
+    def __getitem__(self, part: Part[T]) -> T:
+        return self.results[part]

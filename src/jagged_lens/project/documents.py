@@ -1,0 +1,76 @@
+"""What hangs on documents: outside a document is its key, inside its corpus row."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.gather import Label
+from jagged_lens.lens import CORPUS, GROUPING, ROWS, Results
+from jagged_lens.project.state import ProjectState
+
+
+class Documents:
+    """Labels, keys, origins and groups of the documents that are there."""
+
+    def __init__(self, results: Results, state: Callable[[], ProjectState]) -> None:
+        self._results = results
+        self._state = state
+        self._labels: tuple[tuple[object, object], tuple[Label, ...]] = ((None, None), ())
+
+    def labels(self) -> tuple[Label, ...]:
+        """The labels that came with the documents, then those of the user's own."""
+        corpus, hung = self._results.get(CORPUS), self._state().labels
+        if corpus is None:
+            return ()
+        of, known = self._labels
+        if of[0] is not corpus or of[1] is not hung:  # made once, not whenever the mouse is moved
+            keys = list(corpus.keys) if hung else []
+            own = []
+            for label in hung:
+                values = dict(label.values)
+                own.append(Label.of(label.name, (values.get(key, "") for key in keys)))
+            known = (*corpus.labels, *own)
+            self._labels = ((corpus, hung), known)
+        return known
+
+    def keys_of(self, rows: Iterable[int]) -> list[str]:
+        """The keys of corpus rows."""
+        corpus = self._results.get(CORPUS)
+        return [corpus.keys[row] for row in rows] if corpus is not None else []
+
+    def rows_of(self, keys: Iterable[str]) -> list[int]:
+        """The corpus rows of those keys that are there."""
+        wanted = frozenset(keys)
+        corpus = self._results.get(CORPUS)
+        return [row for row, key in enumerate(corpus.keys) if key in wanted] if corpus is not None else []
+
+    def origin(self, row: int) -> Path | str | None:
+        """The file that a document came from, where it is still there, or the web address."""
+        corpus, state = self._results.get(CORPUS), self._state()
+        if corpus is None or not len(corpus.source):
+            return None
+        source = state.sources[int(corpus.source[row])]
+        if source.links:
+            return next((page.landed for page in corpus.pages if page.address == corpus.origins[row]), None)
+        base = state.folder / Path(source.file or source.database).expanduser()
+        while not base.exists() and base != base.parent:  # a pattern: the folder before it
+            base = base.parent
+        inside = base if base.is_dir() else base.parent
+        return next((path for path in (inside / corpus.origins[row], base) if path.is_file()), None)
+
+    def lens_rows(self) -> NDArray[np.int32]:
+        """The corpus rows of the documents in the lens, in order: int32; empty before there are any."""
+        rows = self._results.get(ROWS)
+        return rows if rows is not None else np.zeros(0, np.int32)
+
+    def group_of(self, row: int) -> int:
+        """The group of a corpus row; -1 where it has none."""
+        grouping, rows = self._results.get(GROUPING), self.lens_rows()
+        place = int(np.searchsorted(rows, row))
+        if grouping is None or len(grouping.group) != len(rows) or place >= len(rows) or rows[place] != row:
+            return -1
+        return int(grouping.group[place])

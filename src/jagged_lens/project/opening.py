@@ -1,0 +1,52 @@
+"""The project that a path means."""
+
+from __future__ import annotations
+
+import dataclasses
+import glob
+from pathlib import Path
+
+from jagged_lens.gather import Source
+from jagged_lens.lens import Recipe, read_recipe
+from jagged_lens.project.file import ENDING, ProjectFile
+from jagged_lens.project.plain_state import state_from
+from jagged_lens.project.state import LensState, ProjectState
+
+
+def opened(path: Path | None) -> ProjectState:
+    """The project that a path means: a recipe (.toml), or a table, a text file or a folder with the default recipe.
+
+    Recipes beside it named NAME.*.toml are further lenses, in the order of their names. For a project (.jagged), the state
+    that was saved in it. JaggedLensError where it cannot be opened.
+    """
+    if path is None:
+        return ProjectState((LensState("First lens", Recipe()),), 0, Path.cwd())
+    path = path.expanduser().absolute()
+    if path.suffix.lower() == ENDING:
+        file = ProjectFile(path)
+        file.verify()
+        content = file.state()
+        return state_from(content, path) if content is not None else opened(None)
+    if path.suffix.lower() == ".toml":
+        recipes = {
+            one: read_recipe(one) for one in (path, *sorted(path.parent.glob(f"{glob.escape(path.stem)}.*.toml")))
+        }
+        lenses = [LensState(_lens_name(one), recipe) for one, recipe in recipes.items()]
+        return ProjectState(tuple(lenses), 0, path.parent)
+    recipe = Recipe().with_setting("gather", "from", path.name)
+    return ProjectState((LensState("First lens", recipe),), 0, path.parent)
+
+
+def absolute(source: Source, folder: Path) -> Source:
+    """A source whose relative path is no longer relative."""
+    for name in ("file", "database", "links"):
+        value = getattr(source, name)
+        if value and "://" not in value:
+            return dataclasses.replace(source, **{name: str(folder / Path(value).expanduser())})  # type: ignore[arg-type]
+    return source
+
+
+def _lens_name(path: Path) -> str:
+    """The first comment line of a recipe names its lens; else its file does."""
+    first = path.read_text("utf-8-sig").partition("\n")[0]
+    return first[1:].strip().rstrip(".") if first.startswith("#") and len(first) < 50 else path.stem
