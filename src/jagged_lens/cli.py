@@ -23,11 +23,11 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import write_json, write_run
 from jagged_lens.lens import (
+    ALWAYS,
     CORPUS,
     GROUPING,
     LAYOUT,
     PAIRS,
-    PARTS,
     ROWS,
     SPACE,
     STEPS,
@@ -279,7 +279,7 @@ class _Bar:
 
     def __init__(self, shown: bool) -> None:
         self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)
-        self._bar = tqdm(total=len(PARTS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
+        self._bar = tqdm(total=len(ALWAYS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
         self._done = 0
 
     def began(self, part: Part[Any]) -> Progress:

@@ -17,7 +17,7 @@ FOLDER = demo_recipe().parent
 
 def computed(recipe: Recipe, memory: Recent) -> list[str]:
     witness = Silent()
-    compute(Job(recipe, FOLDER), memory, witness)
+    compute(Job(recipe, FOLDER), memory, witness, lambda: PARTS)
     return witness.computed
 
 

@@ -48,8 +48,8 @@ def test_a_project_that_is_opened_again_computes_no_dear_result_anew(
     create(tmp_path / "p.jagged")
     job = Job(read_recipe(demo_recipe()), demo_recipe().parent, store=ProjectFile(tmp_path / "p.jagged"))
     first, second = Silent(), Silent()
-    before = compute(job, Recent(), first)
-    after = compute(job, Recent(), second)
+    before = compute(job, Recent(), first, lambda: PARTS)
+    after = compute(job, Recent(), second, lambda: PARTS)
     assert {"neighbours", "pairs", "grouping", "projection", "distribution"} <= set(first.computed)
     assert not {"neighbours", "pairs", "grouping", "projection", "distribution"} & set(second.computed)
     assert np.array_equal(before["layout"].positions, after["layout"].positions, equal_nan=True)
@@ -113,7 +113,7 @@ def test_a_project_that_cannot_be_written_costs_no_result(tmp_path: Path, monkey
     job = Job(
         read_recipe(demo_recipe()), demo_recipe().parent, store=_Failing(tmp_path / "p.jagged"), warned=told.append
     )
-    results = compute(job, Recent(), Silent())
+    results = compute(job, Recent(), Silent(), lambda: PARTS)
     assert len(results) == len(PARTS)
     assert results["corpus"].stamps == ("",)  # what is not kept is not called taken in
     assert ["disk full" in str(error) for error in told] == [True]
@@ -129,7 +129,7 @@ def test_a_project_that_moves_meanwhile_costs_no_result(tmp_path: Path, monkeypa
                 (tmp_path / "p.jagged").rename(tmp_path / "elsewhere.jagged")
 
     job = Job(read_recipe(demo_recipe()), demo_recipe().parent, store=ProjectFile(tmp_path / "p.jagged"))
-    assert len(compute(job, Recent(), Moving())) == len(PARTS)
+    assert len(compute(job, Recent(), Moving(), lambda: PARTS)) == len(PARTS)
 
 
 def test_results_are_found_again_after_the_project_was_saved_and_opened(tmp_path: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,10 +31,17 @@ class Distribution:
         return np.linspace(0, 1, len(self.counts) + 1)
 
 
-def similarity_distribution(space: VectorSpace, measure: str, progress: Progress = unheard) -> Distribution:
+def _unseen(so_far: Distribution) -> None:
+    """A preview that nobody looks at."""
+
+
+def similarity_distribution(
+    space: VectorSpace, measure: str, progress: Progress = unheard, preview: Callable[[Distribution], None] = _unseen
+) -> Distribution:
     """Count the similarities of all pairs of rows that are not empty.
 
-    Up to some thousands of rows every pair is counted; above, evenly spaced blocks of rows against all, scaled up.
+    Up to some thousands of rows every pair is counted; above, evenly spaced blocks of rows against all, scaled up. preview: shown
+    what was counted so far, scaled up, after each block.
     """
     rows = rows_of(space, measure)
     n = len(rows.squares)
@@ -56,9 +64,12 @@ def similarity_distribution(space: VectorSpace, measure: str, progress: Progress
         bins = np.where(valid == -1, -1, np.clip(valid * BINS, 0, BINS - 1)).astype(np.int8)
         return np.bincount(bins.ravel() + np.int16(1), minlength=BINS + 1)[1:]
 
+    pairs = filled * (filled - 1) / 2
+
+    def scaled() -> NDArray[np.float64]:
+        return total * (pairs / total.sum()) if total.sum() else total
+
     for counts in over_blocks(counted, chosen, progress):
         total += counts
-    pairs = filled * (filled - 1) / 2
-    return Distribution(
-        total * (pairs / total.sum()) if total.sum() else total, exact or len(chosen) == len(dots.blocks)
-    )
+        preview(Distribution(scaled(), False))
+    return Distribution(scaled(), exact or len(chosen) == len(dots.blocks))

@@ -225,7 +225,8 @@ DISTRIBUTION = Part(
     "compare",
     (SPACE,),
     lambda job: job.recipe.compare.measure,
-    lambda work: similarity_distribution(work[SPACE], work.job.recipe.compare.measure, work.progress),
+    lambda work: similarity_distribution(work[SPACE], work.job.recipe.compare.measure, work.progress, work.preview),
+    on_demand=True,
 )
 
 PARTS: tuple[Part[Any], ...] = (

@@ -31,6 +31,7 @@ from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
 
 _SHARES_APART = 0.04  # seconds between two news of the share done
+_PREVIEWS_APART = 0.2  # seconds between two previews
 _PATIENCE = 2.0  # seconds that a worker has to stop
 _PATIENCE_WITH_OLD_WORK = (
     15.0  # seconds that it has to leave old work for new; after them what it remembers is given up
@@ -358,6 +359,7 @@ class _Telling:
         self._number = number
         self._memory = memory
         self._lock = threading.Lock()
+        self._grew = 0.0
 
     def send(self, news: News, descriptor: int | None = None) -> None:
         try:
@@ -382,6 +384,10 @@ class _Telling:
         return progress
 
     def grew(self, part: Part[Any], preview: Any) -> None:
+        now = time.monotonic()
+        if now - self._grew < _PREVIEWS_APART:
+            return
+        self._grew = now
         sealed = seal(preview)
         try:
             self.send(Grew(self._number, part.name), sealed.descriptor)

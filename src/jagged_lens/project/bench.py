@@ -229,7 +229,6 @@ class Bench:
         sources = self.state.sources
         chosen = {sources[number] for number in (range(len(sources)) if numbers is None else numbers)}
         job = job_to_refresh(self.job(), chosen, failed_only)
-        self._computing.working = True
         self._refreshing = Refreshing(self._worker, job, sources, self.refreshed.emit)
         self._hears = (self._refreshing.number, self._hear_refreshing)
 
@@ -269,7 +268,6 @@ class Bench:
             self.compute()
 
     def _changed(self) -> None:
-        self._computing.changed()
         self.save()
         self.state_changed.emit()
         if self.hold:
@@ -278,7 +276,11 @@ class Bench:
             self.compute()
 
     def compute(self) -> None:
-        """Ask for all results of the lens in front."""
+        """Ask for all results of the lens in front, and for those that are looked at."""
+        self._computing.begin_anew()
+        self._ask()
+
+    def _ask(self) -> None:
         self._refreshing = None
         self._hears = (self._computing.ask(), self._computing.hear)
 
@@ -301,13 +303,18 @@ class Bench:
         return self._computing.declined(part)
 
     def _compute_lacking(self) -> None:
-        if self.state.sources and not self.hold and self._computing.complete:
-            self.compute()
+        if self.state.sources and not self.hold and self._computing.complete and self._refreshing is None:
+            self._ask()
+
+    @property
+    def order(self) -> tuple[Part[Any], ...]:
+        """The parts that are wanted, in the order in which they are computed."""
+        return self._computing.order()
 
     @property
     def working(self) -> bool:
         """Whether anything is under way for the lens in front, or sources are being read again."""
-        return self._computing.working
+        return self._computing.working or self._refreshing is not None
 
     def stop(self) -> None:
         """Give up what is under way; the results that were there stay."""
@@ -414,7 +421,6 @@ class Bench:
                 self._computing.hear(dataclasses.replace(news, part="") if isinstance(news, Failed) else news)
             case Finished():
                 refreshing, self._refreshing = self._refreshing, None
-                self._computing.working = False
                 self.share.clear()
                 self.settled.emit()
                 refreshing.hear(news, self.results.get(CORPUS))
@@ -425,15 +431,18 @@ class Bench:
         self._refreshing = None
         self._hears = (0, self._computing.hear)
         if self._computing.hear_restart(news):
-            self.compute()
+            self._ask()
         else:
-            self._computing.settle()
+            self._computing.settle(True)
             self._look_behind()
 
     def _look_behind(self) -> None:
         """Nothing else is to be done: compute what is looked at and lacking, else a lens whose profile is not known. Any change
         goes before it."""
         if self.working or not self._computing.complete:
+            return
+        if self._computing.lacking and not self.hold:
+            self._ask()
             return
         self._behind.known.setdefault(self.job(), profile(self.results))
         number = None

@@ -118,7 +118,10 @@ class Computing:
     def lacking(self) -> bool:
         """Whether a part that is wanted on demand is neither there nor has failed."""
         return any(
-            part.on_demand and part.name not in self.fresh and part.name not in self.errors for part in self.order()
+            part.on_demand
+            and part.name not in self.fresh
+            and not any(one.name in self.errors for one in with_needs([part]))
+            for part in self.order()
         )
 
     def forget(self) -> None:
@@ -128,8 +131,8 @@ class Computing:
         for known in (self.growing, self.fresh, self.errors, self.share, self._declined):
             known.clear()
 
-    def changed(self) -> None:
-        """The job is another now: what was given up by hand is wanted again, and the worker may die anew."""
+    def begin_anew(self) -> None:
+        """Everything is wanted anew, what was given up by hand too; the worker may die again."""
         self._deaths = 0
         self._declined.clear()
 
@@ -167,8 +170,8 @@ class Computing:
                     self.errors[name] = error
                     self.part_changed.emit(PART[name])
                 self.trouble.emit(str(error), details)
-            case Finished():
-                self.settle()
+            case Finished(stopped=stopped):
+                self.settle(stopped)
 
     def hear_restart(self, news: Restarted) -> bool:
         """The worker is another process now; whether the work is to be asked for again."""
@@ -179,8 +182,10 @@ class Computing:
         )
         return again
 
-    def settle(self) -> None:
-        """Nothing is under way any more."""
+    def settle(self, stopped: bool) -> None:
+        """Nothing is under way any more. stopped: what is wanted on demand, and is not there, is given up."""
+        if stopped:
+            self._declined |= {part for part in self.order() if part.on_demand and part.name not in self.fresh}
         self.working = False
         self.share.clear()
         self.growing.clear()

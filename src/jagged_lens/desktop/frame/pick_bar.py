@@ -11,7 +11,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES, amount
-from jagged_lens.lens import CORPUS, PARTS
+from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
 
 _PAUSE = 40  # milliseconds between two looks at how far the work is
@@ -154,13 +154,13 @@ class PickBar(QFrame):
 
     def _show_progress(self) -> None:
         bench = self._bench
-        under_way = next((part for part in PARTS if part.name in bench.share), None)
+        under_way = next((part for part in bench.order if part.name in bench.share), None)
         busy = bench.working and under_way is not None
         self.bar.setVisible(busy)
         self.stop.setVisible(busy)
         if under_way is not None and busy:
-            done = sum(part.name in bench.fresh for part in PARTS)
-            self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(PARTS)))
+            done = sum(part.name in bench.fresh for part in bench.order)
+            self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(bench.order)))
             self.said.setText(f"Computing {TITLES[under_way.step]}")
         elif self.said.text().startswith("Computing"):
             self.said.setText("")

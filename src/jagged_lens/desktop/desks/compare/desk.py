@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
@@ -27,6 +28,7 @@ _NAMED = 7
 class CompareDesk(Desk):
     step = "compare"
     needs = (CORPUS, TOKENS, SPACE, PAIRS)
+    also = (DISTRIBUTION,)
 
     def build(self) -> None:
         self._shown = (-1, -1)
@@ -45,7 +47,6 @@ class CompareDesk(Desk):
         self.none.hide()
         self.body.addWidget(self.none, 1)
         self._build_why()
-        self.bench.part_changed.subscribe(self._distribution_changed)
         self.keys = [
             ("J, K", "next and previous pair"),
             ("Space", "read the pair"),
@@ -63,6 +64,8 @@ class CompareDesk(Desk):
         self.scale = muted_line("log scale")
         self.scale.setAlignment(Qt.AlignmentFlag.AlignRight)
         head.addWidget(self.scale, 1)
+        self.state = PartState(self.bench, DISTRIBUTION, "the distribution")
+        head.addWidget(self.state)
         left.addLayout(head)
         self.histogram = LimitHistogram()
         self.histogram.limit_set.connect(lambda limit: self.bench.set("compare", "pairs-from", limit))
@@ -154,7 +157,6 @@ class CompareDesk(Desk):
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)
         self._filter()
-        self._distribution_changed(DISTRIBUTION)
         self.table.setVisible(len(pairs) > 0)
         self.why.setVisible(len(pairs) > 0)
         self.none.setVisible(len(pairs) == 0)
@@ -169,11 +171,16 @@ class CompareDesk(Desk):
         else:
             self.why.hide()
 
-    def _distribution_changed(self, part: Part[Any]) -> None:
-        distribution = self.bench.results.get(DISTRIBUTION)
-        if part is DISTRIBUTION and distribution is not None and self.isVisible():
-            self.histogram.show_counts(distribution.counts, self.bench.recipe.compare.pairs_from)
-            self.scale.setText("log scale" if distribution.exact else "log scale · estimated from a sample")
+    def draw_part(self, part: Part[Any]) -> None:
+        """The distribution, or what there is of it so far."""
+        bench = self.bench
+        self.state.show_state()
+        so_far = bench.growing.get(DISTRIBUTION)
+        distribution = so_far or bench.results.get(DISTRIBUTION)
+        if distribution is not None:
+            self.histogram.show_counts(distribution.counts, bench.recipe.compare.pairs_from)
+            estimated = " · so far" if so_far else "" if distribution.exact else " · estimated from a sample"
+            self.scale.setText(f"log scale{estimated}")
 
     def _filter(self, _: object = None) -> None:
         pairs = self.bench.results.get(PAIRS)

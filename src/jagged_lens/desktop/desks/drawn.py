@@ -1,0 +1,96 @@
+"""What is drawn from results: when it is drawn, and what is computed for as long as it is seen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QHideEvent, QShowEvent
+from PyQt6.QtWidgets import QWidget
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.lens import Part
+from jagged_lens.project import Bench
+
+
+class Drawn(QWidget):
+    """A picture of results. A subclass names those that it `needs` and draws them in `refresh`.
+
+    It is refreshed only while it is seen, and when all of them belong to each other; until then the old picture stays. As long
+    as it is seen they are computed before all others.
+
+    also: results that are computed on demand, for as long as this is seen; `draw_part` draws each as it comes.
+    """
+
+    needs: tuple[Part[Any], ...] = ()
+    also: tuple[Part[Any], ...] = ()
+
+    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
+        super().__init__()
+        self.bench = bench
+        self.asker = asker
+        self.reader = reader
+        self._stale = True
+        self._drawn: tuple[int, ...] = ()  # which results were drawn last
+        self._due = QTimer(self)
+        self._due.setSingleShot(True)
+        self._due.setInterval(0)
+        self._due.timeout.connect(self._refresh_if_ready)
+        bench.part_changed.subscribe(self._part_changed)
+        bench.settled.subscribe(self._due.start)
+
+    def refresh(self) -> None:
+        """Draw the results in `needs`, all of which are there and belong together."""
+
+    def draw_part(self, part: Part[Any]) -> None:
+        """Draw one of `also`: it is there, grows, is being computed, or was given up."""
+
+    def catch_up(self) -> None:
+        """Draw at once what is due to be drawn, where somebody wants to point at it."""
+        self._due.stop()
+        self._refresh_if_ready()
+
+    def look_again(self) -> None:
+        """Draw the same results again, when it is next seen: the look or what hangs on documents changed."""
+        self._stale = True
+        self._due.start()
+
+    def read(self) -> None:
+        """Bring the reader up."""
+        self.reader.wanted.emit(True)
+
+    def read_document(self, row: int) -> None:
+        """Pick one document (a corpus row) and bring the reader up."""
+        self.bench.pick.set([row])
+        self.read()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._due.start()
+        if event is None or not event.spontaneous():  # a window that is made small is still looked at
+            self.bench.look_at(self, (*self.needs, *self.also))
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        super().hideEvent(event)
+        if event is None or not event.spontaneous():
+            self.bench.look_at(self, ())
+
+    def _part_changed(self, part: Part[Any]) -> None:
+        if part in self.needs:
+            self._due.start()
+        if part in self.also and self.isVisible():
+            self.draw_part(part)
+
+    def _refresh_if_ready(self) -> None:
+        newest = tuple(id(self.bench.results.get(part)) for part in self.needs)
+        if self.bench.ready(*self.needs) and (self._stale or newest != self._drawn) and self.isVisible():
+            self._stale = False
+            self._drawn = newest
+            self._unveil()
+            self.refresh()
+            for part in self.also:
+                self.draw_part(part)
+
+    def _unveil(self) -> None:
+        """Whatever was shown in place of the picture goes away."""

@@ -1,0 +1,58 @@
+"""How a part is doing that is computed on demand: said on the face that shows it, where it can be stopped, too."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.lens import Part
+from jagged_lens.project import Bench
+
+
+class PartState(QWidget):
+    """A word and a button, which are gone where the result is there."""
+
+    def __init__(self, bench: Bench, part: Part[Any], name: str) -> None:
+        """name: of the result, as it is read out."""
+        super().__init__()
+        self._bench = bench
+        self._part = part
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self.words = muted("", 0.92)
+        row.addWidget(self.words)
+        self.button = QPushButton()
+        self.button.setProperty("flat", "true")
+        self.button.clicked.connect(self._clicked)
+        row.addWidget(self.button)
+        self._name = name
+        self.show_state()
+
+    def show_state(self) -> None:
+        """Show how far the part is."""
+        bench, part = self._bench, self._part
+        there, share = bench.ready(part), bench.share.get(part.name)
+        failed, declined = part.name in bench.errors, bench.declined(part)
+        words = "failed" if failed else "stopped" if declined else "waiting" if share is None else f"{share:.0%}"
+        self.words.setText(words)
+        self.button.setText("Compute" if failed or declined else "Stop")
+        self.button.setAccessibleName(f"{self.button.text()} {self._name}")
+        self.button.setToolTip(
+            f"Compute {self._name} after all"
+            if failed or declined
+            else f"Give up {self._name}; everything else goes on"
+        )
+        self.setVisible(not there and (failed or declined or bench.working))
+
+    def _clicked(self) -> None:
+        bench, part = self._bench, self._part
+        if bench.declined(part):
+            bench.demand(part)
+        elif part.name in bench.errors:
+            bench.compute()
+        else:
+            bench.decline(part)
+        self.show_state()
