@@ -11,6 +11,9 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.clean import Reason
 from jagged_lens.desktop.desks.clean.desk import CleanDesk
+from jagged_lens.desktop.desks.clean.hits import Hits
+from jagged_lens.desktop.desks.clean.suggested import Suggested
+from jagged_lens.desktop.desks.clean.trying import Trying
 from jagged_lens.desktop.window import MainWindow
 
 Settle = Callable[[MainWindow], None]
@@ -36,9 +39,9 @@ def test_a_rule_is_switched_on_its_line_and_its_hits_are_read(window: MainWindow
     place = desk.bars.box_of("RECURRING_LINE").toPoint()
     place.setX(120)
     QTest.mouseClick(desk.bars, Qt.MouseButton.LeftButton, pos=place)
-    qtbot.waitUntil(lambda: bool(desk._found), timeout=5000)
-    desk.hits.go_to(0)
-    hit = desk._found[0]
+    qtbot.waitUntil(lambda: bool(desk.face(Hits).found), timeout=5000)
+    desk.face(Hits).table.go_to(0)
+    hit = desk.face(Hits).found[0]
     assert window.bench.pick.rows == (hit.row,)
     text = window.bench.results["corpus"].texts[hit.row]
     assert " ".join(text[hit.start : hit.end].split("\n")) == hit.taken
@@ -80,23 +83,23 @@ def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot:
     desk = clean(window)
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Suggested"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: bool(desk._suggested), timeout=10_000)
-    rules = [one.rule for one in desk._suggested]
+    qtbot.waitUntil(lambda: bool(desk.face(Suggested).suggested), timeout=10_000)
+    rules = [one.rule for one in desk.face(Suggested).suggested]
     assert rules[0] == "never: seed"
     assert "plnats = plants" in rules
-    desk.suggested.go_to(rules.index("plnats = plants"))
-    QTest.mouseClick(desk.take, Qt.MouseButton.LeftButton)
+    desk.face(Suggested).table.go_to(rules.index("plnats = plants"))
+    QTest.mouseClick(desk.face(Suggested).take, Qt.MouseButton.LeftButton)
     settle(window)
     assert window.bench.recipe.clean.own_rules == ("plnats = plants",)
     assert "plnats" not in [
         window.bench.results["tokens"].words[w] for w in range(len(window.bench.results["tokens"].words))
     ]
-    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in desk._suggested], timeout=5000)
-    desk.suggested.go_to(0)
-    QTest.mouseClick(desk.refuse, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in desk.face(Suggested).suggested], timeout=5000)
+    desk.face(Suggested).table.go_to(0)
+    QTest.mouseClick(desk.face(Suggested).refuse, Qt.MouseButton.LeftButton)
     settle(window)
     assert "never: seed" in window.bench.state.refused
-    qtbot.waitUntil(lambda: desk._suggested[0].rule != "never: seed", timeout=5000)
+    qtbot.waitUntil(lambda: desk.face(Suggested).suggested[0].rule != "never: seed", timeout=5000)
     window.undo.trigger()
     assert "never: seed" not in window.bench.state.refused
 
@@ -105,19 +108,19 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     desk = clean(window)
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Try a rule"], Qt.MouseButton.LeftButton)
-    QTest.keyClicks(desk.tried, "join: late")
-    qtbot.waitUntil(lambda: "one word alone" in desk.tried_words.text(), timeout=5000)
-    assert not desk.add_tried.isEnabled()
-    QTest.keyClicks(desk.tried, " frost")
-    qtbot.waitUntil(lambda: "sampled documents" in desk.tried_words.text(), timeout=5000)
-    assert "late frost" in desk.tried_text.toPlainText().lower()
-    QTest.mouseClick(desk.add_tried, Qt.MouseButton.LeftButton)
+    QTest.keyClicks(desk.face(Trying).rule, "join: late")
+    qtbot.waitUntil(lambda: "one word alone" in desk.face(Trying).outcome.text(), timeout=5000)
+    assert not desk.face(Trying).add.isEnabled()
+    QTest.keyClicks(desk.face(Trying).rule, " frost")
+    qtbot.waitUntil(lambda: "sampled documents" in desk.face(Trying).outcome.text(), timeout=5000)
+    assert "late frost" in desk.face(Trying).text.toPlainText().lower()
+    QTest.mouseClick(desk.face(Trying).add, Qt.MouseButton.LeftButton)
     settle(window)
     assert window.bench.recipe.clean.own_rules == ("join: late frost",)
     assert "late_frost" in list(window.bench.results["tokens"].words)
-    desk.tried_kind.setCurrentIndex(1)
-    QTest.keyClicks(desk.tried, "/(/ = x")
-    qtbot.waitUntil(lambda: "no regular expression" in desk.tried_words.text(), timeout=5000)
+    desk.face(Trying).kind.setCurrentIndex(1)
+    QTest.keyClicks(desk.face(Trying).rule, "/(/ = x")
+    qtbot.waitUntil(lambda: "no regular expression" in desk.face(Trying).outcome.text(), timeout=5000)
 
 
 def test_the_reader_strikes_what_was_taken(window: MainWindow, settle: Settle) -> None:

@@ -20,6 +20,7 @@ import jagged_lens.desktop as desktop
 from jagged_lens.clean import CleanSettings
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import project, sources
+from jagged_lens.desktop.desks.clean.trying import Trying
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, message, tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
@@ -251,14 +252,14 @@ def test_an_expression_without_an_end_is_tried_while_the_window_lives(
 ) -> None:
     monkeypatch.setattr("jagged_lens.clean.trial.SECONDS", 1.0)
     window.show_step("clean")
-    desk = window.desks["clean"]
+    desk = window.desks["clean"].face(Trying)
     ticks: list[float] = []
     timer = desk._due.__class__(desk)
     timer.timeout.connect(lambda: ticks.append(time.monotonic()))
     timer.start(20)
-    monkeypatch.setattr(desk, "_tried_settings", lambda: {"tokens": "pattern", "pattern": r"(\w+ ?)+:"})
-    desk._try()  # type: ignore[attr-defined]
-    qtbot.waitUntil(lambda: "took longer than 1 seconds" in desk.tried_words.text(), timeout=30_000)  # type: ignore[attr-defined]
+    monkeypatch.setattr(desk, "_settings", lambda: {"tokens": "pattern", "pattern": r"(\w+ ?)+:"})
+    desk.try_it()
+    qtbot.waitUntil(lambda: "took longer than 1 seconds" in desk.outcome.text(), timeout=30_000)
     assert len(ticks) > 20
 
 

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TypeVar
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.drawn import Drawn
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
@@ -16,11 +19,19 @@ from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
 
+AnyFace = TypeVar("AnyFace", bound=Face)
+
 
 class Desk(Drawn):
-    """The picture of one step, with its head; it says what is missing while it cannot be drawn."""
+    """The picture of one step, with its head; it says what is missing while it cannot be drawn.
+
+    faces: further pictures, each with a button. picture: the name on the button of the desk's own picture; where it has none, that
+    stays, and the subclass puts the row of buttons (`leaf_row`) and the faces (`leaf_row.leaves`) somewhere in it.
+    """
 
     step = ""
+    faces: tuple[type[Face], ...] = ()
+    picture = ""
     empty_words = "There are no documents yet. What is computed from them will be here."
 
     def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
@@ -58,12 +69,47 @@ class Desk(Drawn):
         self._below.hide()
         column.addWidget(self._below, 1)
         self.content = QWidget()
-        self.body = QVBoxLayout(self.content)
-        self.body.setContentsMargins(0, 0, 0, 0)
-        self.body.setSpacing(9)
+        self.body = _column(self.content)
         self.content.hide()
         column.addWidget(self.content, 1)
+        self._make_faces()
         self.build()
+
+    def _make_faces(self) -> None:
+        if not self.faces:
+            return
+        self._faces = {kind: kind(self.bench, self.asker, self.reader) for kind in self.faces}
+        own = [self.picture] if self.picture else []
+        self.leaf_row = LeafRow([*own, *(face.name for face in self.faces)])
+        if own:
+            page = QWidget()
+            self.body.addWidget(self.leaf_row)
+            self.body.addWidget(self.leaf_row.leaves, 1)
+            self.body = _column(page)
+            self.leaf_row.leaves.addWidget(page)
+        for face in self._faces.values():
+            self.leaf_row.leaves.addWidget(face)
+            face.said.connect(self.leaf_row.words.setText)
+        self.leaf_row.shown.connect(lambda place: self._say(place - len(own)))
+
+    def _say(self, place: int) -> None:
+        """Say something of the face that was brought up."""
+        self.leaf_row.words.setText(list(self._faces.values())[place].words() if place >= 0 else "")
+
+    def face(self, kind: type[AnyFace]) -> AnyFace:
+        """One of the faces of this desk."""
+        face = self._faces[kind]
+        assert isinstance(face, kind)
+        return face
+
+    def bring_up(self, kind: type[Face]) -> None:
+        """Bring a face up."""
+        self.leaf_row.show_leaf(self.leaf_row.leaves.indexOf(self._faces[kind]))
+
+    def filter_faces(self, words: str) -> None:
+        """Show only what has these words, on all faces."""
+        for face in self._faces.values():
+            face.filter(words)
 
     def build(self) -> None:
         """Make the widgets of the body, once."""
@@ -123,6 +169,13 @@ class Desk(Drawn):
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom)
         for widget in (self._waiting, self.fill, self._below):
             widget.show()
+
+
+def _column(page: QWidget) -> QVBoxLayout:
+    column = QVBoxLayout(page)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(9)
+    return column
 
 
 class Notice(QFrame):

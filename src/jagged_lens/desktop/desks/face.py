@@ -1,0 +1,54 @@
+"""A face: one of several pictures of a desk, each brought up by its button."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QStackedLayout, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.desks.drawn import Drawn
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.project import Bench
+
+
+class Face(Drawn):
+    """A picture with a `name`, which stands on its button. A subclass makes its widgets in `build` and puts them in `body`.
+
+    It knows the results and the settings that it shows, and not the desk that it stands on. said: a few words about it, which are
+    shown beside the buttons.
+    """
+
+    name = ""
+    said = pyqtSignal(str)
+
+    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
+        super().__init__(bench, asker, reader)
+        self._pages = QStackedLayout(self)
+        page = QWidget()
+        self.body = QVBoxLayout(page)
+        self.body.setContentsMargins(0, 0, 0, 0)
+        waiting = muted("This is being computed. What is here will be shown as soon as it is ready.", 1.0)
+        waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        waiting.setWordWrap(True)
+        self._pages.addWidget(waiting)
+        self._pages.addWidget(page)
+        self.build()
+
+    def build(self) -> None:
+        """Make the widgets of the body, once."""
+
+    def filter(self, words: str) -> None:
+        """Show only what has these words."""
+
+    def words(self) -> str:
+        """What is said about it now."""
+        return ""
+
+    def say(self) -> None:
+        """Say it, where this is in front."""
+        if self.isVisible():
+            self.said.emit(self.words())
+
+    def _unveil(self) -> None:
+        self._pages.setCurrentIndex(1)
