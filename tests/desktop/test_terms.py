@@ -13,6 +13,8 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.terms.glance import Glance
+from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.within import Inside
 from jagged_lens.desktop.tables import table as tables
 from jagged_lens.desktop.tables.arrangement import Column
@@ -89,9 +91,9 @@ def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk
     QTest.mouseMove(desk.curve, QPoint(int(x), 60))
     qtbot.waitUntil(lambda: abs(desk.curve._marked - 100) < 4, timeout=2000)
     QTest.mouseClick(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(x), 60))
-    assert abs(int(desk._ranks.of[desk.table.current_row()]) - 100) < 4
-    assert desk._ranks.line is not None
-    assert 0.3 < desk._ranks.line.exponent < 3
+    assert abs(int(desk.limits.ranks.of[desk.table.current_row()]) - 100) < 4
+    assert desk.limits.ranks.line is not None
+    assert 0.3 < desk.limits.ranks.line.exponent < 3
 
 
 def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
@@ -147,7 +149,7 @@ def test_terms_are_always_kept_and_dropped_from_their_row(window: MainWindow, de
 
 def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow, desk: TermsDesk) -> None:
     QTest.mouseClick(desk.leaf_row.buttons["At a glance"], Qt.MouseButton.LeftButton)
-    strips = desk.strips
+    strips = desk.face(Glance).strips
     start = strips.line_place().toPoint()
     end = QPoint(start.x(), int(start.y() + 5 * strips.line_height()))
     QTest.mousePress(strips, Qt.MouseButton.LeftButton, pos=start)
@@ -169,11 +171,11 @@ def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow,
 
 def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle) -> None:
     QTest.mouseClick(desk.leaf_row.buttons["Phrases"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: bool(desk._phrases), timeout=5000)
-    shown = [one.shown for one in desk._phrases]
+    qtbot.waitUntil(lambda: bool(desk.face(Phrases).found), timeout=5000)
+    shown = [one.shown for one in desk.face(Phrases).found]
     assert "otter bank" in shown
-    desk.phrases.go_to(shown.index("otter bank"))
-    QTest.mouseClick(desk.join, Qt.MouseButton.LeftButton)
+    desk.face(Phrases).table.go_to(shown.index("otter bank"))
+    QTest.mouseClick(desk.face(Phrases).join, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: "join: otter bank" in window.bench.recipe.clean.own_rules, timeout=3000)
     settle(window)
     assert "otter_bank" in list(window.bench.results["terms"].terms)
@@ -184,7 +186,7 @@ def test_a_vocabulary_is_kept_as_a_list_and_reapplied(
 ) -> None:
     kept = list(window.bench.results["terms"].terms)
     for name in ("terms.txt", "terms.csv"):
-        desk.save_list(tmp_path / name)
+        desk.lists.save_list(tmp_path / name)
         assert read_terms(name, tmp_path) == tuple(kept)
     window.bench.set("terms", "least-documents", 1.0)
     settle(window)
@@ -204,7 +206,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     value = crop.actions()[0]
     name = value.text().rpartition("   ")[0]
     value.trigger()
-    qtbot.waitUntil(lambda: desk._there is not None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=3000)
     assert desk.within.text() == f"Within crop: {name}"
     label = next(label for label in window.bench.documents.labels() if label.name == "crop")
     inside = [row for row in window.bench.results["rows"] if label.value(int(row)) == name]
@@ -225,19 +227,19 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     # Another limit leaves the choice as it is.
     window.bench.set("terms", "least-documents", 5.0)
     settle(window)
-    qtbot.waitUntil(lambda: desk._there is not None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=3000)
     # A term that is not there is shown all the same when it is gone to.
-    far = int(np.flatnonzero(desk._there.documents == 0)[0])  # type: ignore[union-attr]
+    far = int(np.flatnonzero(desk.vocabulary.there.documents == 0)[0])  # type: ignore[union-attr]
     desk.table_to(far)
     assert desk.table.current_row() == far
     assert desk.within.text() == "Within all"
     window.bench.pick.set([0, 1])
     desk.within.choose(Inside(picked=True))
-    qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 2, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 2, timeout=3000)
     window.bench.pick.set([0, 1, 2])
-    qtbot.waitUntil(lambda: desk._there is not None and desk._there.size == 3, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 3, timeout=3000)
     window.bench.pick.clear()
-    qtbot.waitUntil(lambda: desk._there is None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is None, timeout=3000)
 
 
 def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:

@@ -157,7 +157,7 @@ def test_space_on_a_term_picks_its_documents(window: MainWindow, settle: Settle)
     QTest.keyClick(desk.table, Qt.Key.Key_Space)
     documents = int(desk.table.rows.index(4, 4).data())
     assert len(window.bench.pick) == documents
-    desk.only_kept.click()
+    desk.vocabulary.only_kept.click()
     assert desk.table.rows.rowCount() == len(window.bench.results["terms"].kept)
 
 

@@ -93,8 +93,11 @@ class Desk(Drawn):
         self.leaf_row.shown.connect(lambda place: self._say(place - len(own)))
 
     def _say(self, place: int) -> None:
-        """Say something of the face that was brought up."""
-        self.leaf_row.words.setText(list(self._faces.values())[place].words() if place >= 0 else "")
+        """Draw the face that was brought up, and say something of it."""
+        face = list(self._faces.values())[place] if place >= 0 else None
+        if face is not None:
+            face.catch_up()
+        self.leaf_row.words.setText(face.summary() if face is not None else "")
 
     def face(self, kind: type[AnyFace]) -> AnyFace:
         """One of the faces of this desk."""

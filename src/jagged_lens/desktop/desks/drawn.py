@@ -84,13 +84,17 @@ class Drawn(QWidget):
 
     def _refresh_if_ready(self) -> None:
         newest = tuple(id(self.bench.results.get(part)) for part in self.needs)
-        if self.bench.ready(*self.needs) and (self._stale or newest != self._drawn) and self.isVisible():
+        if self.bench.ready(*self.needs) and (self._stale or newest != self._drawn) and self._is_seen():
             self._stale = False
             self._drawn = newest
             self._unveil()
             self.refresh()
             for part in self.also:
                 self.draw_part(part)
+
+    def _is_seen(self) -> bool:
+        """Whether it is worth drawing now."""
+        return self.isVisible()
 
     def _unveil(self) -> None:
         """Whatever was shown in place of the picture goes away."""

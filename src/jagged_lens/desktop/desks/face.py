@@ -41,14 +41,14 @@ class Face(Drawn):
     def filter(self, words: str) -> None:
         """Show only what has these words."""
 
-    def words(self) -> str:
+    def summary(self) -> str:
         """What is said about it now."""
         return ""
 
     def say(self) -> None:
         """Say it, where this is in front."""
         if self.isVisible():
-            self.said.emit(self.words())
+            self.said.emit(self.summary())
 
     def _unveil(self) -> None:
         self._pages.setCurrentIndex(1)

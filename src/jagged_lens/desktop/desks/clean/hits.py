@@ -40,7 +40,7 @@ class Hits(Face):
     def filter(self, words: str) -> None:
         self.table.rows.filter(words)
 
-    def words(self) -> str:
+    def summary(self) -> str:
         if self.rule == Reason.KEPT:
             return "Choose a rule above"
         return f"{RULES[self.rule.name]}: {amount(len(self.found), 'example')}"

@@ -37,7 +37,7 @@ class Suggested(Face):
     def filter(self, words: str) -> None:
         self.table.rows.filter(words)
 
-    def words(self) -> str:
+    def summary(self) -> str:
         return amount(len(self.suggested), "suggestion")
 
     def refresh(self) -> None:

@@ -67,7 +67,7 @@ class Words(Face):
     def filter(self, words: str) -> None:
         self.table.rows.filter(words)
 
-    def words(self) -> str:
+    def summary(self) -> str:
         tokens = self.bench.results.get(TOKENS)
         return f"{len(tokens.words):,} different" if tokens is not None else ""
 

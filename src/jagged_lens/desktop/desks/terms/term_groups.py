@@ -4,24 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter
 
-from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import Grouping, GroupSettings, k_means, letter
-from jagged_lens.lens import CORPUS, SPACE, TERMS, Part
+from jagged_lens.lens import CORPUS, SPACE, TERMS
 from jagged_lens.map import Projection, pca
 from jagged_lens.parallel import steady_blas
-from jagged_lens.project import Bench
 from jagged_lens.terms import TermCounts
 from jagged_lens.weigh import term_rows
 
@@ -39,20 +37,18 @@ class _Answer:
     projection: Projection
 
 
-class TermGroups(QWidget):
+class TermGroups(Face):
     """A list of the picked terms by group, and their map. A term that is chosen in either is told with its row in the
     vocabulary."""
 
+    name = "Groups"
+    needs = (CORPUS, TERMS, SPACE)
     chosen = pyqtSignal(int)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
-        super().__init__()
-        self._bench = bench
-        self._asker = asker
+    def build(self) -> None:
         self._answer: _Answer | None = None
         self._asked: tuple[object, ...] = ()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
+        column = self.body
         column.setSpacing(4)
         row = QHBoxLayout()
         self.count = QSpinBox()
@@ -90,18 +86,16 @@ class TermGroups(QWidget):
         split.setStretchFactor(1, 3)
         split.setChildrenCollapsible(False)
         column.addWidget(split, 1)
-        bench.part_changed.subscribe(self._part_changed)
+        self.bench.pick.terms_changed.subscribe(self.look_again)
 
-    def _part_changed(self, part: Part[Any]) -> None:
-        if part is SPACE and self.isVisible():
-            self.ask()
+    def refresh(self) -> None:
+        self.ask()
 
     def ask(self) -> None:
         """Group and map the picked terms; where none are picked, the most frequent ones that are kept."""
-        bench = self._bench
-        if not bench.ready(CORPUS, TERMS, SPACE):
-            self.words.setText("The weights are being computed.")
-            return
+        bench = self.bench
+        if not bench.ready(*self.needs):
+            return  # it is asked again as soon as they are
         terms, space, keys = bench.results[TERMS], bench.results[SPACE], bench.results[CORPUS].keys
         if terms.column is not None:
             self._show_nothing("Terms share hashed columns here. Set Columns to 0 to group them.")
@@ -126,10 +120,10 @@ class TermGroups(QWidget):
             with steady_blas():
                 return _Answer(columns, terms, k_means(items, settings), pca(items, settings.seed))
 
-        self._asker.ask("groups of terms", work, self._show)
+        self.asker.ask("groups of terms", work, self._show)
 
     def _show_nothing(self, words: str) -> None:
-        self._asker.forget("groups of terms")
+        self.asker.forget("groups of terms")
         self._answer, self._asked = None, ()
         self.words.setText(words)
         self.table.show_rows([], 0)
@@ -143,7 +137,7 @@ class TermGroups(QWidget):
         names = [terms.shown[int(column)] for column in answer.columns]
         group = grouping.group
         explained = sum(answer.projection.explained)
-        whose = "picked" if self._bench.pick.terms else "most frequent kept"
+        whose = "picked" if self.bench.pick.terms else "most frequent kept"
         self.words.setText(
             f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · "
             f"the map shows {explained:.0%} of how they differ"
@@ -192,4 +186,4 @@ class TermGroups(QWidget):
         if self._answer is not None and row >= 0:
             group = self._answer.grouping.group
             columns = self._answer.columns[group == group[row]]
-            self._bench.pick.set_terms(self._answer.terms.terms[int(column)] for column in columns)
+            self.bench.pick.set_terms(self._answer.terms.terms[int(column)] for column in columns)

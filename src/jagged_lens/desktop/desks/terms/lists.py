@@ -1,0 +1,59 @@
+"""The vocabulary as a list in a file, and a list as the vocabulary."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
+
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.lens import TERMS
+from jagged_lens.project import Bench
+from jagged_lens.terms import write_terms
+
+
+class Lists(QPushButton):
+    """A button with a menu: save the kept terms, keep only the terms of a list, use no list."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__("Lists")
+        self._bench = bench
+        self.setToolTip("Keep the vocabulary as a list, or keep only the terms of one")
+        menu = QMenu(self)
+        menu.addAction("Save the kept terms as a list…", self._save_list)
+        menu.addAction("Keep only the terms of a list…", self._choose_list)
+        self._forget = menu.addAction("Use no list", lambda: bench.set("terms", "only-list", ""))
+        self.setMenu(menu)
+
+    def show_state(self) -> None:
+        """Offer to use no list only where one is used."""
+        assert self._forget is not None
+        self._forget.setEnabled(bool(self._bench.recipe.terms.only_list))
+
+    def _save_list(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self.window(),
+            "Save the kept terms",
+            str(self._bench.state.folder / "terms.txt"),
+            "Lists of terms (*.txt *.csv)",
+        )
+        if name:
+            self.save_list(Path(name))
+
+    def save_list(self, path: Path) -> None:
+        """Save the kept terms, a term a line, or as CSV."""
+        terms = self._bench.results[TERMS]
+        try:
+            write_terms(path, terms.terms, terms.vocabulary.times[terms.kept].tolist())
+        except OSError as error:
+            message(self.window(), "The list was not saved.", f"{path}: {error.strerror}").exec()
+
+    def _choose_list(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self.window(),
+            "Keep only the terms of a list",
+            str(self._bench.state.folder),
+            "Lists of terms (*.txt *.csv *.tsv);;All files (*)",
+        )
+        if name:
+            self._bench.set("terms", "only-list", name)

@@ -1,0 +1,63 @@
+"""How often each term occurs in some of the documents, and how telling it is for them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.group import log_likelihood
+from jagged_lens.terms import NgramCounts, Vocabulary
+
+
+@dataclass(frozen=True, eq=False)
+class There:
+    """How often each term of the vocabulary occurs in some of the documents, in how many of them, and how telling it is for
+    them (G²).
+
+    words: which documents; size: how many.
+    """
+
+    words: str
+    size: int
+    times: NDArray[np.int64]
+    documents: NDArray[np.int64]
+    ratio: NDArray[np.float32]
+
+    @classmethod
+    def counted(cls, ngrams: NgramCounts, inside: NDArray[np.bool_], words: str) -> There:
+        """inside: of each document of the lens whether it is among them."""
+        times, documents = ngrams.within(inside)
+        size, n = float(inside.sum()), float(len(inside))
+        every = ngrams.documents.astype(np.float64)
+        ratio = log_likelihood(documents.astype(np.float64), every, size, n).astype(np.float32)
+        return cls(words, int(size), times, documents, ratio)
+
+    def columns(self, vocabulary: Vocabulary) -> list[Column]:
+        """The columns that show it."""
+        inside = f"within {self.words}"
+        return [
+            Column(
+                "Times there",
+                lambda row: f"{self.times[row]:,} of {vocabulary.times[row]:,}",
+                self.times,
+                right=True,
+                tip=f"Times {inside}, of all times",
+            ),
+            Column(
+                "Docs there",
+                lambda row: f"{self.documents[row]:,} of {vocabulary.documents[row]:,}",
+                self.documents,
+                right=True,
+                tip=f"Documents {inside} ({self.size:,}) that hold the term, of all that do",
+            ),
+            Column(
+                "G²",
+                lambda row: f"{self.ratio[row]:,.1f}",
+                self.ratio,
+                right=True,
+                tip=f"Log-likelihood ratio: how far the term tells the documents {inside} from the others; 0 where it does not",
+            ),
+        ]
