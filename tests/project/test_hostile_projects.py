@@ -27,7 +27,7 @@ from jagged_lens.project import (
     opened,
 )
 from jagged_lens.project import keeper as keeper_module
-from jagged_lens.project.file import Lock
+from jagged_lens.project.lock import Lock
 from jagged_lens.project.plain_state import plain, state_from
 from project.test_file import full_corpus, full_state
 
@@ -171,7 +171,7 @@ def test_a_lock_whose_file_is_removed_while_another_waits_for_it(
     project: ProjectFile, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     first = Lock(project.path)
-    file_module = __import__("jagged_lens.project.file", fromlist=["fcntl"])
+    file_module = __import__("jagged_lens.project.lock", fromlist=["fcntl"])
     real = file_module.fcntl.flock
 
     def released_just_before(file: Any, how: int) -> None:

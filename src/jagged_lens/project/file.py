@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import contextlib
 import datetime
-import fcntl
 import json
 import math
 import os
@@ -34,7 +33,6 @@ VERSION = 1
 ENDING = ".jagged"
 MOST_RESULTS = 300_000_000  # bytes of dear results
 _LOOKED_THROUGH = 3.0  # seconds
-_TRIES = 20
 _PATIENCE = 30.0  # seconds that one writer waits for another
 _SCHEMA = """
 CREATE TABLE state (one INTEGER PRIMARY KEY CHECK (one = 1), saved TEXT NOT NULL, program TEXT NOT NULL, content TEXT NOT NULL);
@@ -111,7 +109,7 @@ def create(path: Path) -> None:
     except (OSError, sqlite3.Error) as error:
         with contextlib.suppress(OSError):
             new.unlink()
-        raise ProjectError(f"the project cannot be written ({_reason(error)})", str(path)) from error
+        raise ProjectError(f"the project cannot be written ({reason(error)})", str(path)) from error
 
 
 @contextlib.contextmanager
@@ -194,7 +192,7 @@ class ProjectFile:
                 with contextlib.suppress(_Interrupted):
                     found = _uninterrupted(connection, "PRAGMA quick_check(1)")
         except (sqlite3.Error, ValueError) as error:
-            raise self._damaged(_reason(error)) from error
+            raise self._damaged(reason(error)) from error
         if found != "ok":
             raise self._damaged(str(found).splitlines()[0])
 
@@ -219,7 +217,7 @@ class ProjectFile:
                 found = connection.execute(f"SELECT content FROM {table}").fetchone()
             content = json.loads(found[0]) if found else None
         except (sqlite3.Error, ValueError, TypeError, RecursionError) as error:
-            raise self._damaged(_reason(error)) from error
+            raise self._damaged(reason(error)) from error
         if content is not None and not isinstance(content, dict):
             raise self._damaged("its state is not readable")
         return content
@@ -240,7 +238,7 @@ class ProjectFile:
             yield
         except (sqlite3.Error, OSError, UnicodeError) as error:
             raise ProjectError(
-                f"the project cannot be saved ({_reason(error)})",
+                f"the project cannot be saved ({reason(error)})",
                 str(self.path),
                 "Nothing is lost as long as the window is open: make room, or save it elsewhere.",
             ) from error
@@ -301,7 +299,7 @@ class ProjectFile:
         except ProjectError:
             raise
         except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, ArithmeticError) as error:
-            raise self._damaged(_reason(error)) from error
+            raise self._damaged(reason(error)) from error
         except RecursionError as error:
             raise self._damaged("something in it is nested too deep") from error
 
@@ -431,7 +429,7 @@ class ProjectFile:
         except (OSError, sqlite3.Error) as error:
             with contextlib.suppress(OSError):
                 new.unlink()
-            raise ProjectError(f"the project was not saved ({_reason(error)})", str(path)) from error
+            raise ProjectError(f"the project was not saved ({reason(error)})", str(path)) from error
 
 
 class Reading(ProjectFile):
@@ -445,49 +443,6 @@ class Reading(ProjectFile):
 
     def keep_result(self, key: str, part: str, content: bytes) -> None:
         return
-
-
-class Lock:
-    """Holds a project file for one window; the lock ends with the process, however that ends."""
-
-    def __init__(self, path: Path) -> None:
-        """ProjectError where another window has it open."""
-        self._file: Any = None
-        try:
-            # Of its own file: SQLite's locks on the project itself must not meet another opener in this process. A project
-            # is one, whatever links lead to it.
-            real = path.resolve()
-            self._place = real.with_name(f".{real.name}.lock")
-            for _ in range(_TRIES):
-                self._file = self._place.open("w")
-                fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-                if self._still_there():
-                    return
-                self._file.close()  # whoever held it has removed it meanwhile: what was locked is no longer looked at
-                self._file = None
-            raise BlockingIOError
-        except BlockingIOError:
-            if self._file is not None:
-                self._file.close()
-                self._file = None
-            raise ProjectError("the project is open in another window", path.name, "Close it there first.") from None
-        except (OSError, RuntimeError) as error:
-            raise ProjectError(f"the folder cannot be written to ({_reason(error)})", str(path.parent)) from error
-
-    def _still_there(self) -> bool:
-        try:
-            there, own = os.stat(self._place), os.fstat(self._file.fileno())
-        except OSError:
-            return False
-        return (there.st_dev, there.st_ino) == (own.st_dev, own.st_ino)
-
-    def release(self) -> None:
-        if self._file is not None:
-            with contextlib.suppress(OSError):
-                if self._still_there():
-                    self._place.unlink()
-            self._file.close()
-            self._file = None
 
 
 def _rows(snapshot: int, corpus: Corpus) -> Iterator[tuple[Any, ...]]:
@@ -511,7 +466,7 @@ def _now() -> str:
     return datetime.datetime.now(datetime.UTC).isoformat(timespec="seconds")
 
 
-def _reason(error: Exception) -> str:
+def reason(error: Exception) -> str:
     if isinstance(error, OSError) and error.strerror:
         return error.strerror.lower()
     return str(error).splitlines()[0] if str(error) else type(error).__name__

@@ -15,7 +15,8 @@ from typing import Any
 
 import platformdirs
 
-from jagged_lens.project.file import ENDING, Lock, ProjectError, ProjectFile, create
+from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, create
+from jagged_lens.project.lock import Lock
 
 _PAUSE = 0.4  # seconds between two savings, so that a dragged limit does not save at every step
 _MOST_UNNAMED = 12

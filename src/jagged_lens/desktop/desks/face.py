@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QStackedLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.drawn import Drawn
-from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.cards import muted_line
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
 
@@ -28,9 +28,8 @@ class Face(Drawn):
         page = QWidget()
         self.body = QVBoxLayout(page)
         self.body.setContentsMargins(0, 0, 0, 0)
-        waiting = muted("This is being computed. What is here will be shown as soon as it is ready.", 1.0)
+        waiting = muted_line("This is being computed. What is here will be shown as soon as it is ready.")
         waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        waiting.setWordWrap(True)
         self._pages.addWidget(waiting)
         self._pages.addWidget(page)
         self.build()
@@ -52,3 +51,13 @@ class Face(Drawn):
 
     def _unveil(self) -> None:
         self._pages.setCurrentIndex(1)
+        if self.hasFocus():  # there was nothing in it yet that could take the keyboard
+            first = next(
+                (
+                    child
+                    for child in self.findChildren(QWidget)
+                    if child.focusPolicy() & Qt.FocusPolicy.TabFocus and child.isVisibleTo(self)
+                ),
+                self,
+            )
+            first.setFocus(Qt.FocusReason.OtherFocusReason)

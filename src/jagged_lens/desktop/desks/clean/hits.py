@@ -32,7 +32,8 @@ class Hits(Face):
         """Show what a rule took."""
         self.rule = rule
         if rule == Reason.KEPT:
-            self._list_hits([])
+            if self.found:
+                self._list_hits([])
         elif self.bench.ready(*self.needs):
             corpus, tokens = self.bench.results[CORPUS], self.bench.results[TOKENS]
             self.asker.ask("hits of a rule", lambda: rule_hits(corpus, tokens, rule), self._list_hits)
