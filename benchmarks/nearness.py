@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from benchmarks.fresh import fresh, memory_of, side_by_side, timed
 from benchmarks.synthetic import write
 from jagged_lens.clean import CleanSettings, clean
-from jagged_lens.compare import CompareSettings, Runs, find_pairs, nearest_neighbours, rows_of, runs_of
+from jagged_lens.compare import CompareSettings, Shingles, find_pairs, nearest_neighbours, rows_of, shingles_of
 from jagged_lens.gather import GatherSettings, gather
 from jagged_lens.group import GroupSettings, k_means
 from jagged_lens.group.kmeans import centroids_of, nearest_centroid
@@ -31,12 +31,12 @@ _NEAREST = 12
 _GROUPS = 20
 
 
-def _space(table: str) -> tuple[VectorSpace, Runs]:
+def _space(table: str) -> tuple[VectorSpace, Shingles]:
     corpus = gather(GatherSettings(from_=table, text=("note",)), Path("/"))
     tokens = clean(corpus, CleanSettings(), Path("/"))
     settings = TermSettings(words=(1, 1))
     ngrams = count_ngrams(tokens, np.arange(len(corpus), dtype=np.int32), settings.words, False)
-    return weigh(limit_terms(ngrams, tokens, settings, CleanSettings()), WeighSettings()), runs_of(corpus)
+    return weigh(limit_terms(ngrams, tokens, settings, CleanSettings()), WeighSettings()), shingles_of(corpus)
 
 
 def pairs_and_neighbours(table: str) -> None:

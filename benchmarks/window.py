@@ -36,7 +36,7 @@ def start_to_first_picture() -> float:
         "    from jagged_lens.project import Bench, opened\n"
         "    app = QApplication([]); theme.dress(app)\n"
         "    bench = Bench(opened(demo_recipe()), worker); bench.compute(); window = MainWindow(bench, worker); window.show()\n"
-        "    wait_until(lambda: bench.ready('layout', 'grouping', 'telling') and window.desks['map'].content.isVisible(), 60)\n"
+        "    wait_until(lambda: bench.ready('layout', 'grouping', 'key_terms') and window.desks['map'].content.isVisible(), 60)\n"
         "    window.grab()\n"
         "    print(time.time()); window.close(); worker.close()\n"
     )

@@ -29,7 +29,7 @@ def corpus_of(*texts: str, labels: dict[str, list[str]] | None = None) -> Corpus
 
 
 class Silent:
-    """A witness that only fails loudly, and remembers which parts were computed anew."""
+    """A listener that only fails loudly, and remembers which parts were computed anew."""
 
     def __init__(self) -> None:
         self.computed: list[str] = []

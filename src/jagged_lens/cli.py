@@ -27,8 +27,8 @@ from jagged_lens.lens import (
     CORPUS,
     GROUPING,
     LAYOUT,
+    LENS_ROWS,
     PAIRS,
-    ROWS,
     SPACE,
     STEPS,
     TERMS,
@@ -177,17 +177,17 @@ def _job(path: Path, lens: str | None) -> Job:
         state = state.chosen(names.index(lens))
     own = tuple((label.name, label.values) for label in state.labels)
     aside = frozenset(key for key, _ in state.aside)
-    return Job(state.recipe, state.folder, aside, own, state.taken, Reading(path))
+    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path))
 
 
 def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     job = _job(recipe_path, lens)
     recipe = job.recipe
     out.mkdir(parents=True, exist_ok=True)
-    witness = _Bar(sys.stderr.isatty())
+    listener = _Bar(sys.stderr.isatty())
     job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {_one_line(error)}", err=True))
-    results = compute(job, Recent(), witness)
-    witness.close()
+    results = compute(job, Recent(), listener)
+    listener.close()
     _tidy(out)
     half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
     try:
@@ -199,7 +199,7 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
                 "recipe": sections_of(recipe),
                 "seed": recipe.seed,
                 "counts": _counts(results),
-                "seconds": witness.seconds,
+                "seconds": listener.seconds,
                 "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
             },
         )
@@ -251,7 +251,7 @@ def _counts(results: Results) -> dict[str, dict[str, Any]]:
     return {
         "gather": {
             "documents": len(results[CORPUS]),
-            "in_lens": len(results[ROWS]),
+            "in_lens": len(results[LENS_ROWS]),
             "unread": [{"name": one.name, "reason": one.reason} for one in results[CORPUS].unread],
         },
         "clean": {
@@ -275,7 +275,7 @@ def _counts(results: Results) -> dict[str, dict[str, Any]]:
 
 
 class _Bar:
-    """The witness of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
+    """The listener of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
 
     def __init__(self, shown: bool) -> None:
         self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)

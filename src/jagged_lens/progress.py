@@ -12,11 +12,11 @@ def unheard(share: float) -> None:
     """A progress that nobody listens to."""
 
 
-def part(progress: Progress, low: float, high: float) -> Progress:
+def portion(progress: Progress, low: float, high: float) -> Progress:
     """The stretch from `low` to `high` of a longer work, as a progress of its own.
 
     >>> told = []
-    >>> part(told.append, 0.5, 1.0)(0.5)
+    >>> portion(told.append, 0.5, 1.0)(0.5)
     >>> told
     [0.75]
     """

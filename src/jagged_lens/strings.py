@@ -112,7 +112,7 @@ class Strings(Sequence[str]):
             data[starts[first] : end] = self.data[places]
         return Strings(data, starts)
 
-    def part(self, first: int, last: int) -> Strings:
+    def between(self, first: int, last: int) -> Strings:
         """The strings from `first` to before `last`; the bytes are shared."""
         starts = self.starts[first : last + 1]
         return Strings(self.data[starts[0] : starts[-1]], starts - starts[0])

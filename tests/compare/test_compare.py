@@ -14,11 +14,11 @@ from jagged_lens.compare import (
     kinds_of_pairs,
     nearest_neighbours,
     rows_of,
-    runs_of,
+    shingles_of,
     similarity_distribution,
 )
+from jagged_lens.compare.block_norms import block_norms, upper_bounds
 from jagged_lens.compare.neighbours import _at_least_kth
-from jagged_lens.compare.outline import at_most, outlines
 from jagged_lens.errors import TooManyError
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermCounts, Vocabulary
@@ -70,7 +70,7 @@ def brute(space: VectorSpace, measure: str) -> np.ndarray:
 
 
 def runs_for(space: VectorSpace):  # type: ignore[no-untyped-def]
-    return runs_of(corpus_of(*("x" for _ in range(space.weights.shape[0]))))
+    return shingles_of(corpus_of(*("x" for _ in range(space.weights.shape[0]))))
 
 
 @pytest.mark.parametrize("measure", MEASURES)
@@ -172,9 +172,9 @@ def brute_kind(a: str, b: str) -> Kind:
 )
 def test_kinds_equal_brute_force(texts: list[list[str]]) -> None:
     joined = [" ".join(words) for words in texts]
-    runs = runs_of(corpus_of(*joined))
+    shingles = shingles_of(corpus_of(*joined))
     first, second = np.triu_indices(len(texts), 1)
-    found = kinds_of_pairs(runs, first, second)
+    found = kinds_of_pairs(shingles, first, second)
     assert [Kind(kind) for kind in found.tolist()] == [
         brute_kind(joined[a], joined[b]) for a, b in zip(first, second, strict=True)
     ]
@@ -191,7 +191,7 @@ def test_families_are_connected_by_all_kinds_but_subject() -> None:
         "frost!",
     ]
     counts = np.array([[0, 0, 1], [3, 1, 0], [3, 1, 0], [3, 1, 0], [3, 1, 0], [0, 0, 1]])
-    pairs = find_pairs(space_of(counts), runs_of(corpus_of(*texts)), CompareSettings(pairs_from=0.9))
+    pairs = find_pairs(space_of(counts), shingles_of(corpus_of(*texts)), CompareSettings(pairs_from=0.9))
     family = {(int(a), int(b)): int(f) for a, b, f in zip(pairs.first, pairs.second, pairs.family, strict=True)}
     assert family[0, 5] == 0
     assert family[1, 2] == family[1, 3] == family[2, 3] == 1
@@ -216,7 +216,7 @@ def test_no_pair_is_nearer_than_its_outline_says(measure: str, seed: int) -> Non
     space = space_of(random_counts(seed, 60, 200), length="none")
     rows = rows_of(space, measure)
     first, second = (places.ravel() for places in np.indices((60, 60)))  # each with itself too: copies of any length
-    bound = at_most(rows, outlines(rows), first, second)
+    bound = upper_bounds(rows, block_norms(rows), first, second)
     found = brute(space, measure).ravel()
     assert (bound >= found - 1e-7).all()
     apart = first != second

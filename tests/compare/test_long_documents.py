@@ -62,7 +62,7 @@ def test_the_nearest_of_books_by_cosine(local: str) -> None:
 
 
 def test_scores_are_never_further_from_the_truth_than_they_say() -> None:
-    """A row of very many equal small weights: each product is rounded the same way, and the sum runs away from the truth."""
+    """A row of very many equal small weights: each product is rounded the same way, and the sum shingles away from the truth."""
     m = 40_000
     counts = np.ones((12, m), int)
     counts[1::2, ::3] = 2

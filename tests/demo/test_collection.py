@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.demo.collection import PLANTED, Collection, likeness, make, runs_of, words_of, write
+from jagged_lens.demo.collection import PLANTED, Collection, likeness, make, shingles_of, words_of, write
 
 HERE = demo_recipe().parent
 
@@ -66,7 +66,7 @@ def test_planted_pairs_are_of_the_kind_that_the_key_says(made: Collection) -> No
 
 def test_notes_that_are_not_planted_share_at_most_a_third_of_their_runs(made: Collection) -> None:
     connected = {frozenset(pair[:2]) for pair in made.planted}
-    runs = {made.key(place): runs_of(note.text) for place, note in enumerate(made.notes) if note.text}
+    runs = {made.key(place): shingles_of(note.text) for place, note in enumerate(made.notes) if note.text}
     holders: dict[tuple[str, ...], list[str]] = {}
     for key, own in runs.items():
         for run in own:

@@ -12,7 +12,7 @@ from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.explain import pair_parts
+from jagged_lens.explain import contributions
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -67,7 +67,7 @@ def test_a_click_reads_the_pair_side_by_side_with_shared_terms_marked(
     assert reader.first.text.toPlainText() == corpus.texts[first]
     assert reader.second.text.toPlainText() == corpus.texts[second]
     assert window.bench.pick.rows == tuple(sorted((first, second)))
-    parts = pair_parts(space, "cosine", first, second)
+    parts = contributions(space, "cosine", first, second)
     heaviest = space.terms.shown[int(parts.columns[0])].split()[-1]
     marks = shaded(reader.first.text)
     assert any(heaviest in word.lower() for word in marks)

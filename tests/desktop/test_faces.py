@@ -56,9 +56,7 @@ class Pictures(Desk):
         self.body.addWidget(self.own)
 
 
-def test_a_desk_with_faces(
-    window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]
-) -> None:
+def test_a_desk_with_faces(window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]) -> None:
     desk = Pictures(window.bench, window.asker, window.side.reader)
     qtbot.addWidget(desk)
     desk.show()

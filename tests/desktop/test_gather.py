@@ -92,7 +92,7 @@ def test_what_needs_attention_is_counted_and_picked_with_one_click(window: MainW
             choices = chip.menu().actions()  # type: ignore[union-attr]
             assert choices[0].text().startswith("All but the first of each")
             choices[0].trigger()
-            wording = window.bench.results["runs"].wording
+            wording = window.bench.results["shingles"].wording
             left = [row for row in rows if row not in window.bench.pick.rows]
             assert {wording[row] for row in left} == {wording[row] for row in rows}
             assert len(left) == len({wording[row] for row in rows})

@@ -52,7 +52,7 @@ def test_the_demo_opens_with_four_lenses_whose_profiles_become_known(window: Mai
     qtbot.waitUntil(lambda: not window.bench.working, timeout=30_000)
     assert window.bench.state.lens.name == "Troubles"
     assert window.spine.steps["terms"].settings.startswith("1 word")
-    told = [window.bench.results["terms"].shown[c] for c in window.bench.results["telling"].columns(0)]
+    told = [window.bench.results["terms"].shown[c] for c in window.bench.results["key_terms"].columns(0)]
     assert "slugs" in told or "drought" in told
 
 

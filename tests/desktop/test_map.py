@@ -106,7 +106,7 @@ def test_names_never_cover_each_other_and_say_the_telling_terms(window: MainWind
     for at, plate in enumerate(plates):
         assert canvas.rect().contains(plate.toRect())
         assert not any(plate.intersects(other) for other in plates[at + 1 :])
-    telling, terms = window.bench.results["telling"], window.bench.results["terms"]
+    telling, terms = window.bench.results["key_terms"], window.bench.results["terms"]
     assert canvas.categories[0].name == " · ".join(terms.shown[column] for column in telling.columns(0)[:3])
 
 

@@ -209,7 +209,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=3000)
     assert desk.within.text() == f"Within crop: {name}"
     label = next(label for label in window.bench.documents.labels() if label.name == "crop")
-    inside = [row for row in window.bench.results["rows"] if label.value(int(row)) == name]
+    inside = [row for row in window.bench.results["lens_rows"] if label.value(int(row)) == name]
     counts = window.bench.results["terms"].counts[inside]
     terms = window.bench.results["terms"]
     titles = [column.title for column in desk.table.rows.columns]

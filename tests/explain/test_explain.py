@@ -6,7 +6,7 @@ import pytest
 from compare.test_compare import MEASURES, brute, random_counts, space_of
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, clean
-from jagged_lens.explain import document_terms, pair_parts, term_marks, unshared_words
+from jagged_lens.explain import contributions, document_terms, term_marks, unshared_words
 from jagged_lens.terms import TermCounts, TermSettings, count_ngrams, limit_terms
 
 
@@ -17,12 +17,12 @@ def test_the_parts_add_up_to_the_number(measure: str) -> None:
     for first, second in [(0, 1), (3, 17), (20, 39), (5, 6)]:
         if space.empty[first] or space.empty[second]:
             continue
-        parts = pair_parts(space, measure, first, second)
+        parts = contributions(space, measure, first, second)
         assert parts.similarity == pytest.approx(expected[first, second], abs=1e-6)
-        assert parts.parts.sum() == pytest.approx(parts.total)
+        assert parts.values.sum() == pytest.approx(parts.total)
         shown = 1 / (1 + np.sqrt(parts.total)) if measure == "euclidean" else parts.total
         assert shown == pytest.approx(parts.similarity, abs=1e-6)
-        assert (np.diff(parts.parts) <= 0).all()
+        assert (np.diff(parts.values) <= 0).all()
         dense = space.weights.toarray()
         assert set(parts.only_first.tolist()) == set(
             np.flatnonzero((dense[first] != 0) & (dense[second] == 0)).tolist()

@@ -1,4 +1,4 @@
-"""Runs that are stopped, killed, short of memory, or given names and expressions that mean no good."""
+"""Shingles that are stopped, killed, short of memory, or given names and expressions that mean no good."""
 
 from __future__ import annotations
 

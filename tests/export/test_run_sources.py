@@ -103,7 +103,7 @@ def test_a_project_is_run_without_its_sources(tmp_path: Path) -> None:
     corpus = compute(Job(recipe, tmp_path, store=project), Recent(), Quiet())["corpus"]  # type: ignore[arg-type]
     taken = tuple(zip(recipe.gather.sources, corpus.stamps, strict=True))
     lenses = (LensState("Plain", recipe), LensState("Bare", recipe.with_setting("clean", "stop-words", [])))
-    project.save(plain(ProjectState(lenses, 0, tmp_path, taken=taken, aside=(("B", "no"),))))
+    project.save(plain(ProjectState(lenses, 0, tmp_path, stamps=taken, aside=(("B", "no"),))))
     (tmp_path / "a.csv").unlink()
     assert run(tmp_path / "p.jagged", tmp_path / "out").exit_code == 0
     assert [row["key"] for row in documents(tmp_path / "out")] == ["A"]

@@ -85,7 +85,7 @@ def zip_bytes(members: dict[str, bytes], password_flag: bool = False) -> bytes:
     return bytes(packed)
 
 
-ROWS = [
+LENS_ROWS = [
     ["id", "note", "crop", "day", "weight"],
     ["A", SAID.format(1), "bean", "2021-05-03", 2.5],
     ["B", SAID.format(2), "pea", "2021-06-01", 3],
@@ -96,14 +96,14 @@ def make_xlsx(path: Path) -> None:
     book = openpyxl.Workbook()
     book.active.title = "empty"
     sheet = book.create_sheet("notes")
-    for row in ROWS:
+    for row in LENS_ROWS:
         sheet.append(row)
     book.save(path)
 
 
 def make_ods(path: Path) -> None:
     document, sheet = OpenDocumentSpreadsheet(), Table(name="notes")
-    for row in ROWS:
+    for row in LENS_ROWS:
         line = TableRow()
         for cell in row:
             kind = {"valuetype": "float", "value": cell} if isinstance(cell, (int, float)) else {"valuetype": "string"}
@@ -116,7 +116,7 @@ def make_ods(path: Path) -> None:
 
 
 def make_parquet(path: Path) -> None:
-    columns = {name: [row[at] for row in ROWS[1:]] for at, name in enumerate(ROWS[0])}
+    columns = {name: [row[at] for row in LENS_ROWS[1:]] for at, name in enumerate(LENS_ROWS[0])}
     columns["weight"] = [float(value) for value in columns["weight"]]
     pyarrow.parquet.write_table(pyarrow.table(columns), path)
 
@@ -124,12 +124,12 @@ def make_parquet(path: Path) -> None:
 def make_json_lines(path: Path) -> None:
     import json
 
-    lines = [json.dumps(dict(zip(ROWS[0], row, strict=True))) for row in ROWS[1:]]
+    lines = [json.dumps(dict(zip(LENS_ROWS[0], row, strict=True))) for row in LENS_ROWS[1:]]
     path.write_text("\n".join([lines[0], "not json", "", lines[1], "[1]"]) + "\n")
 
 
 def make_csv(path: Path) -> None:
-    path.write_text("\n".join(",".join(map(str, row)) for row in ROWS) + "\n")
+    path.write_text("\n".join(",".join(map(str, row)) for row in LENS_ROWS) + "\n")
 
 
 RTF = rb"{\rtf1\ansi\ansicpg1252\deff0 The caf\'e9 on the moor was shut.\par It rained.}"

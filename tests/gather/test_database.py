@@ -17,13 +17,13 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather import Corpus, Means, Source, preview, read_source, split_password, tables_in
 
 PASSWORD = "p:a@s/s w%rd"
-ROWS = [("A", "The slugs took the first sowing", "bean", 2.5), ("B", "Late frost on the moor", "pea", None)]
+LENS_ROWS = [("A", "The slugs took the first sowing", "bean", 2.5), ("B", "Late frost on the moor", "pea", None)]
 
 
 def fill(execute: object) -> None:
     run = execute
     run("CREATE TABLE notes (id TEXT PRIMARY KEY, note TEXT, crop TEXT, weight FLOAT)")  # type: ignore[operator]
-    for key, note, crop, weight in reversed(ROWS):
+    for key, note, crop, weight in reversed(LENS_ROWS):
         run(f"INSERT INTO notes VALUES ('{key}', '{note}', '{crop}', {'NULL' if weight is None else weight})")  # type: ignore[operator]
     run('CREATE VIEW "all: notes" AS SELECT id, note FROM notes')  # type: ignore[operator]
 
@@ -171,7 +171,7 @@ def test_a_server_is_read_like_a_file(server: str) -> None:
     assert tables_in(server, Path("/"), {server: PASSWORD}) == ["all: notes", "notes", "old.notes"]
     source = Source(database=server, table="notes", key="id", text=("note",), labels=("crop",), numbers=("weight",))
     corpus = read_source(source, means)
-    assert list(zip(corpus.keys, corpus.texts, strict=True)) == [(row[0], row[1]) for row in ROWS]
+    assert list(zip(corpus.keys, corpus.texts, strict=True)) == [(row[0], row[1]) for row in LENS_ROWS]
     assert read_source(Source(database=server, table="old.notes", text=("note",)), means).texts[0] == "Old words"
     query = "SELECT note, '12:30 %s' AS time FROM notes WHERE note LIKE '%frost%'"
     assert len(read_source(Source(database=server, query=query, text=("note",)), means)) == 1

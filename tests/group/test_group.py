@@ -7,7 +7,7 @@ import pytest
 from scipy.sparse import csr_array
 
 from compare.test_compare import random_counts, space_of
-from jagged_lens.group import GroupSettings, k_means, tell_groups, telling_terms
+from jagged_lens.group import GroupSettings, k_means, key_terms, key_terms_of_groups
 from jagged_lens.parallel import set_threads
 from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
 
@@ -85,7 +85,7 @@ def test_telling_terms_by_hand() -> None:
     counts[:, 1] = 1  # everywhere
     counts[6:, 2] = 1  # outside alone
     inside = np.arange(10) < 4
-    columns, ratio = telling_terms(space_of(counts).terms.counts, inside)
+    columns, ratio = key_terms(space_of(counts).terms.counts, inside)
     assert columns.tolist() == [0]
     assert ratio[0] == pytest.approx(2 * (4 * math.log(4 / 1.6) + 6 * math.log(6 / 3.6)))
 
@@ -93,7 +93,7 @@ def test_telling_terms_by_hand() -> None:
 def test_groups_are_told_by_their_own_terms() -> None:
     space = clear_space()
     grouping = k_means(space, GroupSettings(groups=4))
-    telling = tell_groups(grouping, space.terms)
+    telling = key_terms_of_groups(grouping, space.terms)
     for group in range(4):
         topics = {column // 6 for column in telling.columns(group)}
         assert len(topics) == 1

@@ -16,15 +16,15 @@ FOLDER = demo_recipe().parent
 
 
 def computed(recipe: Recipe, memory: Recent) -> list[str]:
-    witness = Silent()
-    compute(Job(recipe, FOLDER), memory, witness, lambda: PARTS)
-    return witness.computed
+    listener = Silent()
+    compute(Job(recipe, FOLDER), memory, listener, lambda: PARTS)
+    return listener.computed
 
 
 def test_two_lenses_share_every_step_above_the_one_they_differ_in(demo: Recipe) -> None:
     memory = Recent()
     assert computed(demo, memory) == [part.name for part in PARTS]
-    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "telling"]
+    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "key_terms"]
     assert computed(demo.with_setting("compare", "pairs-from", 0.9), memory) == ["pairs"]
     assert computed(demo.with_setting("compare", "neighbours", 3), memory) == []
     assert "tokens" not in computed(demo.with_setting("terms", "least-documents", 5), memory)
@@ -35,13 +35,13 @@ def test_a_source_or_a_list_that_changes_is_read_again(tmp_path: Path) -> None:
     (tmp_path / "a.txt").write_text("slugs and frost")
     (tmp_path / "stop.txt").write_text("frost")
     recipe = Recipe().with_setting("gather", "from", "a.txt").with_setting("clean", "stop-words", ("stop.txt",))
-    memory, witness = Recent(), Silent()
-    compute(Job(recipe, tmp_path), memory, witness)
+    memory, listener = Recent(), Silent()
+    compute(Job(recipe, tmp_path), memory, listener)
     (tmp_path / "stop.txt").write_text("frost slugs")
-    witness.computed.clear()
-    compute(Job(recipe, tmp_path), memory, witness)
-    assert "tokens" in witness.computed
-    assert "corpus" not in witness.computed
+    listener.computed.clear()
+    compute(Job(recipe, tmp_path), memory, listener)
+    assert "tokens" in listener.computed
+    assert "corpus" not in listener.computed
 
 
 class _Stopping(Silent):
@@ -70,11 +70,11 @@ class _Noting(Silent):
 
 
 def test_a_part_that_fails_takes_only_what_needs_it_with_it(demo: Recipe) -> None:
-    witness = _Noting()
-    results = compute(Job(demo.with_setting("clean", "stop-words", ("gone.txt",)), FOLDER), Recent(), witness)
-    assert list(witness.errors) == ["tokens"]
-    assert "gone.txt" in witness.errors["tokens"]
-    assert sorted(results) == ["corpus", "runs"]
+    listener = _Noting()
+    results = compute(Job(demo.with_setting("clean", "stop-words", ("gone.txt",)), FOLDER), Recent(), listener)
+    assert list(listener.errors) == ["tokens"]
+    assert "gone.txt" in listener.errors["tokens"]
+    assert sorted(results) == ["corpus", "shingles"]
 
 
 @pytest.mark.parametrize(
@@ -144,7 +144,7 @@ def test_a_source_that_failed_is_read_again_with_another_password(
     memory, found = Recent(), []
     for password in ("wrong", "wrong", "right", "right"):
         job = Job(recipe, tmp_path, passwords=((server.database, password),), forgiving=True)
-        witness = Silent()
-        results = compute(job, memory, witness, lambda: (CORPUS, TOKENS))
-        found.append((len(results["corpus"]), len(results["tokens"].row_starts) - 1, witness.computed))
+        listener = Silent()
+        results = compute(job, memory, listener, lambda: (CORPUS, TOKENS))
+        found.append((len(results["corpus"]), len(results["tokens"].row_starts) - 1, listener.computed))
     assert found == [(2, 2, ["corpus", "tokens"]), (2, 2, []), (4, 4, ["corpus", "tokens"]), (4, 4, [])]

@@ -19,7 +19,7 @@ from jagged_lens.lens import (
     GROUPING,
     PAIRS,
     PARTS,
-    RUNS,
+    SHINGLES,
     SPACE,
     Done,
     Finished,
@@ -45,7 +45,7 @@ def names(parts: tuple[Part, ...]) -> list[str]:
 
 def test_what_is_wanted_first_comes_first_with_what_it_needs() -> None:
     order = names(with_needs([GROUPING], ALWAYS))
-    assert order.index("grouping") < min(order.index(name) for name in ("runs", "pairs", "neighbours", "overview"))
+    assert order.index("grouping") < min(order.index(name) for name in ("shingles", "pairs", "neighbours", "overview"))
     assert sorted(order) == sorted(names(ALWAYS))
     for part in with_needs([DISTRIBUTION, PAIRS], PARTS):
         assert all(order.index(needed.name) < order.index(part.name) for needed in part.needs if part.name in order)
@@ -53,8 +53,8 @@ def test_what_is_wanted_first_comes_first_with_what_it_needs() -> None:
 
 def test_only_what_is_wanted_is_computed(demo: Recipe) -> None:
     listener = Silent()
-    results = compute(Job(demo, FOLDER), Recent(), listener, lambda: with_needs([RUNS]))
-    assert listener.computed == ["corpus", "runs"] == list(results)
+    results = compute(Job(demo, FOLDER), Recent(), listener, lambda: with_needs([SHINGLES]))
+    assert listener.computed == ["corpus", "shingles"] == list(results)
     assert "distribution" not in compute(Job(demo, FOLDER), Recent(), Silent())
 
 
@@ -155,7 +155,7 @@ def test_the_worker_takes_another_order_while_it_works(tmp_path: Path, worker: W
 
 def test_an_order_that_comes_when_all_is_done_is_done_too(tmp_path: Path, worker: Worker) -> None:
     found: list[News] = []
-    worker.ask(Job(some_notes(tmp_path, 50), tmp_path), with_needs([RUNS]))
+    worker.ask(Job(some_notes(tmp_path, 50), tmp_path), with_needs([SHINGLES]))
     time.sleep(2)  # it has said that it is done, and nobody has heard it yet
     worker.reorder(with_needs([SPACE]))
     heard(worker, lambda news: isinstance(news, Finished), found)

@@ -36,7 +36,7 @@ def full_state() -> ProjectState:
     state = opened(demo_recipe())
     state = state.with_sources((*state.sources, Source(pasted="Späte Notiz \ud800", cut="line")))
     state = state.with_kept("slugs", ["LM-0001", "LM-0002"]).with_label("mine", ["LM-0003"], "yes")
-    return state.set_aside(["LM-0004"], "empty").with_taken({state.sources[0]: "stamp"}).chosen(1)
+    return state.set_aside(["LM-0004"], "empty").with_stamps({state.sources[0]: "stamp"}).chosen(1)
 
 
 def full_corpus() -> Corpus:

@@ -1,4 +1,4 @@
-"""Contexts, company, phrases, written forms and the rank–frequency curve, against plain readings."""
+"""Contexts, collocates, phrases, written forms and the rank–frequency curve, against plain readings."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, Tokens, clean
-from jagged_lens.terms import TermIndex, company, contexts, fit_zipf_mandelbrot, index_of, phrases, written_forms
+from jagged_lens.terms import TermIndex, collocates, contexts, fit_zipf_mandelbrot, index_of, phrases, written_forms
 from jagged_lens.terms.contexts import log_likelihood
 
 HERE = Path(__file__).parent
@@ -65,7 +65,7 @@ def test_places_equal_a_search_through_the_counts(texts: list[str], term: str, b
 
 def test_company_is_worked_out_by_hand() -> None:
     _, _, known = index(*TEXTS)
-    found = {one.word: one for one in company(known, "copper tape")}
+    found = {one.word: one for one in collocates(known, "copper tape")}
     # Sentences: 6 with words; "copper tape" in 2 of them, "the" in 3, two of these with it.
     a, b, c, d = 2, 0, 1, 3
     n = a + b + c + d
@@ -75,7 +75,7 @@ def test_company_is_worked_out_by_hand() -> None:
     assert found["the"].ratio == pytest.approx(by_hand)
     assert "copper" not in found
     assert "frost" not in found  # it stands where copper tape does not
-    assert company(known, "nothing") == []
+    assert collocates(known, "nothing") == []
 
 
 def test_log_likelihood_is_none_where_things_meet_by_chance() -> None:

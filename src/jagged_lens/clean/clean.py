@@ -24,7 +24,7 @@ from jagged_lens.errors import RecipeError
 from jagged_lens.expressions import expression
 from jagged_lens.gather import Corpus
 from jagged_lens.killable import call_killable
-from jagged_lens.progress import Progress, part, unheard
+from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.strings import Strings
 
 _MOST_LINES = 200
@@ -120,8 +120,8 @@ def clean_here(corpus: Corpus, settings: CleanSettings, folder: Path, progress: 
     stopped = stop_words(settings.stop_words, folder, fold)
     own = own_rules(settings.own_rules, settings.word_lists, folder)
     rules = [replacement_of(rule) for rule in settings.replace]
-    changed = replaced(corpus.texts, [rule for rule in rules if rule.words], part(progress, 0, 0.1))
-    stretches, recurring = _stretches(corpus, changed.texts, settings, rules, part(progress, 0.1, 0.2))
+    changed = replaced(corpus.texts, [rule for rule in rules if rule.words], portion(progress, 0, 0.1))
+    stretches, recurring = _stretches(corpus, changed.texts, settings, rules, portion(progress, 0.1, 0.2))
     hits: Counter[Reason] = Counter()
     found = split(
         changed.texts,
@@ -131,7 +131,7 @@ def clean_here(corpus: Corpus, settings: CleanSettings, folder: Path, progress: 
         pattern=expression(settings.pattern) if settings.tokens == "pattern" else None,
         stretches=stretches,
         hits=hits,
-        progress=part(progress, 0.2, 0.8),
+        progress=portion(progress, 0.2, 0.8),
     )
     progress(0.8)
     written = list(found.forms)

@@ -64,7 +64,7 @@ def split(
     how = _How(letters_only, join_hyphens, take_out, pattern)
     packed_texts = texts if isinstance(texts, Strings) else Strings.of(texts)
 
-    def work(block: tuple[int, int]) -> _Part:
+    def work(block: tuple[int, int]) -> _Block:
         own = {row - block[0]: stretches[row] for row in range(*block) if row in stretches} if stretches else {}
         return _split_chunk(packed_texts, block, how, own)
 
@@ -101,7 +101,7 @@ def _blocks(texts: Strings) -> list[tuple[int, int]]:
 
 
 @dataclass(frozen=True, eq=False)
-class _Part:
+class _Block:
     """The tokens of a block of texts, like Split; counts: of each text. Of each form of the block: low, high (what tells it
     apart, see alike.packed; of longer ones high is counted through all `longer`), text. hits: of its rules."""
 
@@ -117,7 +117,7 @@ class _Part:
     hits: Counter[Reason]
 
 
-def _together(parts: Sequence[_Part]) -> tuple[list[NDArray[np.int32]], list[str]]:
+def _together(parts: Sequence[_Block]) -> tuple[list[NDArray[np.int32]], list[str]]:
     """For each part the number, in all, of each of its forms; and all forms, by where they come first."""
     known: dict[bytes, int] = {}
     highs = []
@@ -197,7 +197,7 @@ class _Joined:
 
 def _split_chunk(
     texts: Strings, block: tuple[int, int], how: _How, own: Mapping[int, Sequence[tuple[int, int, Reason]]]
-) -> _Part:
+) -> _Block:
     hits: Counter[Reason] = Counter()
     joined = _Joined(texts, block)
     kinds = characters.kinds_of(joined.data)
@@ -214,7 +214,7 @@ def _split_chunk(
     low, high, longer = packed(joined.data, starts, ends)
     form, first = numbered(low, high)
     begin = joined.points(starts)
-    return _Part(
+    return _Block(
         counts,
         form,
         (begin - np.repeat(joined.points(joined.text_starts[:-1]), counts)).astype(np.int32),

@@ -4,8 +4,8 @@ from jagged_lens.compare.distribution import BINS, Distribution, similarity_dist
 from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.neighbours import Neighbours, nearest_neighbours
 from jagged_lens.compare.pairs import Pairs, find_pairs
-from jagged_lens.compare.runs import Kind, Runs, kinds_of_pairs, runs_of
 from jagged_lens.compare.settings import CompareSettings
+from jagged_lens.compare.shingles import Kind, Shingles, kinds_of_pairs, shingles_of
 
 __all__ = [
     "BINS",
@@ -15,12 +15,12 @@ __all__ = [
     "Neighbours",
     "Pairs",
     "Rows",
-    "Runs",
+    "Shingles",
     "find_pairs",
     "kinds_of_pairs",
     "nearest_neighbours",
     "rows_of",
-    "runs_of",
+    "shingles_of",
     "similarities",
     "similarity_distribution",
 ]

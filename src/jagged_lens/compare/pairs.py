@@ -2,8 +2,8 @@
 
 Terms are put in order, rare first, and each row is split where the length of its rest falls below the bound t that a
 partner must reach. By Cauchy and Schwarz the rest alone cannot reach t, so two rows at or above it share a term in the
-first parts of both (Chaudhuri, Ganti & Kaushik, "A primitive operator for similarity joins in data cleaning", 2006;
-Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only those that meet there, and whose outlines can
+prefixes of both (Chaudhuri, Ganti & Kaushik, "A primitive operator for similarity joins in data cleaning", 2006;
+Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only those that meet there, and whose block norms can
 reach the limit, are compared.
 """
 
@@ -17,19 +17,19 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import connected_components
 
+from jagged_lens.compare.block_norms import block_norms, upper_bounds
 from jagged_lens.compare.measure import Rows, distances_squared, rounding, rows_of, similarities
-from jagged_lens.compare.outline import at_most, outlines
-from jagged_lens.compare.runs import Kind, Runs, kinds_of_pairs
 from jagged_lens.compare.settings import CompareSettings
+from jagged_lens.compare.shingles import Kind, Shingles, kinds_of_pairs
 from jagged_lens.errors import TooManyError
 from jagged_lens.parallel import blocks, over_blocks
-from jagged_lens.progress import Progress, part, unheard
+from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.weigh import VectorSpace, row_sums
 
 MOST_PAIRS = 5_000_000
 _SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
 _MEETINGS_AT_ONCE = 20_000_000
-_PARTS = 2.0**36  # of a row's squared length
+_UNITS = 2.0**36  # of a row's squared length
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,18 +57,20 @@ class Pairs:
         return int(self.family.max(initial=-1)) + 1
 
 
-def find_pairs(space: VectorSpace, runs: Runs, settings: CompareSettings, progress: Progress = unheard) -> Pairs:
+def find_pairs(
+    space: VectorSpace, shingles: Shingles, settings: CompareSettings, progress: Progress = unheard
+) -> Pairs:
     """All pairs whose similarity, rounded to float32, is at or above settings.pairs_from. Empty rows are in none.
 
     TooManyError where there would be more than MOST_PAIRS.
     """
     rows = rows_of(space, settings.measure)
     limit = np.float32(settings.pairs_from)
-    first, second, similarity = _above(rows, float(settings.pairs_from), limit, part(progress, 0, 0.9))
+    first, second, similarity = _above(rows, float(settings.pairs_from), limit, portion(progress, 0, 0.9))
     order = np.lexsort((second, first, -similarity))
     first, second, similarity = first[order], second[order], similarity[order]
     corpus_rows = space.terms.rows
-    kind = kinds_of_pairs(runs, corpus_rows[first], corpus_rows[second])
+    kind = kinds_of_pairs(shingles, corpus_rows[first], corpus_rows[second])
     family = _families(first, second, kind, len(space.empty))
     paired = len(np.unique(np.concatenate((first, second))))
     return Pairs(first, second, similarity, kind, family, len(space.empty), paired)
@@ -77,13 +79,13 @@ def find_pairs(space: VectorSpace, runs: Runs, settings: CompareSettings, progre
 def _above(
     rows: Rows, limit: float, limit32: np.float32, progress: Progress
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]:
-    bound = _bounds(rows, limit)
-    found = _by_blocks(rows, limit, progress) if bound is None else _by_first_parts(rows, bound, progress)
+    least = _least_cosines(rows, limit)
+    found = _by_blocks(rows, limit, progress) if least is None else _by_prefixes(rows, least, progress)
     kept: list[tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]] = []
     total = 0
-    lengths = outlines(rows)
+    lengths = block_norms(rows)
     for first, second in found:
-        hopeful = at_most(rows, lengths, first, second) >= limit - _SLACK
+        hopeful = upper_bounds(rows, lengths, first, second) >= limit - _SLACK
         first, second = first[hopeful], second[hopeful]
         similarity = similarities(rows, first, second)
         at = similarity >= limit32
@@ -101,7 +103,7 @@ def _above(
     return np.concatenate(a), np.concatenate(b), np.concatenate(s)
 
 
-def _bounds(rows: Rows, limit: float) -> NDArray[np.float64] | None:
+def _least_cosines(rows: Rows, limit: float) -> NDArray[np.float64] | None:
     """The least cosine that any partner of each row must have; None where it cannot be told from the cosine.
 
     Euclidean: d <= D = 1/limit - 1 and d² >= ‖a‖²(1 - cos²) give cos >= √(1 - D²/‖a‖²).
@@ -115,17 +117,17 @@ def _bounds(rows: Rows, limit: float) -> NDArray[np.float64] | None:
     return np.sqrt(1 - farthest**2 / squares) - _SLACK
 
 
-def _by_first_parts(rows: Rows, bound: NDArray[np.float64], progress: Progress):  # type: ignore[no-untyped-def]
-    first_parts = _first_parts(rows, bound)
-    documents = np.bincount(first_parts.indices, minlength=first_parts.shape[1])
-    meetings = np.cumsum(row_sums(first_parts, documents[first_parts.indices].astype(np.float64)))
+def _by_prefixes(rows: Rows, least: NDArray[np.float64], progress: Progress):  # type: ignore[no-untyped-def]
+    prefixes = _prefixes(rows, least)
+    documents = np.bincount(prefixes.indices, minlength=prefixes.shape[1])
+    meetings = np.cumsum(row_sums(prefixes, documents[prefixes.indices].astype(np.float64)))
     edges = np.searchsorted(meetings, np.arange(0, meetings[-1] if len(meetings) else 0, _MEETINGS_AT_ONCE))
-    edges = np.unique(np.concatenate(([0], edges, [first_parts.shape[0]])))
+    edges = np.unique(np.concatenate(([0], edges, [prefixes.shape[0]])))
     stretches = [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
-    across = first_parts.T.tocsr()
+    across = prefixes.T.tocsr()
 
     def meet(stretch: slice) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        met = coo_array(first_parts[stretch] @ across)
+        met = coo_array(prefixes[stretch] @ across)
         first, second = met.row + stretch.start, met.col
         after = second > first
         return first[after], second[after]
@@ -133,8 +135,8 @@ def _by_first_parts(rows: Rows, bound: NDArray[np.float64], progress: Progress):
     yield from over_blocks(meet, stretches, progress)
 
 
-def _first_parts(rows: Rows, bound: NDArray[np.float64]) -> csr_array:
-    """The pattern of each row up to where the length of its rest falls below its bound, rare terms first."""
+def _prefixes(rows: Rows, least: NDArray[np.float64]) -> csr_array:
+    """The pattern of each row up to where the length of its rest falls below the least cosine of a partner, rare terms first."""
     matrix = rows.matrix
     documents = np.bincount(matrix.indices, minlength=matrix.shape[1])
     rank = np.empty(matrix.shape[1], np.int32)
@@ -143,12 +145,12 @@ def _first_parts(rows: Rows, bound: NDArray[np.float64]) -> csr_array:
     ordered.sort_indices()
     owner = np.repeat(np.arange(matrix.shape[0]), np.diff(ordered.indptr))
     squares = np.where(rows.squares > 0, rows.squares, 1.0)
-    # Each entry's share of its row, rounded up to whole parts: one running sum over all rows is exact in whole numbers,
+    # Each entry's share of its row, rounded up to whole units: one running sum over all rows is exact in whole numbers,
     # whatever stands before a row, and no rest comes out too small.
-    parts = np.ceil(ordered.data**2 / squares[owner] * _PARTS).astype(np.int64)
-    running = np.concatenate((np.zeros(1, np.int64), np.cumsum(parts)))
+    units = np.ceil(ordered.data**2 / squares[owner] * _UNITS).astype(np.int64)
+    running = np.concatenate((np.zeros(1, np.int64), np.cumsum(units)))
     rest = running[ordered.indptr[1:]][owner] - running[:-1]  # from this entry to the row's end
-    keep = rest >= (np.maximum(bound[owner], 0) ** 2 - 1e-9) * _PARTS
+    keep = rest >= (np.maximum(least[owner], 0) ** 2 - 1e-9) * _UNITS
     starts = np.concatenate(([0], np.cumsum(keep)))[ordered.indptr]
     return csr_array((np.ones(int(keep.sum()), np.int32), ordered.indices[keep], starts), shape=matrix.shape)
 

@@ -150,12 +150,12 @@ class _Maker:
         raise AssertionError("the material does not reach for so many notes")
 
     def is_new(self, text: str) -> bool:
-        own = runs_of(text)
+        own = shingles_of(text)
         shared = Counter(holder for run in own for holder in self.holders[run])
         return all(count <= SHARED_AT_MOST * min(len(own), self.sizes[holder]) for holder, count in shared.items())
 
     def remember(self, text: str) -> None:
-        own = runs_of(text)
+        own = shingles_of(text)
         for run in own:
             self.holders[run].append(len(self.sizes))
         self.sizes.append(len(own))
@@ -225,14 +225,14 @@ def words_of(text: str) -> list[str]:
     return [word.lower() for word in re.findall(r"[^\W_]+(?:['’][^\W_]+)*", text)]
 
 
-def runs_of(text: str) -> set[tuple[str, ...]]:
+def shingles_of(text: str) -> set[tuple[str, ...]]:
     words = words_of(text)
     return {tuple(words[at : at + 4]) for at in range(max(len(words) - 3, 1))}
 
 
 def likeness(a: str, b: str) -> tuple[float, float]:
     """Resemblance and containment of two texts."""
-    first, second = runs_of(a), runs_of(b)
+    first, second = shingles_of(a), shingles_of(b)
     common = len(first & second)
     return common / len(first | second), common / min(len(first), len(second))
 

@@ -1,4 +1,4 @@
-"""Why a pair is as alike as it is: the parts of its similarity, term by term, which add up to the number."""
+"""Why a pair is as alike as it is: what each term adds to its similarity; the contributions add up to the number."""
 
 from __future__ import annotations
 
@@ -13,25 +13,25 @@ from jagged_lens.weigh import VectorSpace
 
 
 @dataclass(frozen=True, eq=False)
-class PairParts:
-    """The parts of one pair's similarity.
+class Contributions:
+    """What each term adds to one pair's similarity.
 
-    similarity: as in Pairs. total: what the parts add up to: the similarity itself, or the squared distance under
-    euclidean. columns, parts: the terms that make it up and how much each adds, most first; under cosine and hellinger
-    the terms both have, under euclidean all terms of either. only_first, only_second: columns that only one has,
-    heaviest first.
+    similarity: as in Pairs. total: what the contributions add up to: the similarity itself, or the squared distance under
+    euclidean. columns (int64), values (float64): the terms that make it up and how much each adds, most first; under cosine
+    and hellinger the terms both have, under euclidean all terms of either. only_first, only_second (int64): columns that only
+    one has, heaviest first.
     """
 
     similarity: float
     total: float
     columns: NDArray[np.int64]
-    parts: NDArray[np.float64]
+    values: NDArray[np.float64]
     only_first: NDArray[np.int64]
     only_second: NDArray[np.int64]
     measure: str
 
 
-def pair_parts(space: VectorSpace, measure: str, first: int, second: int) -> PairParts:
+def contributions(space: VectorSpace, measure: str, first: int, second: int) -> Contributions:
     """Take the similarity of two rows apart.
 
     cosine: a_t b_t / (‖a‖‖b‖). hellinger: √(p_t q_t). euclidean: (a_t − b_t)², whose sum is d².
@@ -42,20 +42,20 @@ def pair_parts(space: VectorSpace, measure: str, first: int, second: int) -> Pai
     a, b = dense
     has_a, has_b = a != 0, b != 0
     if rows.unit:
-        parts = a * b
-        taking_part = np.flatnonzero(has_a & has_b)
+        values = a * b
+        contributing = np.flatnonzero(has_a & has_b)
     else:
-        parts = (a - b) ** 2
-        taking_part = np.flatnonzero(has_a | has_b)
-    order = taking_part[np.argsort(-parts[taking_part], kind="stable")]
+        values = (a - b) ** 2
+        contributing = np.flatnonzero(has_a | has_b)
+    order = contributing[np.argsort(-values[contributing], kind="stable")]
     used = np.unique(np.concatenate((_columns(space, first), _columns(space, second))))
     only_first = np.flatnonzero(has_a & ~has_b)
     only_second = np.flatnonzero(has_b & ~has_a)
-    return PairParts(
+    return Contributions(
         float(similarities(rows, np.array([0]), np.array([1]))[0]),
-        float(parts[order].sum()),
+        float(values[order].sum()),
         used[order],
-        parts[order],
+        values[order],
         used[only_first[np.argsort(-np.abs(a[only_first]), kind="stable")]],
         used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
         measure,

@@ -16,8 +16,8 @@ from jagged_lens.clean import Tokens
 from jagged_lens.compare import Kind, Neighbours, Pairs
 from jagged_lens.export.cells import guarded, numbers, table
 from jagged_lens.gather import Corpus
-from jagged_lens.group import Grouping, Telling, letter
-from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TELLING, TOKENS, Results
+from jagged_lens.group import Grouping, KeyTerms, letter
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TOKENS, Results
 from jagged_lens.map import MapLayout
 from jagged_lens.terms import TermCounts, WhyNot
 from jagged_lens.weigh import VectorSpace
@@ -43,7 +43,7 @@ def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
     _matrix(folder / "weights.mtx", space.weights, "real")
     _csv(folder / "pairs.csv", _pairs(results[PAIRS], keys))
     _csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
-    _csv(folder / "groups.csv", _groups(results[GROUPING], results[TELLING], terms, keys))
+    _csv(folder / "groups.csv", _groups(results[GROUPING], results[KEY_TERMS], terms, keys))
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:
@@ -150,7 +150,7 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
     )
 
 
-def _groups(grouping: Grouping, telling: Telling, terms: TermCounts, keys: list[str]) -> Iterable[list[str]]:
+def _groups(grouping: Grouping, key_terms: KeyTerms, terms: TermCounts, keys: list[str]) -> Iterable[list[str]]:
     groups = range(len(grouping))
     return table(
         ["group", "letter", "size", "tightness", "telling", "typical"],
@@ -159,8 +159,11 @@ def _groups(grouping: Grouping, telling: Telling, terms: TermCounts, keys: list[
             [letter(group) for group in groups],
             numbers(grouping.sizes),
             numbers(grouping.tightness),
-            [guarded("; ".join(terms.shown[column] for column in telling.columns(group)[:_TOLD])) for group in groups],
-            [keys[at] for at in telling.typical.tolist()],
+            [
+                guarded("; ".join(terms.shown[column] for column in key_terms.columns(group)[:_TOLD]))
+                for group in groups
+            ],
+            [keys[at] for at in key_terms.typical.tolist()],
         ],
     )
 

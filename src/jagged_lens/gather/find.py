@@ -65,6 +65,6 @@ def find(corpus: Corpus, words: str, progress: Progress = unheard) -> list[int]:
     found = []
     for first in range(0, len(corpus), _AT_ONCE):
         progress(first / len(corpus))
-        texts = corpus.texts.part(first, min(first + _AT_ONCE, len(corpus)))
+        texts = corpus.texts.between(first, min(first + _AT_ONCE, len(corpus)))
         found += [first + row for row in query.likely(texts).tolist() if query.holds(texts[row])]
     return found

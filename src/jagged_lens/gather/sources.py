@@ -23,7 +23,7 @@ from jagged_lens.gather.tables.separated import open_pasted
 from jagged_lens.gather.units import units_of
 from jagged_lens.killable import call_killable
 from jagged_lens.named_file import path_of, small_file
-from jagged_lens.progress import Progress, part, unheard
+from jagged_lens.progress import Progress, portion, unheard
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,7 @@ def gather(settings: GatherSettings, folder: Path, progress: Progress = unheard)
     means = Means(folder)
     sources = settings.sources
     corpora = [
-        read_source(source, means, part(progress, at / len(sources), (at + 1) / len(sources)))
+        read_source(source, means, portion(progress, at / len(sources), (at + 1) / len(sources)))
         for at, source in enumerate(sources)
     ]
     return assembled(corpora, sources, settings)
@@ -136,10 +136,10 @@ def _read_files(source: Source, means: Means, records: Records, progress: Progre
     records.notices.extend(notices)
     tables = [file for file in files if is_table(file)]
     for at, file in enumerate(tables):
-        _read_table(file, source, records, part(progress, at / len(files), (at + 1) / len(files)))
+        _read_table(file, source, records, portion(progress, at / len(files), (at + 1) / len(files)))
     texts = [file for file in files if not is_table(file)]
     if texts:
-        add_files(texts, source, records, means.threads, part(progress, len(tables) / len(files), 1))
+        add_files(texts, source, records, means.threads, portion(progress, len(tables) / len(files), 1))
 
 
 def _read_table(file: File, source: Source, records: Records, progress: Progress) -> None:
@@ -172,8 +172,10 @@ def _read_links(source: Source, means: Means, records: Records, progress: Progre
         first.setdefault(address, number)
     if len(first) > MOST_LINKS:
         raise SourceError(f"{len(first):,} links are more than the {MOST_LINKS:,} that are allowed", source.name)
-    fetched = fetch_pages(list(first), source, means.pages, means.again, part(progress, 0, 0.9))
-    pages = {page.address: (page, piece) for page, piece in read_pages(fetched, means.threads, part(progress, 0.9, 1))}
+    fetched = fetch_pages(list(first), source, means.pages, means.again, portion(progress, 0, 0.9))
+    pages = {
+        page.address: (page, piece) for page, piece in read_pages(fetched, means.threads, portion(progress, 0.9, 1))
+    }
     for number, (places, row, address) in enumerate(rows, 1):
         if first[address] != number:
             continue

@@ -1,16 +1,16 @@
 """Group: a vector space to groups of documents, and what tells them apart."""
 
+from jagged_lens.group.key_terms import KeyTerms, key_terms, key_terms_of_groups, log_likelihood
 from jagged_lens.group.kmeans import Grouping, k_means, letter
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.group.telling import Telling, log_likelihood, tell_groups, telling_terms
 
 __all__ = [
     "GroupSettings",
     "Grouping",
-    "Telling",
+    "KeyTerms",
     "k_means",
+    "key_terms",
+    "key_terms_of_groups",
     "letter",
     "log_likelihood",
-    "tell_groups",
-    "telling_terms",
 ]

@@ -11,7 +11,7 @@ from functools import partial
 from typing import Any, Protocol, TypeVar
 
 from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.lens.dear import recalled, remember
+from jagged_lens.lens.cached import recalled, remember
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work
 from jagged_lens.lens.steps import ALWAYS, CORPUS, PARTS, failed_sources
@@ -90,9 +90,9 @@ def keys_of(job: Job, parts: Iterable[Part[Any]] = PARTS, known: dict[str, str] 
 def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tuple[Part[Any], ...]:
     """Parts in the order in which to compute them: those wanted first, each after what it needs, then the others.
 
-    >>> from jagged_lens.lens.steps import GROUPING, RUNS
-    >>> [part.name for part in with_needs([GROUPING], [CORPUS, RUNS])]
-    ['corpus', 'tokens', 'rows', 'ngrams', 'terms', 'space', 'grouping', 'runs']
+    >>> from jagged_lens.lens.steps import GROUPING, SHINGLES
+    >>> [part.name for part in with_needs([GROUPING], [CORPUS, SHINGLES])]
+    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'grouping', 'shingles']
     """
     order: dict[Part[Any], None] = {}
 

@@ -25,7 +25,7 @@ class Job:
     """What all parts work for.
 
     recipe: the settings. folder: what its relative paths are relative to. aside: keys of the documents that are set aside.
-    own: labels of the user's own, pairs of name and (key, value) pairs. taken: of sources the stamp of what is in the
+    own: labels of the user's own, pairs of name and (key, value) pairs. stamps: of sources that of what is in the
     project; others are read. store: where that is kept. passwords: of databases, by their address. again: fetch pages anew.
     forgiving: go on without a source that cannot be read, where there are others. warned: told of what went wrong and cost no
     result.
@@ -35,7 +35,7 @@ class Job:
     folder: Path
     aside: frozenset[str] = frozenset()
     own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
-    taken: tuple[tuple[Source, str], ...] = ()
+    stamps: tuple[tuple[Source, str], ...] = ()
     store: Store | None = None
     passwords: tuple[tuple[str, str], ...] = field(default=(), repr=False, compare=False)
     again: bool = False
@@ -49,4 +49,4 @@ class Job:
 
     def stamp(self, source: Source) -> str:
         """The stamp of what was taken in of a source, or of what it would give now."""
-        return dict(self.taken).get(source) or stamp_of(source, self.folder)
+        return dict(self.stamps).get(source) or stamp_of(source, self.folder)

@@ -10,16 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import clean, look_over, ships
-from jagged_lens.compare import find_pairs, nearest_neighbours, runs_of, similarity_distribution
+from jagged_lens.compare import find_pairs, nearest_neighbours, shingles_of, similarity_distribution
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
-from jagged_lens.group import k_means, tell_groups
+from jagged_lens.group import k_means, key_terms_of_groups
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.map import NEAREST, pca, trusted
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
-from jagged_lens.progress import part
+from jagged_lens.progress import portion
 from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
 from jagged_lens.weigh import weigh
 
@@ -46,7 +46,7 @@ def _corpus(work: Work) -> Corpus:
     corpora, stamps = [], []
     wrong: JaggedLensError | None = None
     for at, source in enumerate(sources):
-        within = part(work.progress, at / len(sources), (at + 1) / len(sources))
+        within = portion(work.progress, at / len(sources), (at + 1) / len(sources))
         stamp = job.stamp(source)
         corpus = _kept(job, stamp)
         if corpus is None:
@@ -127,8 +127,8 @@ def _word_state(job: Job) -> object:
 def _ngrams(work: Work) -> NgramCounts:
     terms = work.job.recipe.terms
     if work.job.recipe.clean.tokens == "characters":
-        return count_character_runs(work[TOKENS], work[ROWS], terms.words, work.progress)
-    return count_ngrams(work[TOKENS], work[ROWS], terms.words, terms.bridge, work.progress)
+        return count_character_runs(work[TOKENS], work[LENS_ROWS], terms.words, work.progress)
+    return count_ngrams(work[TOKENS], work[LENS_ROWS], terms.words, terms.bridge, work.progress)
 
 
 def _ngram_settings(job: Job) -> object:
@@ -164,8 +164,8 @@ TOKENS = Part(
     _clean_state,
     lambda work: clean(work[CORPUS], work.job.recipe.clean, work.job.folder, work.progress),
 )
-ROWS = Part("rows", "gather", (CORPUS, TOKENS), _filters, _rows)
-NGRAMS = Part("ngrams", "terms", (ROWS, TOKENS), _ngram_settings, _ngrams)
+LENS_ROWS = Part("lens_rows", "gather", (CORPUS, TOKENS), _filters, _rows)
+NGRAMS = Part("ngrams", "terms", (LENS_ROWS, TOKENS), _ngram_settings, _ngrams)
 TERMS = Part(
     "terms",
     "terms",
@@ -176,20 +176,20 @@ TERMS = Part(
 SPACE = Part(
     "space", "weigh", (TERMS,), lambda job: job.recipe.weigh, lambda work: weigh(work[TERMS], work.job.recipe.weigh)
 )
-RUNS = Part("runs", "compare", (CORPUS,), _nothing, lambda work: runs_of(work[CORPUS], work.progress))
+SHINGLES = Part("shingles", "compare", (CORPUS,), _nothing, lambda work: shingles_of(work[CORPUS], work.progress))
 OVERVIEW = Part(
     "overview",
     "gather",
-    (CORPUS, TOKENS, RUNS),
+    (CORPUS, TOKENS, SHINGLES),
     _nothing,
-    lambda work: look_over(work[CORPUS], work[TOKENS], work[RUNS].wording),
+    lambda work: look_over(work[CORPUS], work[TOKENS], work[SHINGLES].wording),
 )
 PAIRS = Part(
     "pairs",
     "compare",
-    (SPACE, RUNS),
+    (SPACE, SHINGLES),
     lambda job: (job.recipe.compare.measure, job.recipe.compare.pairs_from),
-    lambda work: find_pairs(work[SPACE], work[RUNS], work.job.recipe.compare, work.progress),
+    lambda work: find_pairs(work[SPACE], work[SHINGLES], work.job.recipe.compare, work.progress),
 )
 NEIGHBOURS = Part(
     "neighbours",
@@ -205,7 +205,9 @@ GROUPING = Part(
     lambda job: job.recipe.group,
     lambda work: k_means(work[SPACE], work.job.recipe.group, work.progress),
 )
-TELLING = Part("telling", "group", (GROUPING, TERMS), _nothing, lambda work: tell_groups(work[GROUPING], work[TERMS]))
+KEY_TERMS = Part(
+    "key_terms", "group", (GROUPING, TERMS), _nothing, lambda work: key_terms_of_groups(work[GROUPING], work[TERMS])
+)
 PROJECTION = Part(
     "projection",
     "map",
@@ -232,16 +234,16 @@ DISTRIBUTION = Part(
 PARTS: tuple[Part[Any], ...] = (
     CORPUS,
     TOKENS,
-    ROWS,
+    LENS_ROWS,
     NGRAMS,
     TERMS,
     SPACE,
-    RUNS,
+    SHINGLES,
     OVERVIEW,
     PAIRS,
     NEIGHBOURS,
     GROUPING,
-    TELLING,
+    KEY_TERMS,
     PROJECTION,
     LAYOUT,
     DISTRIBUTION,

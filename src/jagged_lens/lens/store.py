@@ -19,7 +19,7 @@ class Store(PageStore, Protocol):
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None: ...
 
     def result(self, key: str) -> bytes | None:
-        """A dear result, packed, under its key."""
+        """A cached result, packed, under its key."""
 
     def keep_result(self, key: str, part: str, content: bytes) -> None: ...
 

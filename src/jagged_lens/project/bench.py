@@ -103,7 +103,7 @@ class Bench:
             state.folder,
             frozenset(key for key, _ in state.aside),
             tuple((label.name, label.values) for label in state.labels),
-            state.taken,
+            state.stamps,
             self.keeper.file if self.keeper is not None else None,
             tuple(self.passwords.items()),
             forgiving=True,
@@ -151,7 +151,7 @@ class Bench:
         """Save the project and let go of it."""
         if self.keeper is not None:
             self.save()
-            self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.taken}, seconds=2.0)
+            self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.stamps}, seconds=2.0)
             self.keeper = None
 
     @property
@@ -234,12 +234,12 @@ class Bench:
 
     def take_in_quietly(self, refreshed: Refreshed) -> None:
         """Note that sources were read again and are the same; nothing to undo."""
-        self.history.look(self.state.with_taken(refreshed.taken))
+        self.history.look(self.state.with_stamps(refreshed.stamps))
         self.save()
 
     def take_in(self, refreshed: Refreshed) -> None:
         """Go over to what was read again."""
-        self.change(self.state.with_taken(refreshed.taken), "take in what changed")
+        self.change(self.state.with_stamps(refreshed.stamps), "take in what changed")
 
     def change(self, state: ProjectState, words: str) -> None:
         """Go on to another state; `words` say in the menu what undo would take back."""
@@ -409,7 +409,7 @@ class Bench:
         else:
             self.pick.forget()
         stamps = dict(zip(self.state.sources, corpus.stamps, strict=False))
-        state = self.state.with_taken(stamps)
+        state = self.state.with_stamps(stamps)
         if state != self.state:
             self.history.look(state)
             self.save()

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.gather import Label
-from jagged_lens.lens import CORPUS, GROUPING, ROWS, Results
+from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, Results
 from jagged_lens.project.state import ProjectState
 
 
@@ -64,7 +64,7 @@ class Documents:
 
     def lens_rows(self) -> NDArray[np.int32]:
         """The corpus rows of the documents in the lens, in order: int32; empty before there are any."""
-        rows = self._results.get(ROWS)
+        rows = self._results.get(LENS_ROWS)
         return rows if rows is not None else np.zeros(0, np.int32)
 
     def group_of(self, row: int) -> int:

@@ -31,7 +31,7 @@ from jagged_lens.strings import StringsBuilder
 APPLICATION = 0x4A4C454E  # "JLEN"
 VERSION = 1
 ENDING = ".jagged"
-MOST_RESULTS = 300_000_000  # bytes of dear results
+MOST_RESULTS = 300_000_000  # bytes of cached results
 _LOOKED_THROUGH = 3.0  # seconds
 _PATIENCE = 30.0  # seconds that one writer waits for another
 _SCHEMA = """
@@ -354,7 +354,7 @@ class ProjectFile:
                 (page.address, page.landed, page.status, page.kind, page.size, page.day, content),
             )
 
-    # Dear results.
+    # Cached results.
 
     def result(self, key: str) -> bytes | None:
         """A kept result; that it was used is noted, since the oldest are given up first."""

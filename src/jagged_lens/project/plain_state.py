@@ -22,7 +22,7 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "labels": [{"name": one.name, "values": [list(pair) for pair in one.values]} for one in state.labels],
         "aside": [list(pair) for pair in state.aside],
         "refused": sorted(state.refused),
-        "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.taken],
+        "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
     }
 
 

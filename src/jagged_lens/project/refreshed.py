@@ -19,7 +19,7 @@ class Refreshed:
     changed: tuple[str, ...]
     gone: tuple[str, ...]
     titles: dict[str, str]
-    taken: dict[Source, str]
+    stamps: dict[Source, str]
     notices: tuple[str, ...]
     unread: tuple[str, ...]
 

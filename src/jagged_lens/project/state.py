@@ -44,9 +44,9 @@ class OwnLabel:
 class ProjectState:
     """The lenses, which of them is in front, the folder that relative paths are relative to, and what hangs on documents.
 
-    aside: pairs of document key and reason; those documents take part in no lens, from Terms on. taken: of each source the
-    stamp of what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested rules that
-    the user does not want to be shown again.
+    aside: pairs of document key and reason; those documents take part in no lens, from Terms on. stamps: of each source that of
+    what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested
+    rules that the user does not want to be shown again.
     """
 
     lenses: tuple[LensState, ...]
@@ -55,7 +55,7 @@ class ProjectState:
     kept: tuple[KeptPick, ...] = ()
     labels: tuple[OwnLabel, ...] = ()
     aside: tuple[tuple[str, str], ...] = ()
-    taken: tuple[tuple[Source, str], ...] = ()
+    stamps: tuple[tuple[Source, str], ...] = ()
     refused: frozenset[str] = frozenset()
 
     @property
@@ -85,11 +85,11 @@ class ProjectState:
         """This state with other sources, in all lenses."""
         return self.with_shared(settings_from(sources))
 
-    def with_taken(self, taken: Mapping[Source, str]) -> ProjectState:
+    def with_stamps(self, taken: Mapping[Source, str]) -> ProjectState:
         """This state with the stamps of what was taken in of its sources; of those that are gone none is kept."""
-        own = {**dict(self.taken), **taken}
+        own = {**dict(self.stamps), **taken}
         return dataclasses.replace(
-            self, taken=tuple((source, own[source]) for source in self.sources if own.get(source))
+            self, stamps=tuple((source, own[source]) for source in self.sources if own.get(source))
         )
 
     def renamed(self, name: str) -> ProjectState:

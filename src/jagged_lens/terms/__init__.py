@@ -1,7 +1,7 @@
 """Terms: tokens to counts of terms."""
 
 from jagged_lens.terms.characters import count_character_runs
-from jagged_lens.terms.contexts import Companion, Context, Phrase, company, contexts, phrases, written_forms
+from jagged_lens.terms.contexts import Collocate, Context, Phrase, collocates, contexts, phrases, written_forms
 from jagged_lens.terms.index import TermIndex, index_of
 from jagged_lens.terms.limits import TermCounts, Vocabulary, WhyNot, limit_terms, why_not_kept
 from jagged_lens.terms.ngrams import NgramCounts, continues, count_ngrams, in_order
@@ -10,7 +10,7 @@ from jagged_lens.terms.settings import TermSettings
 from jagged_lens.terms.term_list import read_terms, write_terms
 
 __all__ = [
-    "Companion",
+    "Collocate",
     "Context",
     "NgramCounts",
     "Phrase",
@@ -20,7 +20,7 @@ __all__ = [
     "Vocabulary",
     "WhyNot",
     "ZipfMandelbrot",
-    "company",
+    "collocates",
     "contexts",
     "continues",
     "count_character_runs",

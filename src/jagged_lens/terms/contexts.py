@@ -1,4 +1,4 @@
-"""A term in its contexts, lined up, and the words that keep company with it."""
+"""A term in its contexts, lined up, and the collocates."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def contexts(corpus: Corpus, index: TermIndex, term: str, most: int = 1000) -> l
 
 
 @dataclass(frozen=True)
-class Companion:
+class Collocate:
     """word: that stands in the same sentences, as it is written most often. together: in so many of them; ratio: G²."""
 
     word: str
@@ -54,7 +54,7 @@ class Companion:
     ratio: float
 
 
-def company(index: TermIndex, term: str, most: int = 30) -> list[Companion]:
+def collocates(index: TermIndex, term: str, most: int = 30) -> list[Collocate]:
     """The words that stand in the same sentences as a term more often than by chance, by falling log-likelihood ratio.
 
     G² of the 2 × 2 table of sentences (Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993);
@@ -74,7 +74,7 @@ def company(index: TermIndex, term: str, most: int = 30) -> list[Companion]:
     ratio = log_likelihood(together, index.sentences_of, float(own.sum()), float(index.sentence_count))
     best = np.lexsort((np.arange(int(width)), -ratio))[:most]
     return [
-        Companion(_shown(index, index.tokens.words[int(at)]), int(together[at]), float(ratio[at]))
+        Collocate(_shown(index, index.tokens.words[int(at)]), int(together[at]), float(ratio[at]))
         for at in best
         if ratio[at] > 0
     ]

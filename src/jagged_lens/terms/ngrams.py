@@ -19,7 +19,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.parallel import over_blocks
-from jagged_lens.progress import Progress, part, unheard
+from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.terms.postings import Postings
 from jagged_lens.terms.spelled import Spelled, Terms
 
@@ -94,7 +94,9 @@ def count_ngrams(
         lengths,
     )
     progress(0.1)
-    parts = list(over_blocks(lambda one: _count(runs, *one), _parts(runs.word, vocabulary), part(progress, 0.15, 0.85)))
+    parts = list(
+        over_blocks(lambda one: _count(runs, *one), _blocks(runs.word, vocabulary), portion(progress, 0.15, 0.85))
+    )
     times = np.concatenate([one.times for one in parts])
     most = int(times.max(initial=0))
     _, order = in_order(most - times.astype(np.int64), most)
@@ -138,7 +140,7 @@ class _Runs:
 
 
 @dataclass(frozen=True, eq=False)
-class _Part:
+class _Block:
     """The n-grams of one part: those that occur more than once, by code point (how many words, how often, where, in which
     documents), and those that occur once, by code point (how many words, where)."""
 
@@ -203,7 +205,7 @@ def _varied(tokens: Tokens) -> NDArray[np.bool_]:
     return np.asarray(np.bincount(word[word >= 0], minlength=len(tokens.words)) > 1)
 
 
-def _parts(word: NDArray[np.int32], vocabulary: int) -> list[tuple[NDArray[np.int64], NDArray[np.int32]]]:
+def _blocks(word: NDArray[np.int32], vocabulary: int) -> list[tuple[NDArray[np.int64], NDArray[np.int32]]]:
     """All words in rising order and their places, cut between words into parts of about one size."""
     if not len(word):
         return [(np.zeros(0, np.int64), np.zeros(0, np.int32))]
@@ -222,13 +224,13 @@ def _parts(word: NDArray[np.int32], vocabulary: int) -> list[tuple[NDArray[np.in
     ]
 
 
-def _count(runs: _Runs, word: NDArray[np.int64], places: NDArray[np.int32]) -> _Part:
+def _count(runs: _Runs, word: NDArray[np.int64], places: NDArray[np.int32]) -> _Block:
     """Count the n-grams that begin at some places: all those of some words, in rising order, by word, then by place."""
     shortest, longest = runs.lengths
     levels: list[_Level] = []
     at = places.astype(np.int64)
     number = word  # of the n-gram of one word less, at each place
-    # Far reads are dear: what is known of a place is read once and goes with it.
+    # Far reads are slow: what is known of a place is read once and goes with it.
     reach = runs.reach[at]
     varied = runs.varied[word]
     for length in range(1, longest + 1):
@@ -277,7 +279,7 @@ def _postings(document: NDArray[np.int32], begins: NDArray[np.bool_]) -> Posting
     )
 
 
-def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Part:
+def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Block:
     """The n-grams of all lengths in the order of their strings: a shorter one comes just before those that go on from it.
     They are a tree, so that is its order from the root, worked out from the sizes of its branches."""
     shortest, longest = runs.lengths
@@ -311,7 +313,7 @@ def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Part:
     reach = np.concatenate([one.reach for one in levels])[node[once]]
     more = np.maximum(reach.astype(np.int64) + 1 - begin, 0)
     step = np.arange(more.sum()) - np.repeat(np.cumsum(more) - more, more)
-    return _Part(
+    return _Block(
         words[several],
         times[several],
         example[several],

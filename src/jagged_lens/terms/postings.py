@@ -84,7 +84,7 @@ class Postings:
         edges = np.searchsorted(bounds, np.linspace(0, bounds[-1], _PARTS + 1)).tolist()
         edges[-1] = len(terms)
 
-        def turned(span: tuple[int, int]) -> _Part:
+        def turned(span: tuple[int, int]) -> _Block:
             if span[0] == len(terms):
                 ones = np.ones(len(once), np.int64)
                 return _by_document(once, ones, ones.astype(np.int32), span[0], documents)
@@ -99,7 +99,7 @@ class Postings:
         np.cumsum(sum(part.sizes for part in parts), out=starts[1:])
         column, count = np.empty(starts[-1], np.int32), np.empty(starts[-1], np.int32)
 
-        def lay(part: tuple[_Part, NDArray[np.int64]]) -> None:
+        def lay(part: tuple[_Block, NDArray[np.int64]]) -> None:
             own, begins = part
             places = np.repeat(begins - np.cumsum(own.sizes) + own.sizes, own.sizes)
             places += np.arange(len(places))
@@ -111,7 +111,7 @@ class Postings:
 
 
 @dataclass(frozen=True, eq=False)
-class _Part:
+class _Block:
     """Entries of some terms, document by document: column and count (int32) of each; sizes (int64): how many each document has."""
 
     column: NDArray[np.int32]
@@ -121,7 +121,7 @@ class _Part:
 
 def _by_document(
     document: NDArray[np.int32], sizes: NDArray[np.int64], count: NDArray[np.int32], first: int, documents: int
-) -> _Part:
+) -> _Block:
     """Entries that stand term by term, so many of each from the column `first` on, document by document.
 
     An entry is packed into one number (document, term, count) and sorted: no write goes far, which the usual transposition of
@@ -134,7 +134,7 @@ def _by_document(
     if bits > _BITS:
         term = np.repeat(np.arange(first, first + len(sizes), dtype=np.int32), sizes)
         order = np.argsort(document, kind="stable")
-        return _Part(term[order], count[order], per_document)
+        return _Block(term[order], count[order], per_document)
     kind = np.uint32 if bits <= _SHORT_BITS else np.uint64
     entry: NDArray[Any] = document.astype(kind)
     entry <<= of_term
@@ -147,4 +147,4 @@ def _by_document(
     entry &= (1 << of_term) - 1
     column = entry.astype(np.int32)
     column += first
-    return _Part(column, count, per_document)
+    return _Block(column, count, per_document)

@@ -29,17 +29,17 @@ from jagged_lens.desktop.reading.picked_list import CardPainter, PickedList
 from jagged_lens.desktop.reading.shading import pair_marks, weight_marks
 from jagged_lens.desktop.reading.term_sheet import TermSheet
 from jagged_lens.explain import (
+    Contributions,
     DocumentTerms,
     Marks,
-    PairParts,
     cleaned_spans,
+    contributions,
     document_terms,
-    pair_parts,
     term_marks,
     unshared_words,
 )
 from jagged_lens.gather import query_of
-from jagged_lens.group import telling_terms
+from jagged_lens.group import key_terms
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, TERMS, TOKENS, Part
 from jagged_lens.project import Bench
 
@@ -175,7 +175,7 @@ class Reader(QWidget):
         area.setAccessibleName("The pair side by side")
         self.pages.addWidget(area)
 
-    def show_pair(self, first: int, second: int, heading: str, parts: PairParts | None = None) -> None:
+    def show_pair(self, first: int, second: int, heading: str, parts: Contributions | None = None) -> None:
         """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
         results = self._bench.results
         rows = results[SPACE].terms.rows
@@ -190,7 +190,7 @@ class Reader(QWidget):
         self.second.show_document(corpus, int(rows[second]))
 
         def found() -> list[tuple[list[Mark], list[tuple[int, int]]]]:
-            known = parts or pair_parts(space, measure, first, second)
+            known = parts or contributions(space, measure, first, second)
             return [
                 (
                     pair_marks(known, term_marks(tokens, space.terms, settings, own)),
@@ -286,7 +286,7 @@ class Reader(QWidget):
 
         def found() -> list[str]:
             inside = np.isin(terms.rows, np.array(rows))
-            columns, _ = telling_terms(terms.counts, inside, _MOST_CHIPS)
+            columns, _ = key_terms(terms.counts, inside, _MOST_CHIPS)
             return [terms.shown[int(column)] for column in columns]
 
         def show(words: list[str]) -> None:

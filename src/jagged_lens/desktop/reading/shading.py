@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from jagged_lens.desktop.reading.marked_text import Mark
 from jagged_lens.explain import (
+    Contributions,
     Marks,
-    PairParts,
 )
 from jagged_lens.weigh import VectorSpace
 
@@ -31,14 +31,14 @@ def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float
     return found[longest_first]
 
 
-def pair_marks(parts: PairParts, marks: Marks) -> list[Mark]:
+def pair_marks(parts: Contributions, marks: Marks) -> list[Mark]:
     """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
-    if not len(parts.parts) or parts.measure == "euclidean":
+    if not len(parts.values) or parts.measure == "euclidean":
         shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())
         weight = dict.fromkeys(shared, 1.0)
         heaviest = 2.0
     else:
-        weight = dict(zip(parts.columns.tolist(), parts.parts.tolist(), strict=True))
+        weight = dict(zip(parts.columns.tolist(), parts.values.tolist(), strict=True))
         heaviest = max(weight.values(), default=1.0) or 1.0
     found: list[Mark] = []
     # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.

@@ -114,6 +114,6 @@ def folded(texts: Sequence[str]) -> Strings:
         if isinstance(texts, Spelled):
             some = texts.take(np.arange(at, end))
         else:
-            some = texts.part(at, end) if isinstance(texts, Strings) else Strings.of(texts[at:end])
+            some = texts.between(at, end) if isinstance(texts, Strings) else Strings.of(texts[at:end])
         lines.append(some.folded_lines())
     return Strings.joined(lines)

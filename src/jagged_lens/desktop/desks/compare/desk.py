@@ -19,7 +19,7 @@ from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.explain import PairParts, pair_parts
+from jagged_lens.explain import Contributions, contributions
 from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, TOKENS, Part
 
 _NAMED = 7
@@ -202,22 +202,22 @@ class CompareDesk(Desk):
         measure = self.bench.recipe.compare.measure
         heading_ = f"Pair {row + 1:,} of {len(pairs):,}"
 
-        def show(parts: PairParts) -> None:
+        def show(parts: Contributions) -> None:
             self._show_why(parts)
             self.reader.show_pair(first, second, heading_, parts)
             self.reader.wanted.emit(False)
 
-        self.asker.ask("parts of a pair", lambda: pair_parts(space, measure, first, second), show)
+        self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second), show)
 
-    def _show_why(self, parts: PairParts) -> None:
+    def _show_why(self, parts: Contributions) -> None:
         self.why.show()
         shown = self.bench.results[SPACE].terms.shown
         self.why_head.setText(f"Why {parts.similarity:.3f}?")
         named = [
             (shown[int(column)], float(part))
-            for column, part in zip(parts.columns[:200], parts.parts[:200], strict=True)
+            for column, part in zip(parts.columns[:200], parts.values[:200], strict=True)
         ]
-        share = float(parts.parts[:6].sum() / parts.total) if parts.total else 0.0
+        share = float(parts.values[:6].sum() / parts.total) if parts.total else 0.0
         if parts.measure == "euclidean":
             self.why_figures.setText(
                 f"the squared distance {parts.total:.4f} is made of {amount(len(parts.columns), 'term')}; similarity is 1 ÷ (1 + √{parts.total:.4f})"

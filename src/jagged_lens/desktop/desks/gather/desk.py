@@ -19,7 +19,7 @@ from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import CORPUS, OVERVIEW, ROWS, RUNS, stamp_of
+from jagged_lens.lens import CORPUS, LENS_ROWS, OVERVIEW, SHINGLES, stamp_of
 
 _FLAGS = (
     (Flag.EMPTY, "empty", "Documents without a single word"),
@@ -35,7 +35,7 @@ _FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.L
 
 class GatherDesk(Desk):
     step = "gather"
-    needs = (CORPUS, OVERVIEW, ROWS)
+    needs = (CORPUS, OVERVIEW, LENS_ROWS)
     empty_words = "The documents will be here, with where they came from and what needs attention."
 
     def build(self) -> None:
@@ -171,7 +171,7 @@ class GatherDesk(Desk):
     # Drawing.
 
     def refresh(self) -> None:
-        corpus, overview, kept = self.bench.results[CORPUS], self.bench.results[OVERVIEW], self.bench.results[ROWS]
+        corpus, overview, kept = self.bench.results[CORPUS], self.bench.results[OVERVIEW], self.bench.results[LENS_ROWS]
         labels = self.bench.documents.labels()
         unit = self.bench.recipe.gather.unit
         figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), 'word')}"
@@ -225,7 +225,7 @@ class GatherDesk(Desk):
     def _offer_copies(self, button: QPushButton) -> None:
         """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
         rows = self.bench.results[OVERVIEW].rows(Flag.SAME)
-        wording = self.bench.results[RUNS].wording[rows] if RUNS in self.bench.results else np.arange(len(rows))
+        wording = self.bench.results[SHINGLES].wording[rows] if SHINGLES in self.bench.results else np.arange(len(rows))
         _, first = np.unique(wording, return_index=True)
         copies = np.delete(rows, first)
         menu = QMenu(button)
@@ -326,7 +326,7 @@ class GatherDesk(Desk):
         state = self.bench.state
 
         def differ() -> set[int]:
-            taken = dict(state.taken)
+            taken = dict(state.stamps)
             return {
                 number
                 for number, source in enumerate(state.sources)

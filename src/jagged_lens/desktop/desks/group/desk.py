@@ -15,7 +15,7 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell, fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
 from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, TELLING, TERMS
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, TERMS
 
 
 class _LetterCell(QStyledItemDelegate):
@@ -36,7 +36,7 @@ _SAID = "A row picks its group. Tightness is the mean cosine of its documents to
 
 class GroupDesk(Desk):
     step = "group"
-    needs = (CORPUS, TERMS, GROUPING, TELLING)
+    needs = (CORPUS, TERMS, GROUPING, KEY_TERMS)
 
     def build(self) -> None:
         self.said = muted(_SAID)
@@ -66,7 +66,7 @@ class GroupDesk(Desk):
     def _pick_group(self, row: int) -> None:
         results = self.bench.results
         rows = results[TERMS].rows
-        typical = int(rows[results[TELLING].typical[row]])
+        typical = int(rows[results[KEY_TERMS].typical[row]])
         self.bench.pick.set(rows[results[GROUPING].group == row].tolist(), typical)
 
         self._show_ends(row)
@@ -80,19 +80,19 @@ class GroupDesk(Desk):
         results = self.bench.results
         self.ends.setVisible(0 <= row < len(results[GROUPING]))
         if not self.ends.isHidden():
-            for button, rows in ((self.typical, results[TELLING].typical), (self.oddest, results[TELLING].oddest)):
+            for button, rows in ((self.typical, results[KEY_TERMS].typical), (self.oddest, results[KEY_TERMS].oddest)):
                 title = results[CORPUS].titles[int(results[TERMS].rows[rows[row]])]
                 button.setText(title)
                 button.setAccessibleName(f"Read {title}")
 
     def _read_end(self, end: str) -> None:
         results = self.bench.results
-        row = int(getattr(results[TELLING], end)[self.table.current_row()])
+        row = int(getattr(results[KEY_TERMS], end)[self.table.current_row()])
         self.read_document(int(results[TERMS].rows[row]))
 
     def refresh(self) -> None:
         results = self.bench.results
-        grouping, telling, terms = results[GROUPING], results[TELLING], results[TERMS]
+        grouping, key_terms, terms = results[GROUPING], results[KEY_TERMS], results[TERMS]
         out = int((grouping.group < 0).sum())
         none = f" · {amount(out, 'document')} in none" if out else ""
         fewer = self.bench.recipe.group.groups - len(grouping)
@@ -107,7 +107,7 @@ class GroupDesk(Desk):
             self.said.setText(_SAID)
 
         def words(row: int) -> str:
-            return " · ".join(terms.shown[column] for column in telling.columns(row)[:7])
+            return " · ".join(terms.shown[column] for column in key_terms.columns(row)[:7])
 
         columns = [
             Column("Group", letter, np.arange(len(grouping)), mark=lambda row: row),
@@ -119,7 +119,7 @@ class GroupDesk(Desk):
                 right=True,
                 share=lambda row: float(grouping.tightness[row]),
             ),
-            Column("Telling terms", words, searched=True),
+            Column("KeyTerms terms", words, searched=True),
         ]
         self.table.show_rows(columns, len(grouping), [6, 10, 14, 40], 3)
         self._show_ends(self.table.current_row())

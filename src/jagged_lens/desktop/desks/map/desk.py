@@ -20,7 +20,7 @@ from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, TELLING, TERMS
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, TERMS
 
 _NAMED = 3
 _MOST_VALUES = 60
@@ -28,7 +28,7 @@ _MOST_VALUES = 60
 
 class MapDesk(Desk):
     step = "map"
-    needs = (CORPUS, TERMS, GROUPING, TELLING, LAYOUT, NEIGHBOURS)
+    needs = (CORPUS, TERMS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS)
 
     def build(self) -> None:
         self._colour_by = "group"
@@ -181,10 +181,10 @@ class MapDesk(Desk):
         results = self.bench.results
         terms = results[TERMS]
         if self._colour_by == "group":
-            telling = results[TELLING]
+            key_terms = results[KEY_TERMS]
             found = []
             for group in range(len(results[GROUPING])):
-                words = " · ".join(terms.shown[column] for column in telling.columns(group)[:_NAMED])
+                words = " · ".join(terms.shown[column] for column in key_terms.columns(group)[:_NAMED])
                 found.append(Category(letter(group), words or "no telling terms", group_colour(group)))
             return results[GROUPING].group.astype(np.int64), found
         label = next(label for label in self.bench.documents.labels() if label.name == self._colour_by)

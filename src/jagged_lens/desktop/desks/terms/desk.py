@@ -18,13 +18,13 @@ from jagged_lens.desktop.desks.terms.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.term_groups import TermGroups
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
-from jagged_lens.lens import CORPUS, NGRAMS, ROWS, TERMS, TOKENS
-from jagged_lens.terms import company, contexts, written_forms
+from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS
+from jagged_lens.terms import collocates, contexts, written_forms
 
 
 class TermsDesk(Desk):
     step = "terms"
-    needs = (CORPUS, TOKENS, ROWS, NGRAMS, TERMS)
+    needs = (CORPUS, TOKENS, LENS_ROWS, NGRAMS, TERMS)
     faces = (VocabularyFace, Glance, Phrases, TermGroups)
 
     def build(self) -> None:
@@ -121,7 +121,7 @@ class TermsDesk(Desk):
         return ngrams.rows[documents].astype(np.int64), counts.astype(np.int64)
 
     def _show_term(self, row: int) -> None:
-        """The term in its contexts, the words that keep company with it, how it is written, and its times by label."""
+        """The term in its contexts, the collocates, how it is written, and its times by label."""
         self._row = row
         self.limits.mark(row)
         corpus, terms = self.bench.results[CORPUS], self.bench.results[TERMS]
@@ -134,7 +134,9 @@ class TermsDesk(Desk):
             return
         self._places.ask(
             "a term",
-            lambda index: TermPicture(contexts(corpus, index, term), company(index, term), written_forms(index, term)),
+            lambda index: TermPicture(
+                contexts(corpus, index, term), collocates(index, term), written_forms(index, term)
+            ),
             self.card.show_picture,
         )
 

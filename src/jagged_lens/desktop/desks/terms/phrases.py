@@ -12,7 +12,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.terms.term_asking import TermAsker
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.lens import ROWS, TOKENS
+from jagged_lens.lens import LENS_ROWS, TOKENS
 from jagged_lens.terms import Phrase, phrases, written_forms
 
 
@@ -20,7 +20,7 @@ class Phrases(Face):
     """places: asks the index of terms, which the desk shares."""
 
     name = "Phrases"
-    needs = (TOKENS, ROWS)
+    needs = (TOKENS, LENS_ROWS)
     places: TermAsker
 
     def build(self) -> None:

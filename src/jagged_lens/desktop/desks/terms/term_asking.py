@@ -1,4 +1,4 @@
-"""Questions that need the index of terms: where a term stands, what keeps company with it, which phrases there are."""
+"""Questions that need the index of terms: where a term stands, its collocates, which phrases there are."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.lens import ROWS, TOKENS
+from jagged_lens.lens import LENS_ROWS, TOKENS
 from jagged_lens.project import Bench
 from jagged_lens.terms import TermIndex, index_of
 
@@ -24,7 +24,7 @@ class TermAsker:
     def ask(self, purpose: str, question: Callable[[TermIndex], Answer], show: Callable[[Answer], None]) -> None:
         """Ask a question of the index and show its answer; a newer question of the same purpose takes its place."""
         results = self._bench.results
-        tokens, rows, bridge = results[TOKENS], results[ROWS], self._bench.recipe.terms.bridge
+        tokens, rows, bridge = results[TOKENS], results[LENS_ROWS], self._bench.recipe.terms.bridge
         of = (id(tokens), id(rows), bridge)
         known = self._known[1] if self._known is not None and self._known[0] == of else None
 

@@ -1,4 +1,4 @@
-"""The term under the cursor: its contexts, the words that keep company with it, how it is written, its times by label."""
+"""The term under the cursor: its contexts, the collocates, how it is written, its times by label."""
 
 from __future__ import annotations
 
@@ -17,17 +17,17 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.gather import Label
-from jagged_lens.terms import Companion, Context
+from jagged_lens.terms import Collocate, Context
 
 _ORDERS = (("document", "by document"), ("left", "by what stands left"), ("right", "by what stands right"))
 
 
 @dataclass(frozen=True, eq=False)
 class TermPicture:
-    """What is told of a term from the index: where it stands, its company, and how it is written."""
+    """What is told of a term from the index: where it stands, its collocates, and how it is written."""
 
     contexts: list[Context]
-    company: list[Companion]
+    collocates: list[Collocate]
     written: list[tuple[str, int]]
 
 
@@ -64,10 +64,10 @@ class TermCard(QFrame):
         pick.clicked.connect(self.documents_wanted.emit)
         head.addWidget(pick)
         column.addLayout(head)
-        self.company = muted()
-        self.company.setWordWrap(True)
-        self.company.setTextFormat(Qt.TextFormat.PlainText)
-        column.addWidget(self.company)
+        self.collocates = muted()
+        self.collocates.setWordWrap(True)
+        self.collocates.setTextFormat(Qt.TextFormat.PlainText)
+        column.addWidget(self.collocates)
         row = QHBoxLayout()
         self.lines = ContextLines()
         self.lines.clicked.connect(self._choose)
@@ -101,12 +101,12 @@ class TermCard(QFrame):
         said = []
         if len(picture.written) > 1:
             said.append("Written: " + ", ".join(f"{way} {times:,}" for way, times in picture.written))
-        if picture.company:
-            together = " · ".join(f"{one.word} {one.together:,}" for one in picture.company[:10])
+        if picture.collocates:
+            together = " · ".join(f"{one.word} {one.together:,}" for one in picture.collocates[:10])
             said.append(f"In the same sentences: {together}")
-        self.company.setText("\n".join(said))
-        self.company.setToolTip(
-            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.company)
+        self.collocates.setText("\n".join(said))
+        self.collocates.setToolTip(
+            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.collocates)
         )
 
     def _choose(self, index: QModelIndex) -> None:

@@ -13,7 +13,7 @@ from jagged_lens.desktop.desks.terms.within import Inside, Within
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.lens import NGRAMS, ROWS, TERMS
+from jagged_lens.lens import LENS_ROWS, NGRAMS, TERMS
 from jagged_lens.terms import TermCounts, WhyNot
 
 _WHY = {
@@ -48,7 +48,7 @@ class VocabularyFace(Face):
     unfilter: the term that is to be shown is filtered away."""
 
     name = "Vocabulary"
-    needs = (ROWS, NGRAMS, TERMS)
+    needs = (LENS_ROWS, NGRAMS, TERMS)
     term_shown = pyqtSignal(int)
     documents_wanted = pyqtSignal(int)
     unfilter = pyqtSignal()

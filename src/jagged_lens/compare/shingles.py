@@ -1,6 +1,6 @@
-"""Runs of four words: what near-duplicates are told by, on the text as gathered, whatever the weights hide.
+"""Shingles of four words: what near-duplicates are told by, on the text as gathered, whatever the weights hide.
 
-Resemblance and containment as in Broder, "On the resemblance and containment of documents", 1997, on sets of runs.
+Resemblance and containment as in Broder, "On the resemblance and containment of documents", 1997, on sets of shingles.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.clean import split
 from jagged_lens.gather import Corpus
-from jagged_lens.progress import Progress, part, unheard
+from jagged_lens.progress import Progress, portion, unheard
 
 RUN = 4
 EDITED_FROM = 0.4
@@ -32,16 +32,16 @@ class Kind(IntEnum):
 
 
 @dataclass(frozen=True, eq=False)
-class Runs:
-    """Of each of n documents: wording (int32, equal where the word sequences are equal) and runs (bool CSR, n × runs)."""
+class Shingles:
+    """Of each of n documents: wording (int32, equal where the word sequences are equal) and shingles (bool CSR, n × shingles)."""
 
     wording: NDArray[np.int32]
-    runs: csr_array
+    sets: csr_array
 
 
-def runs_of(corpus: Corpus, progress: Progress = unheard) -> Runs:
-    """The sets of runs of four consecutive words, lower case, nothing taken out; a shorter text is one run."""
-    found = split(corpus.texts, progress=part(progress, 0, 0.7))
+def shingles_of(corpus: Corpus, progress: Progress = unheard) -> Shingles:
+    """The sets of shingles of four consecutive words, lower case, nothing taken out; a shorter text is one run."""
+    found = split(corpus.texts, progress=portion(progress, 0, 0.7))
     lower: dict[str, int] = {}
     number = np.array([lower.setdefault(form.lower(), len(lower) + 1) for form in found.forms], np.int64)
     word = number[found.form] if len(found.form) else np.zeros(0, np.int64)
@@ -65,21 +65,21 @@ def runs_of(corpus: Corpus, progress: Progress = unheard) -> Runs:
     matrix = csr_array((np.ones(len(run), np.int32), (document[begins], run)), shape=(len(lengths), len(different)))
     matrix.sum_duplicates()
     matrix.data[:] = 1
-    return Runs(wording, matrix)
+    return Shingles(wording, matrix)
 
 
-def kinds_of_pairs(runs: Runs, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.uint8]:
+def kinds_of_pairs(shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.uint8]:
     """The Kind of each pair of documents (p): the first that applies of same, edited, holds, subject."""
-    sizes = np.diff(runs.runs.indptr)
+    sizes = np.diff(shingles.sets.indptr)
     kinds = np.full(len(first), Kind.SUBJECT, np.uint8)
     for start in range(0, len(first), _PAIRS_AT_ONCE):
         part_ = slice(start, start + _PAIRS_AT_ONCE)
         a, b = first[part_], second[part_]
-        common = np.asarray(runs.runs[a].multiply(runs.runs[b]).sum(axis=1)).ravel()
+        common = np.asarray(shingles.sets[a].multiply(shingles.sets[b]).sum(axis=1)).ravel()
         either = sizes[a] + sizes[b] - common
         smaller = np.minimum(sizes[a], sizes[b])
         own = kinds[part_]
         own[common / np.maximum(smaller, 1) >= HOLDS_FROM] = Kind.HOLDS
         own[common / np.maximum(either, 1) >= EDITED_FROM] = Kind.EDITED
-        own[(runs.wording[a] == runs.wording[b]) & (smaller > 0)] = Kind.SAME
+        own[(shingles.wording[a] == shingles.wording[b]) & (smaller > 0)] = Kind.SAME
     return kinds

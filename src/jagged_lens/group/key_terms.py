@@ -1,4 +1,4 @@
-"""Telling terms: those that a set of documents holds more often than the rest does.
+"""KeyTerms terms: those that a set of documents holds more often than the rest does.
 
 Log-likelihood ratio G² = 2 Σ O ln(O/E) over the four cells (in the set or not, with the term or not) of document
 counts; Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993.
@@ -19,7 +19,7 @@ TOLD = 12
 
 
 @dataclass(frozen=True, eq=False)
-class Telling:
+class KeyTerms:
     """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), typical (int32:
     the row nearest to the centroid) and oddest (int32: the farthest)."""
 
@@ -29,7 +29,7 @@ class Telling:
     oddest: NDArray[np.int32]
 
     def columns(self, group: int) -> list[int]:
-        """The columns of a group's telling terms, most telling first."""
+        """The columns of a group's key terms, the one that tells most first."""
         return [int(column) for column in self.terms[group] if column >= 0]
 
 
@@ -50,7 +50,7 @@ def log_likelihood(
     return np.where(inside > expected[0], np.maximum(2 * parts.sum(axis=0), 0), 0.0)
 
 
-def telling_terms(
+def key_terms(
     counts: csr_array, inside: NDArray[np.bool_], most: int = TOLD
 ) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The columns that tell the documents `inside` (bool, n) from the rest, by falling G² (ties: by column), with it."""
@@ -64,8 +64,8 @@ def telling_terms(
     return order, ratio[order]
 
 
-def tell_groups(grouping: Grouping, terms: TermCounts) -> Telling:
-    """The telling terms and the most typical and oddest document of each group."""
+def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
+    """The key terms and the most typical and oddest document of each group."""
     k = len(grouping)
     columns = np.full((k, TOLD), -1, np.int32)
     ratios = np.zeros((k, TOLD), np.float32)
@@ -73,9 +73,9 @@ def tell_groups(grouping: Grouping, terms: TermCounts) -> Telling:
     oddest = np.zeros(k, np.int32)
     for group in range(k):
         inside = grouping.group == group
-        found, ratio = telling_terms(terms.counts, inside)
+        found, ratio = key_terms(terms.counts, inside)
         columns[group, : len(found)], ratios[group, : len(found)] = found, ratio
         members = np.flatnonzero(inside)
         typical[group] = members[grouping.closeness[members].argmax()]
         oddest[group] = members[grouping.closeness[members].argmin()]
-    return Telling(columns, ratios, typical, oddest)
+    return KeyTerms(columns, ratios, typical, oddest)

@@ -12,15 +12,15 @@ from scipy.sparse import csr_array
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, compute, dear, keys_of, read_recipe
+from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, cached, compute, keys_of, read_recipe
 from jagged_lens.project import ProjectError, ProjectFile, create, file, opened
 from jagged_lens.project.plain_state import plain, state_from
 
 
 @pytest.mark.parametrize("part", ["neighbours", "pairs", "distribution", "grouping", "projection"])
-def test_a_dear_result_comes_back_as_it_was(demo_results: dict[str, Any], part: str) -> None:
+def test_a_cached_result_comes_back_as_it_was(demo_results: dict[str, Any], part: str) -> None:
     before = demo_results[part]
-    after = dear.unpacked(part, dear.packed(before), demo_results["space"].weights.shape)
+    after = cached.unpacked(part, cached.packed(before), demo_results["space"].weights.shape)
     for one in dataclasses.fields(before):
         old, new = getattr(before, one.name), getattr(after, one.name)
         assert type(old) is type(new)
@@ -34,17 +34,17 @@ def test_a_dear_result_comes_back_as_it_was(demo_results: dict[str, Any], part: 
 
 
 def test_what_is_no_result_is_computed_anew() -> None:
-    assert dear.unpacked("pairs", b"nothing", (3, 2)) is None
-    assert dear.unpacked("pairs", b"", (3, 2)) is None
+    assert cached.unpacked("pairs", b"nothing", (3, 2)) is None
+    assert cached.unpacked("pairs", b"", (3, 2)) is None
     pickled = __import__("io").BytesIO()
     np.savez(pickled, row=np.array([{"a": 1}], object), similarity=np.zeros(1))
-    assert dear.unpacked("neighbours", pickled.getvalue(), (1, 1)) is None  # an object would have to be unpickled
+    assert cached.unpacked("neighbours", pickled.getvalue(), (1, 1)) is None  # an object would have to be unpickled
 
 
-def test_a_project_that_is_opened_again_computes_no_dear_result_anew(
+def test_a_project_that_is_opened_again_computes_no_cached_result_anew(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(dear, "SECONDS", 0.0)
+    monkeypatch.setattr(cached, "SECONDS", 0.0)
     create(tmp_path / "p.jagged")
     job = Job(read_recipe(demo_recipe()), demo_recipe().parent, store=ProjectFile(tmp_path / "p.jagged"))
     first, second = Silent(), Silent()
@@ -71,7 +71,7 @@ def test_the_oldest_results_are_given_up_where_there_are_too_many(
 def test_a_kept_result_that_does_not_fit_is_thrown_away(demo_results: dict[str, Any], part: str) -> None:
     whole = demo_results[part]
     shape = demo_results["space"].weights.shape
-    assert (dear.unpacked(part, dear.packed(whole), (shape[0] + 1, shape[1])) is None) == (part != "distribution")
+    assert (cached.unpacked(part, cached.packed(whole), (shape[0] + 1, shape[1])) is None) == (part != "distribution")
     for one in dataclasses.fields(whole):
         value = getattr(whole, one.name)
         wrong: list[Any] = [np.array(["a text"]), np.zeros((0, 3, 2), complex)]
@@ -83,14 +83,14 @@ def test_a_kept_result_that_does_not_fit_is_thrown_away(demo_results: dict[str, 
         for bad in wrong:
             spoiled_result = dataclasses.replace(whole, **{one.name: bad})
             if one.name not in ("exact", "settled"):
-                assert dear.unpacked(part, dear.packed(spoiled_result), shape) is None, (one.name, bad)
+                assert cached.unpacked(part, cached.packed(spoiled_result), shape) is None, (one.name, bad)
 
 
 def test_an_archive_that_grows_while_it_is_read_is_thrown_away(demo_results: dict[str, Any]) -> None:
     out = io.BytesIO()
     pairs = demo_results["neighbours"]
     np.savez_compressed(out, row=pairs.row, similarity=pairs.similarity)
-    assert dear.unpacked("neighbours", out.getvalue(), demo_results["space"].weights.shape) is None
+    assert cached.unpacked("neighbours", out.getvalue(), demo_results["space"].weights.shape) is None
 
 
 class _Failing(ProjectFile):
@@ -107,7 +107,7 @@ class _Failing(ProjectFile):
 
 
 def test_a_project_that_cannot_be_written_costs_no_result(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(dear, "SECONDS", 0.0)
+    monkeypatch.setattr(cached, "SECONDS", 0.0)
     create(tmp_path / "p.jagged")
     told: list[JaggedLensError] = []
     job = Job(
@@ -120,7 +120,7 @@ def test_a_project_that_cannot_be_written_costs_no_result(tmp_path: Path, monkey
 
 
 def test_a_project_that_moves_meanwhile_costs_no_result(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(dear, "SECONDS", 0.0)
+    monkeypatch.setattr(cached, "SECONDS", 0.0)
     create(tmp_path / "p.jagged")
 
     class Moving(Silent):

@@ -1,4 +1,4 @@
-"""Dear results: what took long is kept in the project, so that a project that is opened again is there at once.
+"""Cached results: what took long is kept in the project, so that a project that is opened again is there at once.
 
 Only flat results of arrays and numbers; as an .npz archive (NumPy's open format) read without pickle, so that nothing in a
 file is ever executed. A key says everything that a result depends on, and the version of the program that computed it. What
@@ -30,7 +30,7 @@ from jagged_lens.lens.steps import DISTRIBUTION, GROUPING, NEIGHBOURS, PAIRS, PR
 from jagged_lens.map.pca import Projection
 
 SECONDS = 0.5
-"""A result that took longer to compute is dear."""
+"""A result that took longer to compute is cached."""
 
 _SPARSE = ("data", "indices", "indptr", "shape")
 
@@ -51,7 +51,7 @@ def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
 
 
 def remember(job: Job, part: Part[T], key: str, result: T, seconds: float) -> None:
-    """Keep a result in the project, if it is dear. That it cannot be kept costs time later, and nothing now."""
+    """Keep a result in the project, if it is cached. That it cannot be kept costs time later, and nothing now."""
     if job.store is None or part.name not in _CHECKED or seconds <= SECONDS:
         return
     try:
