@@ -112,8 +112,8 @@ def test_chunks_do_not_change_the_result(monkeypatch: pytest.MonkeyPatch) -> Non
 )
 def test_taken_out(text: str, kept: list[str], taken: set[Reason]) -> None:
     found = split([text], take_out=("markup", "web-addresses", "mail-addresses"))
-    assert [found.forms[number] for number, out in zip(found.form, found.stamps, strict=True) if not out] == kept
-    assert {Reason(int(out)) for out in found.stamps if out} == taken
+    assert [found.forms[number] for number, out in zip(found.form, found.taken, strict=True) if not out] == kept
+    assert {Reason(int(out)) for out in found.taken if out} == taken
 
 
 def test_a_sentence_ends_behind_an_address_that_is_taken_out() -> None:

@@ -25,7 +25,7 @@ def desk(window: MainWindow, settle: Callable[[MainWindow], None]) -> CompareDes
 
 
 def click_row(desk: CompareDesk, row: int, settle: Callable[[MainWindow], None]) -> None:
-    index = desk.table.rows.index(row, 1)
+    index = desk.table.listed.index(row, 1)
     desk.table.scrollTo(index)
     QTest.mouseClick(desk.table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, desk.table.visualRect(index).center())
     settle(desk.window())  # type: ignore[arg-type]
@@ -47,13 +47,13 @@ def shaded(text: MarkedText) -> dict[str, float]:
 
 def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: CompareDesk, window: MainWindow) -> None:
     pairs = window.bench.results["pairs"]
-    assert desk.table.rows.rowCount() == len(pairs)
+    assert desk.table.listed.rowCount() == len(pairs)
     assert (
         desk.figures.text() == f"{640 * 639 // 2:,} pairs · {len(pairs)} at 0.50 or above, in {pairs.families} families"
     )
     assert [button.count for button in desk.kinds] == np.bincount(pairs.kind, minlength=4).tolist()
     titles = window.bench.results["corpus"].titles
-    assert desk.table.rows.index(3, 1).data() == titles[int(pairs.first[3])]
+    assert desk.table.listed.index(3, 1).data() == titles[int(pairs.first[3])]
 
 
 def test_a_click_reads_the_pair_side_by_side_with_shared_terms_marked(
@@ -114,7 +114,7 @@ def test_the_limit_is_dragged_on_the_picture(
     QTest.mouseRelease(picture, LEFT, Qt.KeyboardModifier.NoModifier, end)
     settle(window)
     assert window.bench.recipe.compare.pairs_from == pytest.approx(0.9, abs=0.011)
-    assert 0 < len(window.bench.results["pairs"]) == desk.table.rows.rowCount() < before
+    assert 0 < len(window.bench.results["pairs"]) == desk.table.listed.rowCount() < before
     QTest.keyClick(picture, Qt.Key.Key_Right)
     settle(window)
     assert window.bench.recipe.compare.pairs_from == pytest.approx(0.91, abs=0.011)
@@ -127,13 +127,13 @@ def test_the_limit_is_dragged_on_the_picture(
 def test_kinds_are_switched_off_and_titles_filtered(desk: CompareDesk, window: MainWindow, qtbot: QtBot) -> None:
     pairs = window.bench.results["pairs"]
     qtbot.mouseClick(desk.kinds[3], LEFT)
-    assert desk.table.rows.rowCount() == (pairs.kind != 3).sum()
+    assert desk.table.listed.rowCount() == (pairs.kind != 3).sum()
     QTest.keyClick(desk.table, Qt.Key.Key_Slash)
     assert window.focusWidget() is desk.field
     qtbot.keyClicks(desk.field, "leek")
     shown = [
-        desk.table.rows.index(row, 1).data() + desk.table.rows.index(row, 2).data()
-        for row in range(desk.table.rows.rowCount())
+        desk.table.listed.index(row, 1).data() + desk.table.listed.index(row, 2).data()
+        for row in range(desk.table.listed.rowCount())
     ]
     assert shown
     assert all("leek" in titles.lower() for titles in shown)
@@ -143,7 +143,7 @@ def test_kinds_are_switched_off_and_titles_filtered(desk: CompareDesk, window: M
 
 def test_rows_sort_and_copy_tab_separated(desk: CompareDesk, window: MainWindow) -> None:
     desk.table.sortByColumn(3, Qt.SortOrder.AscendingOrder)
-    values = [float(desk.table.rows.index(row, 3).data()) for row in range(desk.table.rows.rowCount())]
+    values = [float(desk.table.listed.index(row, 3).data()) for row in range(desk.table.listed.rowCount())]
     assert values == sorted(values)
     desk.table.selectRow(0)
     QTest.keyClick(desk.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)

@@ -286,11 +286,11 @@ def test_links_are_fetched_shown_and_tried_again_and_need_no_network_later(
         assert "1 not read" in desk.chips
         desk._show_links(0)
         table = desk.listing.table
-        assert table.rows.index(2, 1).data() == "the server answers 503 Service Unavailable"
+        assert table.listed.index(2, 1).data() == "the server answers 503 Service Unavailable"
         desk.listing.close()
         QTest.mouseClick(button(desk, "Try 1 page again"), Qt.MouseButton.LeftButton)
         qtbot.waitUntil(lambda: hasattr(kept, "listing"), timeout=15_000)
-        assert kept.listing.table.rows.index(0, 0).data() == "new"
+        assert kept.listing.table.listed.index(0, 0).data() == "new"
         QTest.mouseClick(kept.listing.main, Qt.MouseButton.LeftButton)
         settle(kept)
         assert len(kept.bench.results["corpus"]) == 3
@@ -331,7 +331,9 @@ def test_a_changed_source_is_shown_and_taken_in_only_when_told(
     QTest.mouseClick(button(desk, "Changed outside: refresh"), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: hasattr(kept, "listing"), timeout=10_000)
     table = kept.listing.table
-    shown = {(table.rows.index(row, 0).data(), table.rows.index(row, 2).data()) for row in range(table.rows.rowCount())}
+    shown = {
+        (table.listed.index(row, 0).data(), table.listed.index(row, 2).data()) for row in range(table.listed.rowCount())
+    }
     assert shown == {("new", "C"), ("changed", "A"), ("gone", "B")}
     assert "slugs" in kept.bench.results["corpus"].texts[0]
     QTest.mouseClick(kept.listing.main, Qt.MouseButton.LeftButton)

@@ -56,7 +56,7 @@ def table(qtbot: QtBot) -> TableView:
 
 
 def shown(table: TableView, column: int = 0) -> list[str]:
-    return [table.rows.index(row, column).data() for row in range(table.rows.rowCount())]
+    return [table.listed.index(row, column).data() for row in range(table.listed.rowCount())]
 
 
 def test_a_table_sorts_by_number_and_by_text_and_keeps_ties_in_order(table: TableView) -> None:
@@ -64,15 +64,15 @@ def test_a_table_sorts_by_number_and_by_text_and_keeps_ties_in_order(table: Tabl
     assert shown(table) == ["leek", "pea", "barley", "Bean"]
     table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
     assert shown(table) == ["barley", "Bean", "leek", "pea"]
-    assert not table.rows.unsorted
+    assert not table.listed.unsorted
 
 
 def test_a_table_filters_in_any_case_and_by_a_mask(table: TableView) -> None:
-    table.rows.filter("EA")
+    table.listed.filter("EA")
     assert shown(table) == ["Bean", "pea"]
-    table.rows.filter("ea", np.array([True, False, True, True]))
+    table.listed.filter("ea", np.array([True, False, True, True]))
     assert shown(table) == ["pea"]
-    table.rows.filter("")
+    table.listed.filter("")
     assert len(shown(table)) == 4
 
 
@@ -96,7 +96,7 @@ def test_a_table_tells_where_its_cursor_is_and_not_what_was_chosen_elsewhere(tab
 def test_a_table_keeps_order_and_cursor_when_its_arrays_change(table: TableView) -> None:
     table.sortByColumn(1, Qt.SortOrder.AscendingOrder)
     table.go_to(3)
-    table.show_rows(table.rows.columns, 4)
+    table.show_rows(table.listed.columns, 4)
     assert table.current_row() == 3
     assert shown(table, 1) == ["1", "2", "3", "3"]
 

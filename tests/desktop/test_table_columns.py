@@ -46,7 +46,7 @@ def titles(table: TableView) -> list[str]:
     across = table.horizontalHeader()
     assert across is not None
     shown = [across.logicalIndex(at) for at in range(across.count())]
-    return [table.rows.columns[at].title for at in shown if not across.isSectionHidden(at)]
+    return [table.listed.columns[at].title for at in shown if not across.isSectionHidden(at)]
 
 
 @pytest.fixture
@@ -67,7 +67,7 @@ def test_width_order_sort_and_hidden_columns_come_back(qtbot: QtBot, memory: QSe
     QTest.mouseRelease(viewport, Qt.MouseButton.LeftButton, pos=edge + QPoint(41, 0))
     wide = across.sectionSize(1)
     QTest.mouseClick(viewport, Qt.MouseButton.LeftButton, pos=QPoint(across.sectionViewportPosition(1) + 20, 8))
-    assert [BEDS[row] for row in table.rows.order] == ["leek", "beet", "pea"]
+    assert [BEDS[row] for row in table.listed.order] == ["leek", "beet", "pea"]
     across.moveSection(2, 0)
     next(entry for entry in columns.menu().actions() if entry.text() == "Note").trigger()
     assert titles(table) == ["Crop", "Rows"]
@@ -75,7 +75,7 @@ def test_width_order_sort_and_hidden_columns_come_back(qtbot: QtBot, memory: QSe
 
     again, kept = beds(qtbot, memory)
     assert titles(again) == ["Rows", "Crop"]
-    assert [BEDS[row] for row in again.rows.order] == ["leek", "beet", "pea"]
+    assert [BEDS[row] for row in again.listed.order] == ["leek", "beet", "pea"]
     new = again.horizontalHeader()
     assert new is not None
     assert new.sectionSize(1) == wide
@@ -106,9 +106,9 @@ def test_only_the_column_that_is_to_stretch_takes_what_is_left(qtbot: QtBot) -> 
     table.resize(600, 200)
     table.show()
     columns = [Column("Crop", lambda row: BEDS[row]), Column("Note", lambda row: "sown late")]
-    table.rows.show(columns, 3)
+    table.listed.show(columns, 3)
     table.resize(640, 200)  # resized before it knows which one stretches
-    table.rows.show([], 0)
+    table.listed.show([], 0)
     table.show_rows(columns, 3, [6, 30], 1)
     viewport = table.viewport()
     assert viewport is not None
@@ -142,10 +142,10 @@ def test_a_filter_finds_in_any_searched_column_whatever_the_case_and_the_lines(q
         ("e f", [0]),
         ("zz", []),
     ):
-        table.rows.filter(words)
-        assert table.rows.order.tolist() == expected
-    table.rows.filter("late", np.array([False, False, True, True]))
-    assert table.rows.order.tolist() == [2, 3]
+        table.listed.filter(words)
+        assert table.listed.order.tolist() == expected
+    table.listed.filter("late", np.array([False, False, True, True]))
+    assert table.listed.order.tolist() == [2, 3]
 
 
 @pytest.fixture
@@ -160,8 +160,8 @@ def long_table(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> TableView:
 
 
 def arranged(qtbot: QtBot, table: TableView) -> list[str]:
-    qtbot.waitUntil(lambda: not table.rows.pending, timeout=5000)
-    return [BEDS[row] for row in table.rows.order]
+    qtbot.waitUntil(lambda: not table.listed.pending, timeout=5000)
+    return [BEDS[row] for row in table.listed.order]
 
 
 def test_a_long_table_is_arranged_beside_the_window(qtbot: QtBot, long_table: TableView) -> None:
@@ -169,15 +169,15 @@ def test_a_long_table_is_arranged_beside_the_window(qtbot: QtBot, long_table: Ta
     assert arranged(qtbot, table) == ["pea", "leek", "beet"]
     table.go_to(1)
     table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
-    assert [BEDS[row] for row in table.rows.order] == ["pea", "leek", "beet"]  # until it is known better
+    assert [BEDS[row] for row in table.listed.order] == ["pea", "leek", "beet"]  # until it is known better
     assert arranged(qtbot, table) == ["beet", "leek", "pea"]
     assert table.current_row() == 1
     assert table.chosen_rows() == [1]
     table.sortByColumn(1, Qt.SortOrder.DescendingOrder)
-    table.rows.filter("", np.array([True, False, True]))
+    table.listed.filter("", np.array([True, False, True]))
     assert arranged(qtbot, table) == ["pea", "beet"]
     table.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
-    table.rows.filter("")
+    table.listed.filter("")
     assert arranged(qtbot, table) == BEDS
 
 
@@ -207,12 +207,12 @@ def test_sorting_keeps_the_row_in_sight_or_shows_the_top(qtbot: QtBot) -> None:
 
 def test_what_is_gone_to_while_rows_are_arranged_is_gone_to_afterwards(qtbot: QtBot, long_table: TableView) -> None:
     table = long_table
-    table.rows.filter("", np.array([True, False, False]))
+    table.listed.filter("", np.array([True, False, False]))
     arranged(qtbot, table)
     seen: list[int] = []
     table.row_changed.connect(seen.append)
     table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
-    table.rows.filter("")
+    table.listed.filter("")
     table.go_to(2)
     arranged(qtbot, table)
     assert seen == [2]

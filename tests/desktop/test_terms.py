@@ -101,8 +101,8 @@ def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtb
     times = int(window.bench.results["terms"].vocabulary.times[row])
     qtbot.waitUntil(lambda: len(desk.card.lines.lines.contexts) == times, timeout=5000)
     assert all("slug" in one.term.lower() for one in desk.card.lines.lines.contexts)
-    assert "slugs" in desk.card.company.text()
-    assert "In the same sentences" in desk.card.company.text()
+    assert "slugs" in desk.card.collocates.text()
+    assert "In the same sentences" in desk.card.collocates.text()
     desk.card.order.setCurrentIndex(2)
     desk.card.order.activated.emit(2)
     rights = [one.right.casefold().split() for one in desk.card.lines.lines.contexts]
@@ -166,7 +166,7 @@ def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow,
     QTest.keyClick(strips, Qt.Key.Key_Down)
     assert len(desk.table.chosen_rows()) == len(window.bench.pick.terms) == 6
     QTest.mouseClick(strips, Qt.MouseButton.LeftButton, pos=QPoint(30, int(strips.line_height() * 2.5)))
-    assert desk.table.current_row() == int(terms.kept[terms.vocabulary.words[terms.kept] == 1][1])
+    assert desk.table.current_row() == int(terms.kept[terms.vocabulary.lengths[terms.kept] == 1][1])
 
 
 def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle) -> None:
@@ -212,18 +212,18 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     inside = [row for row in window.bench.results["lens_rows"] if label.value(int(row)) == name]
     counts = window.bench.results["terms"].counts[inside]
     terms = window.bench.results["terms"]
-    titles = [column.title for column in desk.table.rows.columns]
+    titles = [column.title for column in desk.table.listed.columns]
     assert {"Times there", "Docs there", "G²"} <= set(titles)
-    kept = [row for row in desk.table.rows.order.tolist() if terms.vocabulary.why_not[row] == WhyNot.KEPT]
+    kept = [row for row in desk.table.listed.order.tolist() if terms.vocabulary.why_not[row] == WhyNot.KEPT]
     columns = np.searchsorted(terms.kept, kept)
-    there = desk.table.rows.columns[titles.index("Times there")]
+    there = desk.table.listed.columns[titles.index("Times there")]
     assert [int(there.text(row).replace(",", "").split(" of ")[0]) for row in kept] == np.asarray(counts.sum(axis=0))[
         columns
     ].tolist()
     assert len(kept) == int((np.asarray(counts.sum(axis=0)) > 0).sum())
     # The most telling term of a crop is its name.
     desk.table.sortByColumn(titles.index("G²"), Qt.SortOrder.DescendingOrder)
-    assert name.lower()[:4] in terms.vocabulary.terms[int(desk.table.rows.order[0])]
+    assert name.lower()[:4] in terms.vocabulary.terms[int(desk.table.listed.order[0])]
     # Another limit leaves the choice as it is.
     window.bench.set("terms", "least-documents", 5.0)
     settle(window)
@@ -249,9 +249,9 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     selection = desk.table.selectionModel()
     assert selection is not None
     for row in rows:
-        place = int(np.flatnonzero(desk.table.rows.order == row)[0])
+        place = int(np.flatnonzero(desk.table.listed.order == row)[0])
         selection.select(
-            desk.table.rows.index(place, 0),
+            desk.table.listed.index(place, 0),
             QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows,
         )
     assert len(window.bench.pick.terms) == 40
@@ -259,7 +259,7 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     groups = desk.groups
     qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=5000)
     assert "40 picked terms" in groups.words.text()
-    letters = {groups.table.rows.columns[0].text(row) for row in range(40)}
+    letters = {groups.table.listed.columns[0].text(row) for row in range(40)}
     assert letters == set("ABCDEFGH")
     assert "in 8 groups" in groups.words.text()
     groups.count.setValue(3)
@@ -332,14 +332,14 @@ def test_the_terms_of_a_document_are_listed_found_in_its_text_and_among_all(wind
     at = int(np.flatnonzero(terms.rows == 12)[0])
     counts = terms.counts.toarray()[at]
     assert sheet.words.text() == f"{(counts > 0).sum()} terms, counted {counts.sum()} times"
-    shown = [[sheet.table.rows.index(row, column).data() for column in range(4)] for row in range(3)]
+    shown = [[sheet.table.listed.index(row, column).data() for column in range(4)] for row in range(3)]
     for name, times, documents, _ in shown:
         column = list(terms.shown).index(name)
         assert times == str(counts[column])
         assert documents == str((terms.counts.toarray()[:, column] > 0).sum())
     assert [one[3] for one in shown] == sorted((one[3] for one in shown), reverse=True)
 
-    index = sheet.table.rows.index(1, 0)
+    index = sheet.table.listed.index(1, 0)
     QTest.mouseClick(
         sheet.table.viewport(),
         Qt.MouseButton.LeftButton,
@@ -350,7 +350,7 @@ def test_the_terms_of_a_document_are_listed_found_in_its_text_and_among_all(wind
     settle(window)
     desk = window.desk
     assert isinstance(desk, TermsDesk)
-    assert desk.table.rows.index(desk.table.currentIndex().row(), 0).data() == shown[1][0]
+    assert desk.table.listed.index(desk.table.currentIndex().row(), 0).data() == shown[1][0]
     assert window.bench.pick.rows == (12,)
 
 
@@ -388,4 +388,4 @@ def test_a_window_that_closes_waits_for_the_table_that_is_being_sorted(
     threading.Timer(0.2, go.set).start()
     window.close()
     assert go.is_set()
-    assert not desk.table.rows.asker.waiting
+    assert not desk.table.listed.asker.waiting

@@ -114,11 +114,11 @@ def test_k_is_typed_the_spine_answers_and_undo_takes_it_back(window: MainWindow,
     assert window.spine.steps["group"].settings == "k-means · 5"
     assert window.spine.steps["group"].result.startswith("5 groups")
     desk: GroupDesk = window.desk  # type: ignore[assignment]
-    assert desk.table.rows.rowCount() == 5
+    assert desk.table.listed.rowCount() == 5
     window.undo.trigger()
     settle(window)
     assert field.value() == 10
-    assert desk.table.rows.rowCount() == 10
+    assert desk.table.listed.rowCount() == 10
 
 
 def test_what_is_not_allowed_is_said_under_its_field(window: MainWindow, qtbot: QtBot) -> None:
@@ -155,10 +155,10 @@ def test_space_on_a_term_picks_its_documents(window: MainWindow, settle: Settle)
     desk: TermsDesk = window.desk  # type: ignore[assignment]
     desk.table.selectRow(4)
     QTest.keyClick(desk.table, Qt.Key.Key_Space)
-    documents = int(desk.table.rows.index(4, 4).data())
+    documents = int(desk.table.listed.index(4, 4).data())
     assert len(window.bench.pick) == documents
     desk.vocabulary.only_kept.click()
-    assert desk.table.rows.rowCount() == len(window.bench.results["terms"].kept)
+    assert desk.table.listed.rowCount() == len(window.bench.results["terms"].kept)
 
 
 def test_one_pick_across_the_views(window: MainWindow, settle: Settle) -> None:

@@ -58,7 +58,7 @@ def test_a_changed_setting_changes_what_depends_on_it_and_undo_takes_it_back(ben
     bench.redo()
     until(bench, lambda: not bench.working)
     assert len(bench.results["grouping"]) == 4
-    assert bench.history.undo_words == "group: groups"
+    assert bench.history.undo_text == "group: groups"
 
 
 def test_a_wrong_value_is_refused_and_changes_nothing(bench: Bench) -> None:

@@ -64,19 +64,19 @@ def test_documents_are_set_aside_with_a_reason_and_brought_back() -> None:
 def test_history_goes_back_and_forth_and_forgets_what_was_undone() -> None:
     history = History(PLAIN)
     second, third = PLAIN.renamed("2nd"), PLAIN.renamed("3rd")
-    assert history.undo_words is None
+    assert history.undo_text is None
     assert not history.undo()
     assert history.change(second, "rename")
     assert not history.change(second, "rename")  # nothing changed
     assert history.change(third, "rename again")
     history.undo()
     assert history.state == second
-    assert (history.undo_words, history.redo_words) == ("rename", "rename again")
+    assert (history.undo_text, history.redo_text) == ("rename", "rename again")
     history.undo()
     assert history.state == PLAIN
     assert history.redo()
     history.change(PLAIN.renamed("other"), "another way")
-    assert history.redo_words is None
+    assert history.redo_text is None
     assert not history.redo()
 
 
@@ -84,7 +84,7 @@ def test_looking_at_another_lens_is_nothing_to_undo() -> None:
     history = History(PLAIN)
     history.look(PLAIN.chosen(1))
     assert history.state.lens.name == "two"
-    assert history.undo_words is None
+    assert history.undo_text is None
 
 
 def test_the_pick_goes_back_and_forward() -> None:

@@ -106,7 +106,7 @@ def test_counts_equal_the_plain_reading(  # type: ignore[no-untyped-def]
     assert list(known.terms) == every == [known.terms[row] for row in range(len(every))]
     assert known.times.tolist() == [times[term] for term in every]
     assert known.documents.tolist() == [inside[term] for term in every]
-    assert known.words.tolist() == [len(term.split(" ")) for term in every]
+    assert known.lengths.tolist() == [len(term.split(" ")) for term in every]
     assert known.terms.rows_of({*every[1:3], "nowhere to be"}) == {term: every.index(term) for term in every[1:3]}
 
 

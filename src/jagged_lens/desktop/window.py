@@ -79,7 +79,7 @@ class MainWindow(Reach):
         tables = self.findChildren(TableView)
         self.table_columns = {table.accessibleName(): TableColumns(table, memory) for table in tables}
         for table in tables:
-            table.rows.asker.failed.connect(self._trouble)
+            table.listed.asker.failed.connect(self._trouble)
         self.resize(1280, 800)
         self._recall_sizes()
         self.show_step("map")

@@ -98,7 +98,7 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
         ["term", "words", "times", "documents", "share", "global", "kept", "why_not"],
         [
             [guarded(term) for term in vocabulary.terms],
-            numbers(vocabulary.words),
+            numbers(vocabulary.lengths),
             numbers(vocabulary.times),
             numbers(vocabulary.documents),
             numbers(vocabulary.documents / max(len(space.terms.rows), 1)),

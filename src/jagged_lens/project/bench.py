@@ -253,7 +253,7 @@ class Bench:
             self._changed()
 
     def undo(self) -> None:
-        if self.history.undo_words is not None and self.history.undo():
+        if self.history.undo_text is not None and self.history.undo():
             self._changed()
 
     def redo(self) -> None:

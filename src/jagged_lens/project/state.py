@@ -178,12 +178,12 @@ class History:
         return self._states[self._at][1]
 
     @property
-    def undo_words(self) -> str | None:
+    def undo_text(self) -> str | None:
         """What undo would take back; None where there is nothing."""
         return self._states[self._at][0] if self._at else None
 
     @property
-    def redo_words(self) -> str | None:
+    def redo_text(self) -> str | None:
         return self._states[self._at + 1][0] if self._at + 1 < len(self._states) else None
 
     def change(self, state: ProjectState, words: str) -> bool:

@@ -35,12 +35,12 @@ class WhyNot(IntEnum):
 class Vocabulary:
     """All T terms, kept or not, by times falling, then by code point.
 
-    words: uint8, the length of each; times: int32, how often in all; documents: int32, in how many; why_not: uint8, a
+    lengths: uint8, words in each; times: int32, how often in all; documents: int32, in how many; why_not: uint8, a
     WhyNot; named: uint8, on which lists it stands (ALWAYS_KEEP, ALWAYS_DROP, UNLISTED added up); None where there are none.
     """
 
     terms: Terms
-    words: NDArray[np.uint8]
+    lengths: NDArray[np.uint8]
     times: NDArray[np.int32]
     documents: NDArray[np.int32]
     why_not: NDArray[np.uint8]
@@ -95,7 +95,7 @@ class TermCounts:
 
 
 def why_not_kept(
-    words: NDArray[np.uint8],
+    lengths: NDArray[np.uint8],
     times: NDArray[np.int32],
     documents: NDArray[np.int32],
     named: NDArray[np.uint8],
@@ -104,21 +104,21 @@ def why_not_kept(
 ) -> NDArray[np.uint8]:
     """Why each of T terms is not kept under the limits of `settings` (uint8, a WhyNot). The one place where that is decided.
 
-    words, times, documents: of each term, by times falling. named: whether it stands on a list. n: of how many documents.
+    lengths, times, documents: of each term, by times falling. named: whether it stands on a list. n: of how many documents.
     Always drop wins over always keep, and both over all limits; an always kept term counts among the most terms.
     """
     shares = np.arange(n + 1) / max(n, 1)  # of so many documents: what holds of shares is told once, not for every term
     least = int((shares < settings.least_documents).sum()) if settings.least_documents < 1 else settings.least_documents
-    why_not = np.zeros(len(words), np.uint8)
+    why_not = np.zeros(len(lengths), np.uint8)
     why_not[documents >= (shares <= settings.most_share).sum()] = WhyNot.COMMON
     why_not[(documents < least) | (times < settings.least_times)] = WhyNot.RARE
     why_not[(why_not == WhyNot.KEPT) & (named & UNLISTED > 0)] = WhyNot.UNLISTED
     dropped = named & ALWAYS_DROP > 0
     why_not[dropped] = WhyNot.DROPPED
     if settings.most_terms:
-        lengths = np.unique(words) if settings.most_terms_of == "each-length" else [0]
-        for length in lengths:
-            within = np.flatnonzero((why_not == WhyNot.KEPT) & ((length == 0) | (words == length)))
+        each = np.unique(lengths).tolist() if settings.most_terms_of == "each-length" else [0]
+        for length in each:
+            within = np.flatnonzero((why_not == WhyNot.KEPT) & ((length == 0) | (lengths == length)))
             why_not[within[settings.most_terms :]] = WhyNot.LIMIT
     why_not[(named & ALWAYS_KEEP > 0) & ~dropped] = WhyNot.KEPT
     return why_not
@@ -143,12 +143,12 @@ def limit_terms(
         named[_listed(listed, ngrams.terms, clean)] = 0
     named[_listed(settings.always_drop, ngrams.terms, clean)] |= ALWAYS_DROP
     named[_listed(settings.always_keep, ngrams.terms, clean)] |= ALWAYS_KEEP
-    why_not = why_not_kept(ngrams.words, ngrams.times, ngrams.documents, named, len(ngrams.rows), settings)
+    why_not = why_not_kept(ngrams.lengths, ngrams.times, ngrams.documents, named, len(ngrams.rows), settings)
 
     kept = np.flatnonzero(why_not == WhyNot.KEPT)
     terms = ngrams.terms.at_rows(kept)
     counts = ngrams.counts(kept)
-    vocabulary = Vocabulary(ngrams.terms, ngrams.words, ngrams.times, ngrams.documents, why_not, named)
+    vocabulary = Vocabulary(ngrams.terms, ngrams.lengths, ngrams.times, ngrams.documents, why_not, named)
     shown = _shown(ngrams, tokens, kept, terms, clean)
     if not settings.columns:
         return TermCounts(counts, vocabulary, kept, terms, shown, ngrams.rows)
@@ -195,4 +195,4 @@ def _shown(ngrams: NgramCounts, tokens: Tokens, kept: NDArray[np.int64], terms: 
     # The spellings of its words at the place of its example.
     if plain:
         return terms
-    return Spelled(tokens.spellings.take(tokens.folded), ngrams.form, ngrams.example[kept], ngrams.words[kept])
+    return Spelled(tokens.spellings.take(tokens.folded), ngrams.form, ngrams.example[kept], ngrams.lengths[kept])

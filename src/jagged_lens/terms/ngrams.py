@@ -30,7 +30,7 @@ _PART = 250_000  # places
 class NgramCounts:
     """All T different n-grams of the n documents at `rows`, by times falling, then by code point.
 
-    terms: T strings, words joined by one space. words: uint8, how many. times: int32, how often in all. documents:
+    terms: T strings, words joined by one space. lengths: uint8, words in each. times: int32, how often in all. documents:
     int32, in how many. postings: of the first terms, which documents hold them and how often; the others occur once, in the
     document (int32, of each kept token) of their example. example: int32, for each term the place, among the kept tokens, where
     it stands in its commonest spelling. form: int32, of each kept token, into `Tokens.folded`.
@@ -38,7 +38,7 @@ class NgramCounts:
 
     rows: NDArray[np.int32]
     terms: Terms
-    words: NDArray[np.uint8]
+    lengths: NDArray[np.uint8]
     times: NDArray[np.int32]
     documents: NDArray[np.int32]
     postings: Postings
@@ -100,7 +100,9 @@ def count_ngrams(
     times = np.concatenate([one.times for one in parts])
     most = int(times.max(initial=0))
     _, order = in_order(most - times.astype(np.int64), most)
-    words = np.concatenate([np.concatenate([one.words for one in parts])[order], *(one.once_words for one in parts)])
+    words = np.concatenate(
+        [np.concatenate([one.lengths for one in parts])[order], *(one.once_lengths for one in parts)]
+    )
     example = np.concatenate(
         [np.concatenate([one.example for one in parts])[order], *(one.once_example for one in parts)]
     )
@@ -144,11 +146,11 @@ class _Block:
     """The n-grams of one part: those that occur more than once, by code point (how many words, how often, where, in which
     documents), and those that occur once, by code point (how many words, where)."""
 
-    words: NDArray[np.uint8]
+    lengths: NDArray[np.uint8]
     times: NDArray[np.int32]
     example: NDArray[np.int32]
     postings: Postings
-    once_words: NDArray[np.uint8]
+    once_lengths: NDArray[np.uint8]
     once_example: NDArray[np.int32]
 
 

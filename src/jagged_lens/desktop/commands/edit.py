@@ -10,14 +10,14 @@ EDIT = (
         lambda window: window.bench.undo(),
         "Ctrl+Z",
         "Take the last change back.",
-        enabled=lambda window: window.bench.history.undo_words is not None,
+        enabled=lambda window: window.bench.history.undo_text is not None,
     ),
     Command(
         "&Redo",
         lambda window: window.bench.redo(),
         "Ctrl+Shift+Z",
         "Do again what was taken back.",
-        enabled=lambda window: window.bench.history.redo_words is not None,
+        enabled=lambda window: window.bench.history.redo_text is not None,
     ),
     Command(
         "&Find in all texts…",

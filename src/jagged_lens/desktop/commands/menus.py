@@ -71,8 +71,8 @@ class Menus:
         self.title.setMinimumWidth(window.fontMetrics().averageCharWidth() * 56)
         history = bench.history
         for action, words, verb in (
-            (self.actions["Undo"], history.undo_words, "&Undo"),
-            (self.actions["Redo"], history.redo_words, "&Redo"),
+            (self.actions["Undo"], history.undo_text, "&Undo"),
+            (self.actions["Redo"], history.redo_text, "&Redo"),
         ):
             action.setEnabled(words is not None)
             action.setText(f"{verb} {words}" if words else verb)

@@ -40,7 +40,7 @@ class Listing(QDialog):
             field.setPlaceholderText("Filter")
             field.setAccessibleName("Filter")
             field.setClearButtonEnabled(True)
-            field.textChanged.connect(self.table.rows.filter)
+            field.textChanged.connect(self.table.listed.filter)
             column.addWidget(field)
         column.addWidget(self.table, 1)
         self.table.show_rows(columns, len(rows), widths or [24] * len(titles), len(titles) - 1)

@@ -31,11 +31,11 @@ class TableColumns(QObject):
         across.sectionMoved.connect(lambda *_: self._keep())
         across.sortIndicatorChanged.connect(lambda *_: self._keep())
         table.columns_shown.connect(self.restore)
-        if table.rows.columns:
+        if table.listed.columns:
             self.restore()
 
     def _titles(self) -> list[str]:
-        return [column.title for column in self._table.rows.columns]
+        return [column.title for column in self._table.listed.columns]
 
     def _key(self) -> str:
         return f"columns/{self._table.accessibleName()}/{'|'.join(self._titles())}".replace("\\", "")

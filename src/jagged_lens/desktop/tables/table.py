@@ -149,15 +149,15 @@ class TableView(QTableView):
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.rows = ArrayModel(self)
+        self.listed = ArrayModel(self)
         self._stretch = (0, 0)
         self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
         self._chosen: tuple[list[int], int] = ([], -1)
         self._in_sight = False  # the row under the cursor
-        self._before: tuple[NDArray[np.int64], int] = (self.rows.order, 0)  # the order, and how far it was scrolled
+        self._before: tuple[NDArray[np.int64], int] = (self.listed.order, 0)  # the order, and how far it was scrolled
         self._widths: Sequence[int] = ()
         self.fitting = False  # the table itself sets widths
-        self.setModel(self.rows)
+        self.setModel(self.listed)
         self.setAccessibleName(name)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setAlternatingRowColors(True)
@@ -178,10 +178,10 @@ class TableView(QTableView):
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._moved)
-        self.rows.modelAboutToBeReset.connect(self._remember_chosen)
-        self.rows.modelReset.connect(self._choose_again)
+        self.listed.modelAboutToBeReset.connect(self._remember_chosen)
+        self.listed.modelReset.connect(self._choose_again)
         self._make_waiting()
-        self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.rows.order[index.row()])))
+        self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.listed.order[index.row()])))
 
     def _make_waiting(self) -> None:
         self.waiting = PlainLabel(parent=self.viewport())
@@ -192,11 +192,11 @@ class TableView(QTableView):
         wait.setSingleShot(True)
         wait.setInterval(_WAIT)
         wait.timeout.connect(self._say_waiting)
-        self.rows.waits.connect(lambda waits: wait.start() if waits else wait.stop())
-        self.rows.waits.connect(lambda waits: self.waiting.setVisible(waits and self.waiting.isVisible()))
+        self.listed.waits.connect(lambda waits: wait.start() if waits else wait.stop())
+        self.listed.waits.connect(lambda waits: self.waiting.setVisible(waits and self.waiting.isVisible()))
 
     def _say_waiting(self) -> None:
-        self.waiting.setText(f"Arranging {self.rows.size:,} rows…")
+        self.waiting.setText(f"Arranging {self.listed.size:,} rows…")
         self.waiting.adjustSize()
         viewport = self.viewport()
         assert viewport is not None
@@ -206,8 +206,8 @@ class TableView(QTableView):
     def _remember_chosen(self) -> None:
         bar = self.verticalScrollBar()
         assert bar is not None
-        self._before = (self.rows.order, bar.value())
-        if len(self.rows.order):  # where nothing is shown, what was chosen before may come back
+        self._before = (self.listed.order, bar.value())
+        if len(self.listed.order):  # where nothing is shown, what was chosen before may come back
             few = self.chosen_count() <= _MOST_REMEMBERED
             self._chosen = (self.chosen_rows() if few else [], self.current_row())
             viewport = self.viewport()
@@ -220,21 +220,21 @@ class TableView(QTableView):
         place = self._choose(chosen, current) if chosen or current >= 0 else -1
         bar = self.verticalScrollBar()
         assert bar is not None
-        if np.array_equal(self.rows.order, self._before[0]):
+        if np.array_equal(self.listed.order, self._before[0]):
             bar.setValue(self._before[1])
         elif place >= 0 and self._in_sight:
-            self.scrollTo(self.rows.index(place, 0))
+            self.scrollTo(self.listed.index(place, 0))
         else:
             self.scrollToTop()
-        if self._after is not None and not self.rows.pending:
+        if self._after is not None and not self.listed.pending:
             self._after()
 
     def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
         """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
-        first = [column.title for column in self.rows.columns] != [column.title for column in columns]
+        first = [column.title for column in self.listed.columns] != [column.title for column in columns]
         current = self.current_row()
         with self._by_itself():
-            self.rows.show(columns, size)
+            self.listed.show(columns, size)
             if first and columns:
                 self._widths, self._stretch = widths, (stretch, 0)
                 self.first_widths()
@@ -252,7 +252,7 @@ class TableView(QTableView):
             )  # a column that stretches has no width of its own
             titles = QFontMetricsF(theme.ui_font(bold=True))
             for place, width in enumerate(self._widths):
-                titled = titles.horizontalAdvance(self.rows.columns[place].title) + 16
+                titled = titles.horizontalAdvance(self.listed.columns[place].title) + 16
                 self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
             self._stretch = (self._stretch[0], self.columnWidth(self._stretch[0]))
             self._fit()
@@ -290,44 +290,44 @@ class TableView(QTableView):
     def current_row(self) -> int:
         """The row of the arrays that the cursor is on; -1 where there is none."""
         place = self.currentIndex().row()
-        return int(self.rows.order[place]) if 0 <= place < len(self.rows.order) else -1
+        return int(self.listed.order[place]) if 0 <= place < len(self.listed.order) else -1
 
     def shows(self, row: int) -> bool:
         """Whether a row of the arrays is shown, and not filtered away."""
-        return bool((self.rows.order == row).any())
+        return bool((self.listed.order == row).any())
 
     def go_to(self, row: int) -> None:
         """Put the cursor on a row of the arrays, if it is shown; while they are arranged, as soon as that is known."""
-        self._after = partial(self.go_to, row) if self.rows.pending else None
-        places = np.flatnonzero(self.rows.order == row)
+        self._after = partial(self.go_to, row) if self.listed.pending else None
+        places = np.flatnonzero(self.listed.order == row)
         if len(places):
-            index = self.rows.index(int(places[0]), 0)
+            index = self.listed.index(int(places[0]), 0)
             self.setCurrentIndex(index)
             self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
 
     def show_chosen(self, rows: Sequence[int]) -> None:
         """Show rows of the arrays as chosen without telling anybody: they were chosen elsewhere."""
-        self._after = partial(self.show_chosen, rows) if self.rows.pending else None
+        self._after = partial(self.show_chosen, rows) if self.listed.pending else None
         first = self._choose(rows)
         if first >= 0:
-            self.scrollTo(self.rows.index(first, 0))
+            self.scrollTo(self.listed.index(first, 0))
 
     def _choose(self, rows: Sequence[int], current: int = -1) -> int:
         """Choose rows of the arrays and put the cursor on one, or the first of them, without telling anybody; its place."""
-        places = np.flatnonzero(np.isin(self.rows.order, np.array(rows, np.int64)))
-        first = np.flatnonzero(self.rows.order == current) if current >= 0 else places
+        places = np.flatnonzero(np.isin(self.listed.order, np.array(rows, np.int64)))
+        first = np.flatnonzero(self.listed.order == current) if current >= 0 else places
         chosen = QItemSelection()
-        last = len(self.rows.columns) - 1
+        last = len(self.listed.columns) - 1
         for run in np.split(places, np.flatnonzero(np.diff(places) > 1) + 1)[:_MOST_SHOWN]:
             if len(run):
-                chosen.select(self.rows.index(int(run[0]), 0), self.rows.index(int(run[-1]), last))
+                chosen.select(self.listed.index(int(run[0]), 0), self.listed.index(int(run[-1]), last))
         selection = self.selectionModel()
         assert selection is not None
         selection.blockSignals(True)
         selection.select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect)
         place = int(first[0]) if len(first) else -1
         if place >= 0:
-            selection.setCurrentIndex(self.rows.index(place, 0), QItemSelectionModel.SelectionFlag.NoUpdate)
+            selection.setCurrentIndex(self.listed.index(place, 0), QItemSelectionModel.SelectionFlag.NoUpdate)
         selection.blockSignals(False)
         viewport = self.viewport()
         assert viewport is not None
@@ -346,13 +346,13 @@ class TableView(QTableView):
         assert selection is not None
         ranges = selection.selection()
         places = [np.arange(ranges[at].top(), ranges[at].bottom() + 1) for at in range(len(ranges))]
-        return [int(row) for row in self.rows.order[np.concatenate(places)]] if places else []
+        return [int(row) for row in self.listed.order[np.concatenate(places)]] if places else []
 
     def step(self, by: int) -> None:
         """Go to the next or previous row."""
-        place = min(max(self.currentIndex().row() + by, 0), len(self.rows.order) - 1)
+        place = min(max(self.currentIndex().row() + by, 0), len(self.listed.order) - 1)
         if place >= 0:
-            index = self.rows.index(place, 0)
+            index = self.listed.index(place, 0)
             selection = self.selectionModel()
             assert selection is not None
             flags = QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
@@ -360,7 +360,7 @@ class TableView(QTableView):
 
     def copy(self) -> None:
         """The selected rows, with titles, tab separated."""
-        columns = self.rows.columns
+        columns = self.listed.columns
         lines = ["\t".join(column.title for column in columns)]
         lines += ["\t".join(column.text(row) for column in columns) for row in self.chosen_rows()]
         clipboard = QApplication.clipboard()
@@ -378,4 +378,4 @@ class TableView(QTableView):
 
     def _moved(self, index: QModelIndex) -> None:
         if index.isValid():
-            self.row_changed.emit(int(self.rows.order[index.row()]))
+            self.row_changed.emit(int(self.listed.order[index.row()]))

@@ -39,7 +39,7 @@ class Hits(Face):
             self.asker.ask("hits of a rule", lambda: rule_hits(corpus, tokens, rule), self._list_hits)
 
     def filter(self, words: str) -> None:
-        self.table.rows.filter(words)
+        self.table.listed.filter(words)
 
     def summary(self) -> str:
         if self.rule == Reason.KEPT:

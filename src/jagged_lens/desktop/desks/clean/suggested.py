@@ -35,7 +35,7 @@ class Suggested(Face):
         self.bench.state_changed.subscribe(self.look_again)
 
     def filter(self, words: str) -> None:
-        self.table.rows.filter(words)
+        self.table.listed.filter(words)
 
     def summary(self) -> str:
         return amount(len(self.suggested), "suggestion")

@@ -65,7 +65,7 @@ class Words(Face):
         self.body.addWidget(self.table)
 
     def filter(self, words: str) -> None:
-        self.table.rows.filter(words)
+        self.table.listed.filter(words)
 
     def summary(self) -> str:
         tokens = self.bench.results.get(TOKENS)
@@ -101,5 +101,5 @@ class Words(Face):
             ),
         ]
         self.table.show_rows(columns, len(tokens.written), [24, 20, 9, 9, 16], 0)
-        if self.table.rows.unsorted:
+        if self.table.listed.unsorted:
             self.table.sortByColumn(2, Qt.SortOrder.DescendingOrder)

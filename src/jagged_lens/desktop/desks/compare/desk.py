@@ -187,7 +187,7 @@ class CompareDesk(Desk):
         if pairs is not None and self.bench.ready(*self.needs):
             wanted = np.array([button.isChecked() for button in self.kinds])
             row = self.table.current_row()
-            self.table.rows.filter(self.field.text(), None if wanted.all() else wanted[pairs.kind])
+            self.table.listed.filter(self.field.text(), None if wanted.all() else wanted[pairs.kind])
             if row >= 0:
                 self.table.go_to(row)
 

@@ -42,7 +42,7 @@ class GatherDesk(Desk):
         self.add = QPushButton("Add documents…")
         self.add.setToolTip("Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.tools.addWidget(self.add)
-        self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.rows.filter(words)))
+        self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.listed.filter(words)))
         self.sources = SourcesStrip()
         self.sources.refresh_wanted.connect(lambda number: self.bench.refresh([number]))
         self.sources.retry_wanted.connect(lambda number: self.bench.refresh([number], failed_only=True))

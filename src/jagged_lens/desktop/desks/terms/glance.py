@@ -41,7 +41,7 @@ class Glance(Face):
     def refresh(self) -> None:
         terms = self.bench.results[TERMS]
         strips = []
-        words = terms.vocabulary.words[terms.kept]
+        words = terms.vocabulary.lengths[terms.kept]
         for length in np.unique(words).tolist():
             at = np.flatnonzero(words == length)[:_EACH]  # the vocabulary is in order of times
             title = f"{length} {'word' if length == 1 else 'words'}"

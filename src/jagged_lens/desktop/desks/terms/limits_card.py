@@ -105,7 +105,7 @@ class LimitsCard(QFrame):
         vocabulary = terms.vocabulary
         named = vocabulary.named if vocabulary.named is not None else np.zeros(len(vocabulary), np.uint8)
         moved = dataclasses.replace(settings, least_documents=float(least), most_share=float(share))
-        return why_not_kept(vocabulary.words, vocabulary.times, vocabulary.documents, named, len(terms.rows), moved)
+        return why_not_kept(vocabulary.lengths, vocabulary.times, vocabulary.documents, named, len(terms.rows), moved)
 
     def _moved(self, least: float, share: float) -> None:
         """A limit is being dragged: count and grey at once; nothing is computed before it is let go."""

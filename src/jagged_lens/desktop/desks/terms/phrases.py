@@ -33,7 +33,7 @@ class Phrases(Face):
         self.body.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
 
     def filter(self, words: str) -> None:
-        self.table.rows.filter(words)
+        self.table.listed.filter(words)
 
     def refresh(self) -> None:
         self.places.ask("phrases", phrases, self._list_phrases)

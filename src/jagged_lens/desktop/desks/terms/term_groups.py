@@ -160,7 +160,7 @@ class TermGroups(Face):
             ),
         ]
         self.table.show_rows(columns, len(rows), [6, 13, 6, 10], 1)
-        if self.table.rows.unsorted:
+        if self.table.listed.unsorted:
             self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
 
     @staticmethod

@@ -91,7 +91,7 @@ class VocabularyFace(Face):
         if self._there is not None:
             there = self._there.documents > 0
             shown = there if shown is None else shown & there
-        self.table.rows.filter(self._words, shown)
+        self.table.listed.filter(self._words, shown)
 
     def go_to(self, row: int) -> None:
         """Go to a term of the vocabulary, and show it; the pick of terms stays."""
@@ -225,7 +225,7 @@ class VocabularyFace(Face):
                 tip="What is counted: the word forms of Clean, joined by one space",
                 texts=self.bench.results[NGRAMS].terms,  # the same ones whatever the limits
             ),
-            Column("Words", lambda row: str(vocabulary.words[row]), vocabulary.words, right=True),
+            Column("Words", lambda row: str(vocabulary.lengths[row]), vocabulary.lengths, right=True),
             *(self._there.columns(vocabulary) if self._there is not None else counted),
             Column("Kept", lambda row: _WHY[why(row)], vocabulary.why_not, ink=lambda row: _INK[why(row)]),
         ]

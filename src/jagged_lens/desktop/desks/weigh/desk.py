@@ -34,7 +34,7 @@ class WeighDesk(Desk):
     needs = (SPACE,)
 
     def build(self) -> None:
-        self.tools.addWidget(self.filter_field("Filter terms ( / )", lambda words: self.table.rows.filter(words)))
+        self.tools.addWidget(self.filter_field("Filter terms ( / )", lambda words: self.table.listed.filter(words)))
         frame, column = card()
         column.addWidget(heading("Weight of a term in a document"))
         self.formula = PlainLabel()
