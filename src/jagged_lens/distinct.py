@@ -10,6 +10,8 @@ def distinct(numbers: NDArray[np.int64]) -> NDArray[np.int64]:
     """The different ones of many numbers, rising. By sorting, which lets other threads go on; NumPy's own way by hashing
     does not, and the window would stand still for as long as it takes.
 
+    numbers: int64, in any order; gives int64, rising.
+
     >>> distinct(np.array([3, 1, 3, 2, 1])).tolist()
     [1, 2, 3]
     """

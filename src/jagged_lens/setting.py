@@ -98,6 +98,7 @@ class Declared:
 
     @property
     def is_list(self) -> bool:
+        """Whether its value is a list of texts."""
         arguments = typing.get_args(self.type)
         return typing.get_origin(self.type) is tuple and len(arguments) == 2 and arguments[1] is Ellipsis
 

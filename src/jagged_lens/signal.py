@@ -19,8 +19,10 @@ class Signal:
         self._told: list[Callable[..., Any]] = []
 
     def subscribe(self, told: Callable[..., Any]) -> None:
+        """Have a callable told of every emission from now on."""
         self._told.append(told)
 
     def emit(self, *news: object) -> None:
+        """Tell all who subscribed, in order."""
         for told in list(self._told):
             told(*news)

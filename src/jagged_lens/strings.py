@@ -99,7 +99,7 @@ class Strings(Sequence[str]):
         return hash((len(self), self.data[:64].tobytes()))
 
     def take(self, rows: NDArray[np.integer]) -> Strings:
-        """The strings at `rows`, in that order."""
+        """The strings at `rows`, in that order. rows: integers, int64 or int32."""
         lengths = np.diff(self.starts)[rows]
         starts = np.zeros(len(rows) + 1, np.int64)
         np.cumsum(lengths, out=starts[1:])
@@ -131,7 +131,10 @@ class Strings(Sequence[str]):
         return Strings(data, np.append(0, np.flatnonzero(data == ord("\n")) + 1))
 
     def lines_with(self, words: str) -> NDArray[np.bool_]:
-        """Of lines that `folded_lines` made: which hold the words, folded too. One search through all of them."""
+        """Of lines that `folded_lines` made: which hold the words, folded too. One search through all of them.
+
+        bool, one for each line.
+        """
         found = np.zeros(len(self), np.bool_)
         sought = re.compile(re.escape(words.encode("utf-8", "replace")))
         hits = [hit.start() for hit in sought.finditer(self.data.data)]
@@ -139,15 +142,18 @@ class Strings(Sequence[str]):
         return found
 
     def at_rows(self, rows: NDArray[np.integer]) -> Strings:
-        """The same as `take`: what is spelled already is taken."""
+        """The same as `take`: what is spelled already is taken. rows: integers, int64 or int32."""
         return self.take(rows)
 
     def in_order(self) -> NDArray[np.int64]:
-        """Where the strings stand by code point, which is the order of their UTF-8; alike ones stay in their order."""
+        """Where the strings stand by code point, which is the order of their UTF-8; alike ones stay in their order.
+
+        int64, one for each.
+        """
         return np.argsort(self.ranks(), kind="stable")
 
     def ranks(self) -> NDArray[np.int64]:
-        """How many strings stand before each by code point; alike ones share their rank."""
+        """How many strings stand before each by code point; alike ones share their rank. int64, one for each."""
         padded = np.concatenate((self.data, np.zeros(8, np.uint8)))
         eight = np.ndarray((len(self.data) + 1,), ">u8", padded, strides=(1,))
         ranks = np.zeros(len(self), np.int64)
@@ -173,6 +179,8 @@ class Strings(Sequence[str]):
 
     def spaced(self, rows: NDArray[np.integer], counts: NDArray[np.int64]) -> Strings:
         """Strings made of several each: the first counts[0] of those at `rows`, joined by one space, and so on.
+
+        rows: integers; counts: int64, how many of them make each string.
 
         >>> list(Strings.of(["late", "frost", "slug"]).spaced(np.array([0, 1, 2]), np.array([2, 1])))
         ['late frost', 'slug']
@@ -201,6 +209,7 @@ class StringsBuilder:
         return len(self._ends) - 1
 
     def append(self, text: str) -> None:
+        """Add one string at the end."""
         self._data += _utf8(text)
         self._ends.append(len(self._data))
 

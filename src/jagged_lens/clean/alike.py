@@ -24,7 +24,8 @@ def packed(
 ) -> tuple[NDArray[np.uint64], NDArray[np.uint64], list[bytes]]:
     """Each span of `data` as two numbers, low and high, and the spans of more than 16 bytes, each once.
 
-    Such a span is low 0 and high 1 + its place among them; others have no low of 0, for no span holds a NUL.
+    Such a span is low 0 and high 1 + its place among them; others have no low of 0, for no span holds a NUL. starts, ends: int64,
+    s of each, in bytes; low and high: uint64, s of each.
     """
     lengths = ends - starts
     words = np.ndarray((len(data) - 7,), "<u8", data, strides=(1,))
@@ -43,7 +44,10 @@ def packed(
 
 
 def numbered(low: NDArray[np.uint64], high: NDArray[np.uint64]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
-    """The number of each pair among the different ones, counted by where each stands first; and where that is."""
+    """The number of each pair among the different ones, counted by where each stands first; and where that is.
+
+    low, high: uint64, s of each. Gives int32 (s) and int64 (one for each different pair).
+    """
     count = len(low)
     bits = max(8, int(count).bit_length() + 1)
     table = np.zeros(1 << bits, np.int32)

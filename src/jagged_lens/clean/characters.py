@@ -24,7 +24,7 @@ def kinds_of(data: bytes) -> NDArray[np.uint8]:
     """The kind of each byte of a text in UTF-8, as the sum of the flags above; 0 for what only separates.
 
     Every byte of a character has its kind, but a sentence mark stands on its last byte and an apostrophe or a hyphen on its
-    first, so that each is found once. ValueError where the last character is cut.
+    first, so that each is found once. ValueError where the last character is cut. Gives uint8.
 
     >>> kinds_of("a7_ é’".encode()).tolist()
     [1, 2, 0, 4, 1, 1, 16, 0, 0]
@@ -57,7 +57,10 @@ def kinds_of(data: bytes) -> NDArray[np.uint8]:
 
 
 def sizes_at(codes: NDArray[np.uint8], places: NDArray[np.int64]) -> NDArray[np.uint8]:
-    """How many bytes the characters take that begin at some places."""
+    """How many bytes the characters take that begin at some places.
+
+    codes: uint8, the bytes of a text. places: int64, p of them; gives uint8 (p).
+    """
     first = codes[places]
     return 1 + (first >= 0xC0).astype(np.uint8) + (first >= 0xE0) + (first >= 0xF0)
 

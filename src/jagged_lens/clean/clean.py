@@ -68,18 +68,18 @@ class Tokens:
 
     @property
     def kept(self) -> NDArray[np.bool_]:
-        """Of each token whether it is kept."""
+        """Of each token whether it is kept: bool."""
         return np.asarray(self.reason == Reason.KEPT)
 
     def kept_by_row(self) -> NDArray[np.int64]:
-        """How many tokens each document keeps."""
+        """How many tokens each document keeps: int64."""
         return np.diff(np.concatenate(([0], np.cumsum(self.kept)))[self.row_starts])
 
 
 def account(reasons: NDArray[np.uint8]) -> tuple[Loss, ...]:
     """The account of losses: all tokens, then each rule that took some, in the order of the work. The last `left` is kept.
 
-    reasons: the Reason of each token.
+    reasons: uint8, the Reason of each token.
     """
     by_reason = np.bincount(reasons, minlength=len(Reason))
     left = len(reasons)

@@ -31,7 +31,10 @@ CODES: tuple[str, ...] = tuple(NAMES)
 
 
 def languages_of(tokens: Tokens) -> NDArray[np.int8]:
-    """The likely language of each document, an index into CODES; UNKNOWN where it is short or none stands out."""
+    """The likely language of each document, an index into CODES; UNKNOWN where it is short or none stands out.
+
+    int8, one for each document.
+    """
     rows = len(tokens.row_starts) - 1
     lengths = np.diff(tokens.row_starts)
     forms = [form.lower() for form in tokens.written]

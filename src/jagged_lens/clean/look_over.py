@@ -41,10 +41,11 @@ class Overview:
     main: int
 
     def rows(self, flag: Flag) -> NDArray[np.int64]:
-        """The rows of the documents with a flag."""
+        """The rows of the documents with a flag: int64, rising."""
         return np.flatnonzero(self.flags & np.uint8(flag))
 
     def language_name(self, row: int) -> str:
+        """The likely language of the document at a row, in words."""
         code = int(self.language[row])
         return NAMES[CODES[code]] if code != UNKNOWN else ""
 

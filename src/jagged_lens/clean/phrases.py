@@ -32,8 +32,8 @@ def join_phrases(
 ) -> Joined:
     """Make one token of each phrase: its first token stands for all of it, the others are taken as JOINED.
 
-    From left to right, the longest phrase first. A phrase crosses neither a sentence end nor a token that is taken.
-    folded: the spelling of each form; spelling_of: number of each spelling; reason: of each token as it is so far.
+    From left to right, the longest phrase first. A phrase crosses neither a sentence end nor a token that is taken. folded:
+    int32, the spelling of each form; spelling_of: number of each spelling; reason: uint8, of each token as it is so far.
     """
     form, length, reason = found.form.copy(), found.length.copy(), reason.copy()
     used: dict[tuple[str, ...], int] = {}
@@ -53,7 +53,10 @@ def take_phrases(
     reason: NDArray[np.uint8],
     phrases: Sequence[tuple[str, ...]],
 ) -> NDArray[np.uint8]:
-    """The reasons, with every token of each phrase taken as NEVER."""
+    """The reasons, with every token of each phrase taken as NEVER.
+
+    form, folded: int32, as in `Split`. reason: uint8, one for each token; gives another like it.
+    """
     reason = reason.copy()
     for at, words in list(_places(found, form, folded, spelling_of, reason, phrases)):
         reason[at : at + len(words)] = Reason.NEVER

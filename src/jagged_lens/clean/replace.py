@@ -59,7 +59,10 @@ class Replaced:
     def spans(
         self, row: int, starts: NDArray[np.int64], ends: NDArray[np.int64]
     ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """Where spans of the new text of a row stand in the old one."""
+        """Where spans of the new text of a row stand in the old one.
+
+        starts, ends: int64, s of each, in code points; gives two like them.
+        """
         if row not in self.back:
             return starts, ends
         at, begins, finishes = self.back[row]

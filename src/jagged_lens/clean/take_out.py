@@ -64,7 +64,7 @@ def taken_out(
     """For each character of `text` the Reason for which it is taken out; None where nothing is.
 
     Texts may be joined by NUL, which no stretch crosses. Where stretches overlap, the earlier rule has them. stretches: more of
-    them, that were found before (start, end, reason). hits: is told how many each rule took.
+    them, that were found before (start, end, reason). hits: is told how many each rule took. Gives uint8, one for each character.
     """
     reasons = None
     hits = Counter() if hits is None else hits

@@ -17,11 +17,11 @@ def spelling_variants(
     """Pairs (rare, common) of places in `words`, most frequent common word first, at most `most`.
 
     They become each other by one letter left out, put in or exchanged, or by two neighbours changing places (Damerau, "A
-    technique for computer detection and correction of spelling errors", 1964). The first letter is the same, or the first
-    two changed places: a slip seldom comes first (Pollock and Zamora, "Automatic spelling correction in scientific and
-    scholarly text", 1984). times: how often each occurs. rarer: the common one occurs so many times as often. Words of
-    five letters or more; the 40,000 most frequent are looked at. Found by what is left of words when one letter is left
-    out: two words at distance one share such a rest.
+    technique for computer detection and correction of spelling errors", 1964). The first letter is the same, or the first two
+    changed places: a slip seldom comes first (Pollock and Zamora, "Automatic spelling correction in scientific and scholarly
+    text", 1984). times: int64 or int32, how often each occurs. rarer: the common one occurs so many times as often. Words of five letters or
+    more; the 40,000 most frequent are looked at. Found by what is left of words when one letter is left out: two words at
+    distance one share such a rest.
     """
     falling = np.argsort(-np.asarray(times), kind="stable").tolist()
     order = [at for at in falling if len(words[at]) >= _SHORTEST][:_MOST_WORDS]

@@ -28,6 +28,7 @@ class Distribution:
 
     @property
     def edges(self) -> NDArray[np.float64]:
+        """The edges of the bins, from 0 to 1: float64, one more than there are bins."""
         return np.linspace(0, 1, len(self.counts) + 1)
 
 

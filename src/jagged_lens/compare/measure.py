@@ -56,19 +56,25 @@ def rows_of(space: VectorSpace, measure: str) -> Rows:
 
 
 def from_distance(squared: NDArray[np.float64]) -> NDArray[np.float64]:
-    """1/(1+d) of squared distances; rounding below zero counts as zero."""
+    """1/(1+d) of squared distances; rounding below zero counts as zero. float64, of any shape; gives the same."""
     return 1 / (1 + np.sqrt(np.maximum(squared, 0)))
 
 
 def distances_squared(rows: Rows, some: slice | NDArray[np.integer], dots: NDArray[np.float64]) -> NDArray[np.float64]:
-    """‖a-b‖² of some rows with all rows (b × n), from their dot products; wrong by at most `rounding`."""
+    """‖a-b‖² of some rows with all rows (b × n), from their dot products; wrong by at most `rounding`.
+
+    dots: float64, b × n; gives the same.
+    """
     return rows.squares[some, None] + rows.squares - 2 * dots
 
 
 def rounding(rows: Rows, some: slice | NDArray[np.integer]) -> NDArray[np.float64]:
     """How wrong a squared distance of some rows to all rows (b × n) can be that was made of a dot product: of long rows
     that are nearly alike it is a small difference of large numbers (Higham, "Accuracy and Stability of Numerical
-    Algorithms", 2002, ch. 3)."""
+    Algorithms", 2002, ch. 3).
+
+    float64, b × n.
+    """
     terms = np.diff(rows.matrix.indptr)[some]
     return ((terms + 8) * 2.0**-52)[:, None] * (rows.squares[some, None] + rows.squares)
 

@@ -62,7 +62,7 @@ class DotBlocks:
         self.blocks = blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1)))
 
     def of(self, block: slice) -> NDArray[np.float32]:
-        """The products of the rows of `block` (b × n)."""
+        """The products of the rows of `block` with all rows: float32, b × n."""
         sparsely: NDArray[np.float32] = np.asarray((self._tail[block] @ self._across).toarray(), np.float32)
         sparsely += self._dense[block] @ self._dense.T
         return sparsely
@@ -72,7 +72,8 @@ def likeness_block(rows: Rows, dots: DotBlocks, block: slice) -> NDArray[np.floa
     """The similarities of the rows of `block` with all rows (b × n), to be counted; -1 with empty rows.
 
     Under a measure of unit rows in single precision. Distances in double, since of long rows that are nearly alike they are a
-    small difference of large numbers; where rounding hides whether two differ at all, they do not.
+    small difference of large numbers; where rounding hides whether two differ at all, they do not. float32 for a measure of unit
+    rows, else float64.
     """
     if rows.unit:
         found: NDArray[np.floating] = dots.of(block)
@@ -120,7 +121,10 @@ class Scores:
         return found
 
     def possible(self, scores: NDArray[np.float32], block: slice) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        """Which others can be among the k nearest of each row (b × n), and of which rows (b) single precision cannot say."""
+        """Which others can be among the k nearest of each row (b × n), and of which rows (b) single precision cannot say.
+
+        scores: float32, b × n; gives bool, b × n and b.
+        """
         error = self._error[block]
         doubtful = np.zeros(len(error), np.bool_)
         if self._rows.unit:
@@ -135,7 +139,10 @@ class Scores:
         return (scores + wrong >= surely[:, None]) & (scores > -np.inf), doubtful
 
     def in_full(self, some: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
-        """Of some rows the k nearest, perhaps with a few more (row, other, similarity), from products in double precision."""
+        """Of some rows the k nearest, perhaps with a few more (row, other, similarity), from products in double precision.
+
+        some: int64, s rows; gives int64, int64 and float32, one for each found.
+        """
         rows, k = self._rows, self._k
         n = len(rows.squares)
         dots = (rows.matrix[some] @ self._dots.across).toarray()

@@ -54,6 +54,7 @@ class Pairs:
 
     @property
     def families(self) -> int:
+        """How many families there are."""
         return int(self.family.max(initial=-1)) + 1
 
 

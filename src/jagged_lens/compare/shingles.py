@@ -69,7 +69,10 @@ def shingles_of(corpus: Corpus, progress: Progress = unheard) -> Shingles:
 
 
 def kinds_of_pairs(shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.uint8]:
-    """The Kind of each pair of documents (p): the first that applies of same, edited, holds, subject."""
+    """The Kind of each pair of documents (p): the first that applies of same, edited, holds, subject.
+
+    first, second: int64 or int32, p rows of each; gives uint8 (p).
+    """
     sizes = np.diff(shingles.sets.indptr)
     kinds = np.full(len(first), Kind.SUBJECT, np.uint8)
     for start in range(0, len(first), _PAIRS_AT_ONCE):

@@ -50,7 +50,7 @@ def _hit(corpus: Corpus, row: int, start: int, end: int) -> Hit:
 
 
 def cleaned_spans(tokens: Tokens, row: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Of a document: where kept tokens stand, and where taken ones do; k × 2 spans in code points each."""
+    """Of a document: where kept tokens stand, and where taken ones do; spans in code points, each int64, k × 2."""
     own = slice(int(tokens.row_starts[row]), int(tokens.row_starts[row + 1]))
     start = tokens.start[own].astype(np.int64)
     spans = np.column_stack((start, start + tokens.length[own]))

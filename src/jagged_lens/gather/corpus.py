@@ -31,9 +31,11 @@ class Label:
         return cls(name, Strings.of(seen), codes)
 
     def value(self, row: int) -> str:
+        """The value of the document at a row; "" where it has none."""
         return self.values[int(self.codes[row])]
 
     def take(self, rows: NDArray[np.integer]) -> Label:
+        """The label of the documents at some rows (int64 or int32), in that order."""
         return Label(self.name, self.values, self.codes[rows])
 
 
@@ -101,7 +103,10 @@ class Corpus:
         return len(self.keys)
 
     def take(self, rows: NDArray[np.integer]) -> Corpus:
-        """The documents at some rows, in that order, without what was said of their sources as a whole."""
+        """The documents at some rows, in that order, without what was said of their sources as a whole.
+
+        rows: int64 or int32, corpus rows.
+        """
         return Corpus(
             self.keys.take(rows),
             self.texts.take(rows),

@@ -44,7 +44,10 @@ def day_of(text: str, order: str = "dmy") -> int:
 
 
 def days_of(texts: Sequence[str]) -> NDArray[np.int32]:
-    """The days of a whole column, read in the order of day, month and year that makes dates of most of it."""
+    """The days of a whole column, read in the order of day, month and year that makes dates of most of it.
+
+    int32, days since 1970-01-01, one for each text; NO_DATE where there is none.
+    """
     sample = [text for text in texts[:2000] if text.strip()]
     order = max(ORDERS[1:] + ORDERS[:1], key=lambda one: sum(day_of(text, one) != NO_DATE for text in sample))
     return np.array([day_of(text, order) for text in texts], np.int32)

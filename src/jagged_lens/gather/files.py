@@ -125,6 +125,7 @@ def _part(part: str, pattern: str) -> bool:
 
 
 def is_table(file: File) -> bool:
+    """Whether a file is read as a table, by its ending."""
     return os.path.splitext(file.name)[1].lower() in TABLES
 
 

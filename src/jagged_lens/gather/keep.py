@@ -54,7 +54,10 @@ def rows_to_keep(
 def labelled(
     corpus: Corpus, only: tuple[str, ...], own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 ) -> NDArray[np.bool_]:
-    """Of each document whether it has the labels asked for: of one label any of its values, of several labels all."""
+    """Of each document whether it has the labels asked for: of one label any of its values, of several labels all.
+
+    bool, one for each document. RecipeError where there is no such label.
+    """
     wanted: dict[str, set[str]] = {}
     for entry in only:
         name, mark, value = entry.partition("=")
@@ -92,8 +95,9 @@ def sampled(
 ) -> NDArray[np.int32]:
     """A random sample of rows without replacement, or so many of each value of a label; the same for the same seed.
 
-    Each document has a number drawn for it by its place in the corpus; those with the smallest are taken. So a larger
-    sample holds the smaller one, and a filter does not change who is drawn among those left.
+    Each document has a number drawn for it by its place in the corpus; those with the smallest are taken. So a larger sample
+    holds the smaller one, and a filter does not change who is drawn among those left. rows: int32, corpus rows; gives some of
+    them, int32, rising.
     """
     drawn = np.random.default_rng(settings.seed).random(len(corpus))[rows]
     order = np.argsort(drawn, kind="stable")

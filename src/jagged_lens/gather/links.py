@@ -57,6 +57,8 @@ _ADDRESS = re.compile(r"https?://[^\s<>\"']+", re.IGNORECASE)
 
 @dataclass(frozen=True)
 class Fetched:
+    """What came of fetching one page, and what was got."""
+
     page: Page
     content: bytes
 

@@ -13,4 +13,5 @@ class PageStore(Protocol):
     def page(self, address: str) -> tuple[Page, bytes] | None:
         """A page and its content, as they were fetched last; None where it was not."""
 
-    def keep_page(self, page: Page, content: bytes) -> None: ...
+    def keep_page(self, page: Page, content: bytes) -> None:
+        """Keep a page as it was fetched, under its address."""

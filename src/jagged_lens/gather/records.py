@@ -68,6 +68,7 @@ class Records:
         date: str = "",
         numbers: dict[str, float] | None = None,
     ) -> None:
+        """Add one document: its key, text, title and origin, and the values of its labels, dates and numbers."""
         rows = len(self._keys)
         self._keys.append(clean_text(key))
         self._texts.append(clean_text(text))

@@ -55,6 +55,7 @@ class Places:
         )
 
     def key_of(self, row: Sequence[str], number: int) -> str:
+        """The key of the document in a row of the table."""
         own = _cell(row, self.key).strip() if self.key >= 0 else f"{self._name}#{number}"
         if not own:
             raise SourceError(

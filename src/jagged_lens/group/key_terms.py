@@ -38,6 +38,9 @@ def log_likelihood(
 ) -> NDArray[np.float64]:
     """G² of terms held by `inside` of `size` documents and by `documents` of all n; 0 where not over-represented.
 
+    inside, documents: float64, m of each; gives float64 (m). Dunning, "Accurate methods for the statistics of surprise and
+    coincidence", 1993.
+
     >>> log_likelihood(np.array([8.0, 1.0]), np.array([10.0, 50.0]), 10, 100).round(2).tolist()
     [35.83, 0.0]
     """

@@ -25,7 +25,8 @@ _TOO_FAR_TO_LEAVE = 0.5  # share of a part: so much done is not given up for ano
 class Memory(Protocol):
     """Where results are remembered under their keys."""
 
-    def get(self, key: str) -> Any | None: ...
+    def get(self, key: str) -> Any | None:
+        """The result under a key; None where it is not remembered."""
 
     def put(self, key: str, result: Any) -> Any:
         """Remember; gives back the result as it is remembered."""
@@ -39,11 +40,13 @@ class Recent:
         self._kept: OrderedDict[str, Any] = OrderedDict()
 
     def get(self, key: str) -> Any | None:
+        """The result under a key; None where it is not remembered."""
         if key in self._kept:
             self._kept.move_to_end(key)
         return self._kept.get(key)
 
     def put(self, key: str, result: Any) -> Any:
+        """Remember a result; gives it back."""
         self._kept[key] = result
         self._kept.move_to_end(key)
         while len(self._kept) > self._room:
@@ -60,9 +63,11 @@ class Listener(Protocol):
     def grew(self, part: Part[T], preview: T) -> None:
         """What there is of a result so far."""
 
-    def done(self, part: Part[T], key: str, result: T, seconds: float) -> None: ...
+    def done(self, part: Part[T], key: str, result: T, seconds: float) -> None:
+        """A result is there, computed or remembered."""
 
-    def failed(self, part: Part[Any], error: JaggedLensError) -> None: ...
+    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
+        """A part could not be computed."""
 
     def deferred(self, part: Part[Any]) -> None:
         """A part that had begun makes way for another that is wanted first."""

@@ -49,9 +49,11 @@ class Results:
         self._of[name_of(part)] = result
 
     def drop(self, part: Part[Any]) -> None:
+        """Forget the result of a part, if it is there."""
         self._of.pop(name_of(part), None)
 
     def clear(self) -> None:
+        """Forget all results."""
         self._of.clear()
 
     def __contains__(self, part: Part[Any]) -> bool:

@@ -84,6 +84,7 @@ class SealedMemory:
         self._kept: OrderedDict[str, Sealed] = OrderedDict()
 
     def get(self, key: str) -> Any | None:
+        """The result under a key, as a read-only view; None where it is not remembered."""
         if key not in self._kept:
             return None
         self._kept.move_to_end(key)
@@ -103,4 +104,5 @@ class SealedMemory:
         return sum(one.size for one in self._kept.values())
 
     def descriptor(self, key: str) -> int:
+        """The descriptor of the memory that the result under a key lies in."""
         return self._kept[key].descriptor

@@ -14,14 +14,17 @@ from jagged_lens.named_file import file_state, path_of
 class Store(PageStore, Protocol):
     """Documents of sources by the stamp of what was read."""
 
-    def documents(self, stamp: str) -> Corpus | None: ...
+    def documents(self, stamp: str) -> Corpus | None:
+        """The documents that were kept under a stamp; None where they are not there."""
 
-    def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None: ...
+    def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
+        """Keep the documents that were read of a source under their stamp."""
 
     def result(self, key: str) -> bytes | None:
         """A cached result, packed, under its key."""
 
-    def keep_result(self, key: str, part: str, content: bytes) -> None: ...
+    def keep_result(self, key: str, part: str, content: bytes) -> None:
+        """Keep a packed result of a part under its key."""
 
 
 def stamp_of(source: Source, folder: Path) -> str:

@@ -49,12 +49,16 @@ class Planned:
 
 @dataclass(frozen=True)
 class Began:
+    """A part is being computed."""
+
     number: int
     part: str
 
 
 @dataclass(frozen=True)
 class Share:
+    """How much of a part is done, from 0 to 1."""
+
     number: int
     part: str
     share: float
@@ -90,6 +94,8 @@ class Done:
 
 @dataclass(frozen=True)
 class Failed:
+    """A part could not be computed, or, where no part is named, something went wrong beside the parts."""
+
     number: int
     part: str
     error: JaggedLensError
@@ -203,6 +209,7 @@ class Worker:
 
     @property
     def process_id(self) -> int:
+        """The number of the worker's process."""
         return self._process.pid or 0
 
     def ask(self, job: Job, parts: Sequence[Part[Any]] = ALWAYS) -> int:
@@ -268,6 +275,7 @@ class Worker:
             os.close(descriptor)
 
     def close(self) -> None:
+        """End the worker; at once where it does not stop by itself."""
         self._wanted.value = 0
         if not self._sender.end(0.2):
             self._process.kill()  # which ends the sending, too

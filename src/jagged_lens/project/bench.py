@@ -88,10 +88,12 @@ class Bench:
 
     @property
     def state(self) -> ProjectState:
+        """What the user can change, as it is now."""
         return self.history.state
 
     @property
     def recipe(self) -> Recipe:
+        """The recipe of the lens in front."""
         return self.state.recipe
 
     def job(self, lens: int | None = None) -> Job:
@@ -253,10 +255,12 @@ class Bench:
             self._changed()
 
     def undo(self) -> None:
+        """Take the last change back."""
         if self.history.undo_text is not None and self.history.undo():
             self._changed()
 
     def redo(self) -> None:
+        """Do again what was taken back."""
         if self.history.redo():
             self._changed()
 
@@ -339,9 +343,11 @@ class Bench:
         return all(name_of(part) in self.fresh for part in parts)
 
     def step_ready(self, step: str) -> bool:
+        """Whether all results of a step belong to the recipe as it is now."""
         return all(part.name in self.fresh for part in ALWAYS if part.step == step)
 
     def step_error(self, step: str) -> JaggedLensError | None:
+        """What went wrong in a step; None where nothing did."""
         return next((error for name, error in self.errors.items() if PART[name].step == step), None)
 
     def step_share(self, step: str) -> float | None:
@@ -352,9 +358,11 @@ class Bench:
         return sum(1.0 if name in self.fresh else self.share.get(name, 0.0) for name in names) / len(names)
 
     def pick_all(self) -> None:
+        """Pick all documents of the lens."""
         self.pick.set(self.documents.lens_rows().tolist())
 
     def invert_pick(self) -> None:
+        """Pick those documents of the lens that are not picked."""
         self.pick.set(np.setdiff1d(self.documents.lens_rows(), np.array(self.pick.rows, np.int64)).tolist())
 
     def grow_pick(self) -> None:
@@ -394,6 +402,7 @@ class Bench:
         self.change(self.state.set_aside(self.documents.keys_of(self.pick.rows), reason), "set aside")
 
     def bring_back(self, keys: Iterable[str]) -> None:
+        """Bring back documents that were set aside, by their keys."""
         self.change(self.state.brought_back(keys), "bring back")
 
     def _new_corpus(self, corpus: Corpus) -> None:

@@ -338,6 +338,7 @@ class ProjectFile:
     # Pages.
 
     def page(self, address: str) -> tuple[Page, bytes] | None:
+        """A page and its content as it was fetched from an address; None where it is not there."""
         with self._readable(), contextlib.closing(_connected(self.path)) as connection:
             found = connection.execute(
                 "SELECT landed, status, kind, size, day, content FROM pages WHERE address = ?", (address,)
@@ -348,6 +349,7 @@ class ProjectFile:
             return _of_texts(Page, {**fields, "problem": "", "day": found[4]}), bytes(found[5])
 
     def keep_page(self, page: Page, content: bytes) -> None:
+        """Keep a page and its content under its address."""
         with self._careful(), _writing(self.path) as connection:
             connection.execute(
                 "INSERT OR REPLACE INTO pages VALUES (?, ?, ?, ?, ?, ?, ?)",
@@ -436,12 +438,15 @@ class Reading(ProjectFile):
     """A project that is only read: what a run computes is not kept in it, since a window may have it open."""
 
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
+        """A run writes nothing into a project."""
         return
 
     def keep_page(self, page: Page, content: bytes) -> None:
+        """A run writes nothing into a project."""
         return
 
     def keep_result(self, key: str, part: str, content: bytes) -> None:
+        """A run writes nothing into a project."""
         return
 
 
@@ -467,6 +472,7 @@ def _now() -> str:
 
 
 def reason(error: Exception) -> str:
+    """Why something did not work, in a few words for a sentence."""
     if isinstance(error, OSError) and error.strerror:
         return error.strerror.lower()
     return str(error).splitlines()[0] if str(error) else type(error).__name__

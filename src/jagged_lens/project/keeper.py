@@ -103,10 +103,12 @@ class Keeper:
 
     @property
     def path(self) -> Path:
+        """The project file."""
         return self.file.path
 
     @property
     def saved(self) -> bool:
+        """Whether all that was told is in the file."""
         with self._changed:
             return self._told is None and not self._busy and not self.failure
 

@@ -48,6 +48,7 @@ class Lock:
         return (there.st_dev, there.st_ino) == (own.st_dev, own.st_ino)
 
     def release(self) -> None:
+        """Let go of the file."""
         if self._file is not None:
             with contextlib.suppress(OSError):
                 if self._still_there():

@@ -32,9 +32,11 @@ class Pick:
         self._move((wanted, reading, self.terms))
 
     def add(self, rows: Iterable[int]) -> None:
+        """Pick these documents, too."""
         self.set((*self.rows, *rows), self.reading)
 
     def toggle(self, row: int) -> None:
+        """Pick a document, or pick it no more."""
         self.set(set(self.rows) ^ {row}, row)
 
     def set_terms(self, terms: Iterable[str]) -> None:
@@ -42,6 +44,7 @@ class Pick:
         self._move((self.rows, self.reading, tuple(dict.fromkeys(terms))))
 
     def clear(self) -> None:
+        """Pick no document and no term."""
         self._move(((), -1, ()))
 
     def back(self) -> None:

@@ -25,6 +25,7 @@ class Refreshed:
 
     @property
     def nothing(self) -> bool:
+        """Whether no document is new, changed or gone."""
         return not (self.new or self.changed or self.gone)
 
 

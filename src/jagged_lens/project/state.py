@@ -60,10 +60,12 @@ class ProjectState:
 
     @property
     def lens(self) -> LensState:
+        """The lens in front."""
         return self.lenses[self.active]
 
     @property
     def recipe(self) -> Recipe:
+        """The recipe of the lens in front."""
         return self.lens.recipe
 
     def with_recipe(self, recipe: Recipe) -> ProjectState:
@@ -72,6 +74,7 @@ class ProjectState:
 
     @property
     def sources(self) -> tuple[Source, ...]:
+        """Where the documents come from, for all lenses."""
         return self.recipe.gather.sources
 
     def with_shared(self, values: dict[str, object]) -> ProjectState:
@@ -122,6 +125,7 @@ class ProjectState:
         return dataclasses.replace(self, active=active)
 
     def with_refused(self, rule: str) -> ProjectState:
+        """This state with a suggested rule that is not to be shown again."""
         return dataclasses.replace(self, refused=self.refused | {rule})
 
     def with_kept(self, name: str, keys: Iterable[str]) -> ProjectState:
@@ -130,6 +134,7 @@ class ProjectState:
         return dataclasses.replace(self, kept=(*others, KeptPick(name, frozenset(keys))))
 
     def without_kept(self, name: str) -> ProjectState:
+        """This state without the pick that was kept under a name."""
         return dataclasses.replace(self, kept=tuple(one for one in self.kept if one.name != name))
 
     def with_label(self, name: str, keys: Iterable[str], value: str) -> ProjectState:
@@ -146,6 +151,7 @@ class ProjectState:
         )
 
     def brought_back(self, keys: Iterable[str]) -> ProjectState:
+        """This state with some documents that were set aside back in it."""
         gone = set(keys)
         return dataclasses.replace(self, aside=tuple(one for one in self.aside if one[0] not in gone))
 
@@ -175,6 +181,7 @@ class History:
 
     @property
     def state(self) -> ProjectState:
+        """The state that we are in."""
         return self._states[self._at][1]
 
     @property
@@ -184,6 +191,7 @@ class History:
 
     @property
     def redo_text(self) -> str | None:
+        """What redo would do again; None where there is nothing."""
         return self._states[self._at + 1][0] if self._at + 1 < len(self._states) else None
 
     def change(self, state: ProjectState, words: str) -> bool:
@@ -208,10 +216,12 @@ class History:
         return [state for _, state in self._states[: self._at + 1]]
 
     def undo(self) -> bool:
+        """Go back to the state before; whether there is one to go forward to."""
         self._at -= bool(self._at)
         return self._at + 1 < len(self._states)
 
     def redo(self) -> bool:
+        """Go forward again; False where there is nothing."""
         if self._at + 1 < len(self._states):
             self._at += 1
             return True

@@ -20,7 +20,8 @@ def count_character_runs(
 ) -> NgramCounts:
     """Count the runs of lengths[0] to lengths[1] characters of every kept word, with one space before and after it.
 
-    Each word is taken apart once; documents x words times words x runs gives the counts. A run of spaces alone is none.
+    Each word is taken apart once; documents x words times words x runs gives the counts. A run of spaces alone is none. rows:
+    int32, n corpus rows, rising.
     """
     in_lens = np.full(len(tokens.row_starts) - 1, -1, np.int64)
     in_lens[rows] = np.arange(len(rows))

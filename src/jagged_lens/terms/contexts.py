@@ -84,7 +84,10 @@ def log_likelihood(
     both: NDArray[np.float64], second: NDArray[np.float64], first: NDArray[np.float64] | float, total: float
 ) -> NDArray[np.float64]:
     """G² of two things that occur together `both` times, each `first` and `second` times among `total`; 0 where they occur
-    together no more often than by chance."""
+    together no more often than by chance.
+
+    both, first, second: float64, one for each pair; gives float64.
+    """
     table = (both, first - both, second - both, total - first - second + both)
     sums = ((first, second), (first, total - second), (total - first, second), (total - first, total - second))
     ratio = np.zeros(len(both))

@@ -23,7 +23,7 @@ _NAMED = 3
 
 
 def hashed_columns(terms: Terms, columns: int) -> NDArray[np.int64]:
-    """The column, from 0 to columns - 1, of each term."""
+    """The column, from 0 to columns - 1, of each term. int64, one for each term."""
     terms = terms.take(np.arange(len(terms)))
     lengths = np.diff(terms.starts)
     hashes = np.zeros(len(terms), np.uint64)
@@ -40,7 +40,10 @@ def hashed_columns(terms: Terms, columns: int) -> NDArray[np.int64]:
 
 
 def fold_columns(counts: csr_array, to: NDArray[np.int64], columns: int) -> csr_array:
-    """Counts with the columns that `to` sends to one place added up."""
+    """Counts with the columns that `to` sends to one place added up.
+
+    counts: int32 CSR, n × T. to: int64, T, a column for each term. Gives int32 CSR, n × columns.
+    """
     sender = csr_array((np.ones(len(to), np.int32), (np.arange(len(to)), to)), shape=(len(to), columns))
     folded = csr_array(counts @ sender)
     folded.sort_indices()
@@ -48,7 +51,10 @@ def fold_columns(counts: csr_array, to: NDArray[np.int64], columns: int) -> csr_
 
 
 def column_names(terms: Terms, column: NDArray[np.int64], columns: int) -> Strings:
-    """The name of each column: its terms, in the order in which they come, the first three of them."""
+    """The name of each column: its terms, in the order in which they come, the first three of them.
+
+    column: int64, one for each term.
+    """
     order = np.argsort(column, kind="stable")
     bounds = np.searchsorted(column[order], np.arange(columns + 1)).tolist()
     names = []

@@ -46,7 +46,10 @@ class TermIndex:
 
     def places_of(self, term: str) -> NDArray[np.int64]:
         """Where a term begins, among the kept tokens, in order of the text. Its rarest word is looked up, the others are
-        checked beside it."""
+        checked beside it.
+
+        int64, rising.
+        """
         numbers = [self.words.get(word, -1) for word in term.split(" ")]
         if min(numbers) < 0:
             return np.zeros(0, np.int64)
@@ -62,7 +65,7 @@ class TermIndex:
 
 
 def index_of(tokens: Tokens, rows: NDArray[np.int32], bridge: bool) -> TermIndex:
-    """The index of the documents at `rows`."""
+    """The index of the documents at `rows`. rows: int32, n corpus rows, rising. bridge: as in TermSettings."""
     in_lens = np.zeros(len(tokens.row_starts) - 1, np.bool_)
     in_lens[rows] = True
     row = np.repeat(np.arange(len(in_lens), dtype=np.int32), np.diff(tokens.row_starts))

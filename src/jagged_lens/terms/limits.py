@@ -87,7 +87,7 @@ class TermCounts:
         return Strings.joined(parts)
 
     def columns_of(self, wanted: NDArray[np.integer]) -> dict[str, int]:
-        """The terms that are counted in some columns, and in which."""
+        """The terms that are counted in some columns, and in which. wanted: int64 or int32, columns of the space."""
         if self.column is None:
             return {self.terms[int(column)]: int(column) for column in wanted}
         rows = np.flatnonzero(np.isin(self.column, wanted))

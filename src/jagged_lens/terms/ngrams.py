@@ -52,7 +52,10 @@ class NgramCounts:
         return self.postings.counts(terms[:several], self.document[self.example[terms[several:]]], len(self.rows))
 
     def holders(self, term: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        """The documents (0 to n - 1) that hold a term, and how often each does."""
+        """The documents (0 to n - 1) that hold a term, and how often each does.
+
+        Two of int32, one for each such document.
+        """
         if term >= len(self.postings):
             return self.document[self.example[term : term + 1]], np.ones(1, np.int32)
         start = int(self.postings.starts[term])
@@ -60,7 +63,10 @@ class NgramCounts:
         return self.postings.document[own], self.postings.count[own]
 
     def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """How often each of the T terms occurs in some of the n documents, and in how many of them."""
+        """How often each of the T terms occurs in some of the n documents, and in how many of them.
+
+        inside: bool, n. Gives two of int64, T of each.
+        """
         once = inside[self.document[self.example[len(self.postings) :]]].astype(np.int64)
         times, documents = self.postings.within(inside)
         return np.concatenate((times, once)), np.concatenate((documents, once))
@@ -71,8 +77,8 @@ def count_ngrams(
 ) -> NgramCounts:
     """Count the n-grams of lengths[0] to lengths[1] words in the documents at `rows`.
 
-    An n-gram never crosses a sentence end or a document, and a token taken out by a rule of words (number, length, stop
-    word) only with `bridge`. Stretches taken out before (markup, addresses) count as white space.
+    An n-gram never crosses a sentence end or a document, and a token taken out by a rule of words (number, length, stop word)
+    only with `bridge`. Stretches taken out before (markup, addresses) count as white space. rows: int32, n corpus rows, rising.
     """
     place_of_row = np.full(len(tokens.row_starts) - 1, -1, np.int32)
     place_of_row[rows] = np.arange(len(rows), dtype=np.int32)
@@ -170,7 +176,8 @@ class _Level:
 def in_order(key: NDArray[np.int64], most: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Keys from 0 to `most` in rising order, and where each stood; alike ones stay in their order.
 
-    Packed with its place into one number where both fit: that sorts several times as fast as an order does.
+    Packed with its place into one number where both fit: that sorts several times as fast as an order does. key: int64, k of
+    them; gives two of int64, k of each.
     """
     bits = max(len(key) - 1, 1).bit_length()
     if most.bit_length() + bits > 63:
@@ -326,7 +333,10 @@ def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Block:
 
 
 def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool) -> NDArray[np.bool_]:
-    """Of each kept token (places in `tokens`, and its document) whether the next kept one continues its run."""
+    """Of each kept token (places in `tokens`, and its document) whether the next kept one continues its run.
+
+    kept: int64, document: int32, k of each; gives bool (k).
+    """
     follows = np.zeros(len(kept), np.bool_)
     if len(kept) < 2:
         return follows

@@ -53,18 +53,24 @@ class Postings:
 
     @classmethod
     def of_columns(cls, counts: csr_array) -> Postings:
-        """The columns of counts, documents × terms."""
+        """The columns of counts, documents × terms. counts: int32 CSR, n × T."""
         columns = csc_array(counts)
         columns.sort_indices()
         sizes = np.diff(columns.indptr).astype(np.int32)
         return cls(columns.indptr[:-1].astype(np.int64), sizes, columns.indices, columns.data.astype(np.int32))
 
     def at(self, terms: NDArray[np.integer]) -> Postings:
-        """The terms at some places, in that order; the entries are shared."""
+        """The terms at some places, in that order; the entries are shared.
+
+        terms: integers, places among the T terms, int64 or int32.
+        """
         return Postings(self.starts[terms], self.sizes[terms], self.document, self.count)
 
     def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """Of each term how often it occurs in some of the documents, and in how many of them."""
+        """Of each term how often it occurs in some of the documents, and in how many of them.
+
+        inside: bool, one for each document. Gives two of int64, T of each.
+        """
         there = inside[self.document]
         ends = self.starts + self.sizes
         sums = []

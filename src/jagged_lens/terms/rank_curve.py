@@ -20,13 +20,15 @@ class ZipfMandelbrot:
     exponent: float
 
     def at(self, rank: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The times that the line gives at some ranks (from 1): float64, one for each."""
         return np.asarray(self.scale / (rank + self.shift) ** self.exponent)
 
 
 def fit_zipf_mandelbrot(falling: NDArray[np.integer]) -> ZipfMandelbrot | None:
     """The line that fits frequencies in falling order: least squares of the logarithms, at ranks spread evenly on a log axis.
 
-    Mandelbrot, "An informational theory of the statistical structure of language", 1953. None for fewer than five.
+    Mandelbrot, "An informational theory of the statistical structure of language", 1953. None for fewer than five. falling: int64
+    or int32, one for each rank from 1.
     """
     if len(falling) < 5 or falling[-1] <= 0:
         return None

@@ -31,11 +31,11 @@ class Spelled(Sequence[str]):
         return len(self.at)
 
     def at_rows(self, rows: NDArray[np.integer]) -> Spelled:
-        """The strings at `rows`, in that order, not spelled yet."""
+        """The strings at `rows`, in that order, not spelled yet. rows: integers, int64 or int32."""
         return Spelled(self.words, self.word, self.at[rows], self.lengths[rows])
 
     def take(self, rows: NDArray[np.integer]) -> Strings:
-        """The strings at `rows`, in that order, spelled."""
+        """The strings at `rows`, in that order, spelled. rows: integers, int64 or int32."""
         return self.words.spaced(self.word[self._places(rows)], self.lengths[rows].astype(np.int64))
 
     def _places(self, rows: NDArray[np.integer]) -> NDArray[np.int64]:

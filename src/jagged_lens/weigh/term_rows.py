@@ -14,7 +14,8 @@ from jagged_lens.weigh.weigh import VectorSpace, row_sums
 def term_rows(space: VectorSpace, columns: NDArray[np.int64], keys: Strings) -> VectorSpace:
     """The terms at some columns as rows of length 1, n documents wide: their weights in each document.
 
-    keys: of the n documents, which now stand where terms stood. A term that no row holds is empty.
+    keys: of the n documents, which now stand where terms stood. A term that no row holds is empty. columns: int64, t of them; the
+    space is t × n, float32 CSR.
     """
     weights = csr_array(space.weights[:, columns].T.tocsr())
     lengths = np.sqrt(row_sums(weights, weights.data.astype(np.float64) ** 2))

@@ -40,7 +40,10 @@ class VectorSpace:
 
 
 def local_weights(counts: csr_array, kind: str) -> NDArray[np.float64]:
-    """The local weight of each stored count, in the order of `counts.data`."""
+    """The local weight of each stored count, in the order of `counts.data`.
+
+    counts: int32 CSR, n × m; gives float64, one for each of its entries.
+    """
     c = counts.data.astype(np.float64)
     if kind == "presence":
         return np.ones_like(c)
@@ -52,7 +55,10 @@ def local_weights(counts: csr_array, kind: str) -> NDArray[np.float64]:
 
 
 def global_weights(counts: csr_array, kind: str, log_base: str) -> NDArray[np.float64]:
-    """The global weight of each of the m columns. N is the number of rows; empty ones count."""
+    """The global weight of each of the m columns. N is the number of rows; empty ones count.
+
+    counts: int32 CSR, n × m; gives float64 (m).
+    """
     n = counts.shape[0]
     df = np.bincount(counts.indices, minlength=counts.shape[1]).astype(np.float64)
     base = math.log(_BASES[log_base])
@@ -90,6 +96,9 @@ def weigh(terms: TermCounts, settings: WeighSettings) -> VectorSpace:
 
 
 def row_sums(matrix: csr_array, data: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The sum of `data` over the entries of each row."""
+    """The sum of `data` over the entries of each row.
+
+    matrix: CSR, n × m. data: one for each of its entries; gives float64 (n).
+    """
     owner = np.repeat(np.arange(matrix.shape[0]), np.diff(matrix.indptr))
     return np.bincount(owner, data, minlength=matrix.shape[0]).astype(np.float64, copy=False)

@@ -30,6 +30,7 @@ _MANY = re.compile(r"\n{3,}")
 
 
 def read_html(data: bytes, options: Options) -> Iterator[Found]:
+    """The readable text of an HTML page, and its title."""
     encoding = options.encoding
     if not encoding and (said := _CHARSET.search(data[:4096])):
         name = said[1].decode("ascii", "replace").lower()

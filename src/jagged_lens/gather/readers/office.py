@@ -13,6 +13,7 @@ from jagged_lens.gather.readers.zip_limits import guarded
 
 
 def read_docx(data: bytes, options: Options) -> Iterator[Found]:
+    """The text and title of a .docx file. Unreadable where it is none."""
     import docx
 
     _check(data, "word/document.xml")
@@ -68,6 +69,7 @@ def _words(element: Any) -> str:
 
 
 def read_odt(data: bytes, options: Options) -> Iterator[Found]:
+    """The text and title of an .odt file. Unreadable where it is none."""
     from odf import opendocument, teletype
     from odf.dc import Title
     from odf.namespaces import TEXTNS

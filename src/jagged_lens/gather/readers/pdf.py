@@ -21,6 +21,7 @@ logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # what it mends in silenc
 
 
 def read_pdf(data: bytes, options: Options) -> Iterator[Found]:
+    """The text of a PDF file, page by page. Unreadable where it is none or is locked."""
     try:
         reader = PdfReader(io.BytesIO(data), strict=False)
         if reader.is_encrypted and reader.decrypt("") == PasswordType.NOT_DECRYPTED:

@@ -10,6 +10,7 @@ from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 
 
 def read_rtf(data: bytes, options: Options) -> Iterator[Found]:
+    """The text of an .rtf file. Unreadable where it is none."""
     if not data.lstrip()[:5] == b"{\\rtf":
         raise Unreadable("it is no RTF")
     try:

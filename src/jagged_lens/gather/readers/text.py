@@ -16,6 +16,7 @@ def text_of(data: bytes, options: Options) -> tuple[str, str]:
 
 
 def read_text(data: bytes, options: Options) -> Iterator[Found]:
+    """The text of a plain text file; its encoding is detected unless it is given."""
     text, encoding = text_of(data, options)
     if encoding != "utf-8" and not options.encoding:
         yield f"was read as {encoding}."

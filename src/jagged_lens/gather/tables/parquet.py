@@ -14,6 +14,7 @@ _ROWS = 2000
 
 
 def open_parquet(path: Path, name: str, source: Source) -> Table:
+    """The table in a Parquet file."""
     import pyarrow
     import pyarrow.parquet
 

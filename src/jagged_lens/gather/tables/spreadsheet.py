@@ -22,6 +22,7 @@ _MOST_REPEATED = 10_000  # cells or rows that an .ods says to repeat: beyond thi
 
 
 def open_xlsx(path: Path, name: str, source: Source) -> Table:
+    """The table in one sheet of an .xlsx file (ISO/IEC 29500)."""
     import openpyxl
 
     _check(path, name)
@@ -50,6 +51,7 @@ def open_xlsx(path: Path, name: str, source: Source) -> Table:
 
 
 def open_ods(path: Path, name: str, source: Source) -> Table:
+    """The table in one sheet of an .ods file (ISO/IEC 26300)."""
     from odf import opendocument
     from odf.table import Table as Sheet
 
