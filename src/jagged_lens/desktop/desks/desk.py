@@ -76,9 +76,9 @@ class Desk(Drawn):
         self.build()
 
     def _make_faces(self) -> None:
+        self._faces = {kind: kind(self.bench, self.asker, self.reader) for kind in self.faces}
         if not self.faces:
             return
-        self._faces = {kind: kind(self.bench, self.asker, self.reader) for kind in self.faces}
         own = [self.picture] if self.picture else []
         self.leaf_row = LeafRow([*own, *(face.name for face in self.faces)])
         if own:
@@ -130,15 +130,17 @@ class Desk(Drawn):
             field.setFocus(Qt.FocusReason.ShortcutFocusReason)
             field.selectAll()
 
-    def filter_field(self, words: str, changed: Callable[[str], None]) -> QLineEdit:
-        """A field that filters what is in front; / goes to it."""
+    def filter_field(self, words: str, changed: Callable[[str], None] | None = None) -> QLineEdit:
+        """A field that filters the faces, and what else is told of its words; / goes to it."""
         field = QLineEdit()
         field.setObjectName("filter")
         field.setPlaceholderText(words)
         field.setAccessibleName(words)
         field.setClearButtonEnabled(True)
         field.setMaximumWidth(230)
-        field.textChanged.connect(changed)
+        field.textChanged.connect(self.filter_faces)
+        if changed is not None:
+            field.textChanged.connect(changed)
         return field
 
     def _refresh_if_ready(self) -> None:

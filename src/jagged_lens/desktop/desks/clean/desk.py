@@ -34,7 +34,7 @@ class CleanDesk(Desk):
     faces = (Words, Hits, Suggested, Trying)
 
     def build(self) -> None:
-        self.tools.addWidget(self.filter_field("Filter what is below ( / )", self.filter_faces))
+        self.tools.addWidget(self.filter_field("Filter what is below ( / )"))
         frame, column = card()
         column.setContentsMargins(12, 8, 12, 6)
         self.bars = RuleBars()

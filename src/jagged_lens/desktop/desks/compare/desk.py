@@ -27,6 +27,7 @@ _NAMED = 7
 
 class CompareDesk(Desk):
     step = "compare"
+    picture = "Pairs"
     needs = (CORPUS, TOKENS, SPACE, PAIRS)
     also = (DISTRIBUTION,)
 

@@ -35,6 +35,7 @@ _FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.L
 
 class GatherDesk(Desk):
     step = "gather"
+    picture = "Documents"
     needs = (CORPUS, OVERVIEW, LENS_ROWS)
     empty_words = "The documents will be here, with where they came from and what needs attention."
 

@@ -36,6 +36,7 @@ _SAID = "A row picks its group. Tightness is the mean cosine of its documents to
 
 class GroupDesk(Desk):
     step = "group"
+    picture = "Groups"
     needs = (CORPUS, TERMS, GROUPING, KEY_TERMS)
 
     def build(self) -> None:

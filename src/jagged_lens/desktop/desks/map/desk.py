@@ -28,6 +28,7 @@ _MOST_VALUES = 60
 
 class MapDesk(Desk):
     step = "map"
+    picture = "Map"
     needs = (CORPUS, TERMS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS)
 
     def build(self) -> None:

@@ -32,7 +32,7 @@ class TermsDesk(Desk):
         self.table, self.within = vocabulary.table, vocabulary.within
         self.groups = self.face(TermGroups)
         self.lists = Lists(self.bench)
-        self.field = self.filter_field("Filter terms ( / )", self.filter_faces)
+        self.field = self.filter_field("Filter terms ( / )")
         for widget in (self.within, vocabulary.only_kept, self.lists, self.field):
             self.tools.addWidget(widget)
         self.limits = LimitsCard(self.bench, self.asker)

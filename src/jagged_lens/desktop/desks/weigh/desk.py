@@ -31,6 +31,7 @@ _LENGTH = {
 
 class WeighDesk(Desk):
     step = "weigh"
+    picture = "Weights"
     needs = (SPACE,)
 
     def build(self) -> None:
