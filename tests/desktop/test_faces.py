@@ -56,6 +56,27 @@ class Pictures(Desk):
         self.body.addWidget(self.own)
 
 
+class Demanding(Desk):
+    step = "gather"
+    picture = "Own"
+    needs = (CORPUS,)
+    also = (DISTRIBUTION,)
+    faces = (Counted,)
+
+
+def test_what_a_desk_wants_on_demand_is_not_wanted_behind_a_face(window: MainWindow, qtbot: QtBot) -> None:
+    desk = Demanding(window.bench, window.asker, window.side.reader)
+    qtbot.addWidget(desk)
+    desk.show()
+    assert DISTRIBUTION in window.bench.order
+    desk.bring_up(Counted)
+    assert DISTRIBUTION not in window.bench.order
+    desk.leaf_row.show_leaf(0)
+    assert DISTRIBUTION in window.bench.order
+    desk.hide()
+    assert DISTRIBUTION not in window.bench.order
+
+
 def test_a_desk_with_faces(window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]) -> None:
     desk = Pictures(window.bench, window.asker, window.side.reader)
     qtbot.addWidget(desk)

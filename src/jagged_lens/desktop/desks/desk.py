@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -17,6 +17,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.lens import Part
 from jagged_lens.project import Bench
 
 AnyFace = TypeVar("AnyFace", bound=Face)
@@ -95,9 +96,15 @@ class Desk(Drawn):
     def _say(self, place: int) -> None:
         """Draw the face that was brought up, and say something of it."""
         face = list(self._faces.values())[place] if place >= 0 else None
+        self.look()
         if face is not None:
+            face.look()
             face.catch_up()
         self.leaf_row.words.setText(face.summary() if face is not None else "")
+
+    def seen(self) -> tuple[Part[Any], ...]:
+        behind = bool(self.faces and self.picture) and self.leaf_row.front > 0
+        return self.needs if behind else super().seen()
 
     def face(self, kind: type[AnyFace]) -> AnyFace:
         """One of the faces of this desk."""

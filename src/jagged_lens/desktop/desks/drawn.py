@@ -69,7 +69,15 @@ class Drawn(QWidget):
         super().showEvent(event)
         self._due.start()
         if event is None or not event.spontaneous():  # a window that is made small is still looked at
-            self.bench.look_at(self, (*self.needs, *self.also))
+            self.look()
+
+    def look(self) -> None:
+        """Have what is seen here computed first."""
+        self.bench.look_at(self, self.seen())
+
+    def seen(self) -> tuple[Part[Any], ...]:
+        """The results that are seen here, while it is in front."""
+        return (*self.needs, *self.also)
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         super().hideEvent(event)
