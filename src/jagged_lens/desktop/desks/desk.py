@@ -100,7 +100,8 @@ class Desk(Drawn):
         if face is not None:
             face.look()
             face.catch_up()
-        self.leaf_row.words.setText(face.summary() if face is not None else "")
+        known = face is not None and self.bench.ready(*face.needs)
+        self.leaf_row.words.setText(face.summary() if face is not None and known else "")
 
     def seen(self) -> tuple[Part[Any], ...]:
         behind = bool(self.faces and self.picture) and self.leaf_row.front > 0
