@@ -17,6 +17,7 @@ import time
 import traceback
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from enum import Enum, auto
 from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle, send_handle
 from typing import Any
@@ -111,13 +112,20 @@ class Finished:
     order: int
 
 
+class Ending(Enum):
+    """Why a worker's process was ended, or ended by itself."""
+
+    UNEXPECTED = auto()
+    OLD_WORK = auto()  # what was asked before did not make way for something new
+    NOT_STOPPED = auto()  # it was asked to stop, and did not
+
+
 @dataclass(frozen=True)
 class Restarted:
-    """The worker ended without being asked, or would not stop; another one was started. again: whether the newest request is
-    still wanted."""
+    """The worker's process is another one. ending: why. again: whether the newest request is still wanted."""
 
     number: int
-    reason: str
+    ending: Ending
     again: bool
 
 
@@ -259,13 +267,13 @@ class Worker:
                     self._asked_to_stop = 0.0
                 yield said
         except (EOFError, OSError):
-            yield self._anew("The worker process ended unexpectedly and was started anew.", True)
+            yield self._anew(Ending.UNEXPECTED, True)
         if self._asked and time.monotonic() - self._asked > _PATIENCE_WITH_OLD_WORK:
             self._process.kill()
-            yield self._anew("What was asked before did not stop by itself; its process was ended.", True)
+            yield self._anew(Ending.OLD_WORK, True)
         if self._asked_to_stop and time.monotonic() - self._asked_to_stop > _PATIENCE:
             self._process.kill()
-            yield self._anew("The work did not stop by itself; its process was ended and started anew.", False)
+            yield self._anew(Ending.NOT_STOPPED, False)
 
     def _received(self) -> Any:
         descriptor = recv_handle(self.connection)
@@ -286,7 +294,7 @@ class Worker:
             self._process.kill()
             self._process.join()
 
-    def _anew(self, reason: str, again: bool) -> Restarted:
+    def _anew(self, ending: Ending, again: bool) -> Restarted:
         again = again and self._busy
         self._process.join(1.0)
         self._sender.end(1.0)
@@ -294,7 +302,7 @@ class Worker:
         self._busy = False
         self._asked_to_stop = self._asked = 0.0
         self._start()
-        return Restarted(self._number, reason, again)
+        return Restarted(self._number, ending, again)
 
 
 class _Gone(BaseException):

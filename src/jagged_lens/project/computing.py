@@ -15,6 +15,7 @@ from jagged_lens.lens import (
     Began,
     Deferred,
     Done,
+    Ending,
     Failed,
     Finished,
     Grew,
@@ -32,6 +33,11 @@ from jagged_lens.lens import (
 from jagged_lens.signal import Signal
 
 _MOST_DEATHS = 2
+_ENDED = {
+    Ending.UNEXPECTED: "The worker process ended unexpectedly and was started anew.",
+    Ending.OLD_WORK: "What was asked before did not stop by itself; its process was ended.",
+    Ending.NOT_STOPPED: "The work did not stop by itself; its process was ended and started anew.",
+}
 
 
 class Computing:
@@ -177,9 +183,8 @@ class Computing:
         """The worker is another process now; whether the work is to be asked for again."""
         self._deaths += 1
         again = self.working and news.again and self._deaths <= _MOST_DEATHS
-        self.trouble.emit(
-            news.reason + (" The work was begun again." if again else " Nothing that was there is lost."), ""
-        )
+        then = "The work was begun again." if again else "Nothing that was there is lost."
+        self.trouble.emit(f"{_ENDED[news.ending]} {then}", "")
         return again
 
     def settle(self, stopped: bool) -> None:

@@ -151,7 +151,7 @@ def _uninterrupted(connection: sqlite3.Connection, query: str) -> str:
     try:
         return str(connection.execute(query).fetchone()[0])
     except sqlite3.OperationalError as error:
-        if "interrupted" in str(error):
+        if error.sqlite_errorcode == sqlite3.SQLITE_INTERRUPT:
             raise _Interrupted from error
         raise
 

@@ -63,6 +63,7 @@ class PickBar(QFrame):
             row.addWidget(button)
         row.addStretch(1)
         self.said = PlainLabel()
+        self._tells_progress = False  # and not what somebody else wants to be said
         theme.tone(self.said, "muted")
         row.addWidget(self.said)
         # What is offered stays while the work that it began is told of.
@@ -127,6 +128,7 @@ class PickBar(QFrame):
     def say(self, words: str) -> None:
         """A short word at the right of the bar."""
         self.said.setText(words)
+        self._tells_progress = False
         self._hide_offer()
 
     def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
@@ -162,5 +164,7 @@ class PickBar(QFrame):
             done = sum(part.name in bench.fresh for part in bench.order)
             self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(bench.order)))
             self.said.setText(f"Computing {TITLES[under_way.step]}")
-        elif self.said.text().startswith("Computing"):
+            self._tells_progress = True
+        elif self._tells_progress:
             self.said.setText("")
+            self._tells_progress = False
