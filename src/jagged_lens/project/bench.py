@@ -33,7 +33,7 @@ from jagged_lens.lens import (
 )
 from jagged_lens.project.behind import Behind
 from jagged_lens.project.computing import Computing
-from jagged_lens.project.documents import Documents
+from jagged_lens.project.document_keys import Documents
 from jagged_lens.project.file import ProjectFile, create
 from jagged_lens.project.keeper import Keeper
 from jagged_lens.project.opening import absolute, opened
