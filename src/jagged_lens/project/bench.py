@@ -33,7 +33,7 @@ from jagged_lens.lens import (
 )
 from jagged_lens.project.behind import Behind
 from jagged_lens.project.computing import Computing
-from jagged_lens.project.document_keys import Documents
+from jagged_lens.project.document_keys import DocumentKeys
 from jagged_lens.project.file import ProjectFile, create
 from jagged_lens.project.keeper import Keeper
 from jagged_lens.project.opening import absolute, opened
@@ -77,7 +77,7 @@ class Bench:
         self.results, self.growing, self.fresh = computing.results, computing.growing, computing.fresh
         self.errors, self.share, self.seconds = computing.errors, computing.share, computing.seconds
         self.part_changed, self.settled, self.trouble = computing.part_changed, computing.settled, computing.trouble
-        self.documents = Documents(self.results, lambda: self.state)
+        self.documents = DocumentKeys(self.results, lambda: self.state)
         self._behind = Behind(worker)
         self._behind.learned.subscribe(self.state_changed.emit)
         self._refreshing: Refreshing | None = None

@@ -13,7 +13,7 @@ from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, Results
 from jagged_lens.project.state import ProjectState
 
 
-class Documents:
+class DocumentKeys:
     """Labels, keys, origins and groups of the documents that are there."""
 
     def __init__(self, results: Results, state: Callable[[], ProjectState]) -> None:
