@@ -20,7 +20,7 @@ class PartState(QWidget):
         self._bench = bench
         self._part = part
         row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
+        row.setContentsMargins(8, 0, 0, 0)
         row.setSpacing(4)
         self.words = muted("", 0.92)
         row.addWidget(self.words)
