@@ -1,4 +1,4 @@
-"""KeyTerms spans of bytes apart, a whole collection at once and exactly.
+"""Telling spans of bytes apart, a whole collection at once and exactly.
 
 A span of up to 16 bytes is two 64-bit numbers, read straight from memory; longer ones are rare in any language and are told
 apart one by one. Pairs of numbers are then told apart by an open table: each writes its place at the cell that a

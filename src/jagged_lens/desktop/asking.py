@@ -79,8 +79,8 @@ class Asker(QObject):
             except JaggedLensError as error:
                 self._fail(topic, number, wrong, str(error), "")
             except Exception as error:
-                words = f"Something went wrong inside ({type(error).__name__})."
-                self._fail(topic, number, wrong, words, traceback.format_exc())
+                text = f"Something went wrong inside ({type(error).__name__})."
+                self._fail(topic, number, wrong, text, traceback.format_exc())
             finally:
                 self._tell(self._ended)
 
@@ -108,11 +108,11 @@ class Asker(QObject):
         while (run := self._questions.get()) is not None:
             run()
 
-    def _fail(self, topic: str, number: int, wrong: Callable[[str], None] | None, words: str, details: str) -> None:
+    def _fail(self, topic: str, number: int, wrong: Callable[[str], None] | None, text: str, details: str) -> None:
         if wrong is None:
-            self._tell(self.failed, words, details)
+            self._tell(self.failed, text, details)
         else:
-            self._tell(self._answered, topic, number, _Wrong(words, wrong))
+            self._tell(self._answered, topic, number, _Wrong(text, wrong))
 
     def _tell(self, signal: Any, *news: object) -> None:
         with contextlib.suppress(RuntimeError):  # the window is gone
@@ -133,6 +133,6 @@ class Asker(QObject):
 class _Wrong:
     """What went wrong, and who is to be told."""
 
-    def __init__(self, words: str, told: Callable[[str], None]) -> None:
-        self.words = words
+    def __init__(self, text: str, told: Callable[[str], None]) -> None:
+        self.words = text
         self.told = told

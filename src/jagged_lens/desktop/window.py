@@ -154,9 +154,9 @@ class MainWindow(Reach):
         if step and self.width() < _THREE_FROM:
             self.side.hide()
 
-    def _found(self, words: str) -> None:
-        self.side.reader.mark_hits(words)
-        if words:
+    def _found(self, text: str) -> None:
+        self.side.reader.mark_hits(text)
+        if text:
             self.side.bring_reader()
 
     def _show_term_of_reader(self, column: int) -> None:
@@ -185,10 +185,10 @@ class MainWindow(Reach):
         self.menus.say_state(name)
         self.recall.note()
 
-    def _trouble(self, words: str, details: str) -> None:
-        self.pick_bar.say(words.split(". ")[0])
+    def _trouble(self, text: str, details: str) -> None:
+        self.pick_bar.say(text.split(". ")[0])
         if details:
-            box = message(self, words, buttons=QMessageBox.StandardButton.Ok)
+            box = message(self, text, buttons=QMessageBox.StandardButton.Ok)
             box.setDetailedText(details)
             box.open()
 

@@ -1,4 +1,4 @@
-"""KeyTerms terms: those that a set of documents holds more often than the rest does.
+"""Key terms: those that a set of documents holds more often than the rest does.
 
 Log-likelihood ratio G² = 2 Σ O ln(O/E) over the four cells (in the set or not, with the term or not) of document
 counts; Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993.

@@ -1,4 +1,4 @@
-"""Shingles of characters within words, in place of n-grams of words: for text without spaces, noise, or typing errors."""
+"""Runs of characters within words, in place of n-grams of words: for text without spaces, noise, or typing errors."""
 
 from __future__ import annotations
 

@@ -58,8 +58,8 @@ def key_list(window: Reach) -> list[tuple[str, str]]:
 
 def _show_keys(window: Reach) -> None:
     rows = "".join(
-        f"<tr><td><b>{html.escape(key)}</b>&nbsp;&nbsp;&nbsp;</td><td>{html.escape(words)}</td></tr>"
-        for key, words in key_list(window)
+        f"<tr><td><b>{html.escape(key)}</b>&nbsp;&nbsp;&nbsp;</td><td>{html.escape(text)}</td></tr>"
+        for key, text in key_list(window)
     )
     dialog = QDialog(window)
     dialog.setWindowTitle(f"Keys of {TITLES[window.step]}")
@@ -76,9 +76,9 @@ def _show_keys(window: Reach) -> None:
 def _about(window: Reach) -> None:
     box = QMessageBox(window)
     box.setWindowTitle("About Jagged Lens")
-    words, licences = about_text()
+    text, licences = about_text()
     box.setTextFormat(Qt.TextFormat.PlainText)
-    box.setText(words)
+    box.setText(text)
     box.setDetailedText(licences)
     box.open()
     window.about_box = box

@@ -37,8 +37,8 @@ def label_pick(window: Reach) -> None:
     if not label:
         return
     if label in (one.name for one in bench.results[CORPUS].labels):
-        words = f"{label} came with the data. Choose another name for a label of your own."
-        message(window, words, icon=QMessageBox.Icon.Information).exec()
+        text = f"{label} came with the data. Choose another name for a label of your own."
+        message(window, text, icon=QMessageBox.Icon.Information).exec()
         return
     value = asked(window, "Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
     if value is not None:

@@ -74,8 +74,8 @@ def take_in(window: Reach, paths: Sequence[Path]) -> None:
 def _take_guessed(window: Reach, found: Preview) -> None:
     window.bench.add_source(found.source)
     number = len(window.bench.state.sources) - 1
-    words = f"{found.source.name}: {said_roles(found.source)}"
-    window.pick_bar.offer(words, "Change…", lambda: change_source(window, number))
+    text = f"{found.source.name}: {said_roles(found.source)}"
+    window.pick_bar.offer(text, "Change…", lambda: change_source(window, number))
 
 
 def _not_added(window: Reach, name: str, reason: str) -> None:
@@ -96,13 +96,13 @@ def show_refreshed(window: Reach, found: Refreshed) -> None:
         for new, changed in [(set(found.new), set(found.changed))]
         for key in (*found.new, *found.changed, *found.gone)
     ]
-    words = f"{len(found.new):,} new, {len(found.changed):,} changed, {len(found.gone):,} gone."
+    text = f"{len(found.new):,} new, {len(found.changed):,} changed, {len(found.gone):,} gone."
     if found.unread:
-        words += f" {len(found.unread):,} could not be read: {found.unread[0]}"
-    words += " Nothing has been taken in yet."
+        text += f" {len(found.unread):,} could not be read: {found.unread[0]}"
+    text += " Nothing has been taken in yet."
     window.listing = Listing(
         "What refreshing has found",
-        words,
+        text,
         ["What", "Title", "Key"],
         rows,
         window,

@@ -117,10 +117,10 @@ class Desk(Drawn):
         """Bring a face up."""
         self.leaf_row.show_leaf(self.leaf_row.leaves.indexOf(self._faces[kind]))
 
-    def filter_faces(self, words: str) -> None:
+    def filter_faces(self, text: str) -> None:
         """Show only what has these words, on all faces."""
         for face in self._faces.values():
-            face.filter(words)
+            face.filter(text)
 
     def build(self) -> None:
         """Make the widgets of the body, once."""
@@ -138,12 +138,12 @@ class Desk(Drawn):
             field.setFocus(Qt.FocusReason.ShortcutFocusReason)
             field.selectAll()
 
-    def filter_field(self, words: str, changed: Callable[[str], None] | None = None) -> QLineEdit:
+    def filter_field(self, text: str, changed: Callable[[str], None] | None = None) -> QLineEdit:
         """A field that filters the faces, and what else is told of its words; / goes to it."""
         field = QLineEdit()
         field.setObjectName("filter")
-        field.setPlaceholderText(words)
-        field.setAccessibleName(words)
+        field.setPlaceholderText(text)
+        field.setAccessibleName(text)
         field.setClearButtonEnabled(True)
         field.setMaximumWidth(230)
         field.textChanged.connect(self.filter_faces)
@@ -211,6 +211,6 @@ class Notice(QFrame):
         row.addWidget(copy)
         self.hide()
 
-    def say(self, words: str) -> None:
-        self.words.setText(words)
-        self.setVisible(bool(words))
+    def say(self, text: str) -> None:
+        self.words.setText(text)
+        self.setVisible(bool(text))

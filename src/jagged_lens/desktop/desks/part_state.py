@@ -36,8 +36,8 @@ class PartState(QWidget):
         bench, part = self._bench, self._part
         there, share = bench.ready(part), bench.share.get(part.name)
         failed, declined = part.name in bench.errors, bench.declined(part)
-        words = "failed" if failed else "stopped" if declined else "waiting" if share is None else f"{share:.0%}"
-        self.words.setText(words)
+        text = "failed" if failed else "stopped" if declined else "waiting" if share is None else f"{share:.0%}"
+        self.words.setText(text)
         self.button.setText("Compute" if failed or declined else "Stop")
         self.button.setAccessibleName(f"{self.button.text()} {self._name}")
         self.button.setToolTip(

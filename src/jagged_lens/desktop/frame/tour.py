@@ -103,9 +103,9 @@ class Tour(QWidget):
         return QRect(place, widget.size()).adjusted(-2, -2, 2, 2).intersected(self.rect())
 
     def _show(self) -> None:
-        heading, words = _CARDS[self._at]
+        heading, text = _CARDS[self._at]
         self._heading.setText(heading)
-        self._words.setText(words)
+        self._words.setText(text)
         self._count.setText(f"{self._at + 1} of {len(_CARDS)}")
         self.next.setText("Done" if self._at + 1 == len(_CARDS) else "Next")
         self.card.adjustSize()

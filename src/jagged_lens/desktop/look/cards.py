@@ -13,9 +13,9 @@ from jagged_lens.desktop.look.plain import PlainLabel
 AnyLabel = TypeVar("AnyLabel", bound=QLabel)
 
 
-def muted_line(words: str = "") -> ElidedLabel:
+def muted_line(text: str = "") -> ElidedLabel:
     """One line that ends in dots where it has no room."""
-    return _muted(ElidedLabel(words), 0.92)
+    return _muted(ElidedLabel(text), 0.92)
 
 
 def _muted(label: AnyLabel, scale: float) -> AnyLabel:
@@ -34,11 +34,11 @@ def card() -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
-def heading(words: str, scale: float = 1.0) -> QLabel:
-    label = PlainLabel(words)
+def heading(text: str, scale: float = 1.0) -> QLabel:
+    label = PlainLabel(text)
     label.setFont(theme.ui_font(scale, bold=True))
     return label
 
 
-def muted(words: str = "", scale: float = 0.92) -> QLabel:
-    return _muted(PlainLabel(words), scale)
+def muted(text: str = "", scale: float = 0.92) -> QLabel:
+    return _muted(PlainLabel(text), scale)

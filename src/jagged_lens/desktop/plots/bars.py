@@ -70,8 +70,8 @@ class PartsBar(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            for area, words in self._areas:
+            for area, text in self._areas:
                 if area.contains(event.pos().toPointF()):
-                    show_tip(event.globalPos(), words, self)
+                    show_tip(event.globalPos(), text, self)
                     return True
         return super().event(event)

@@ -75,10 +75,10 @@ class RankCurve(KeyedPicture):
         self._describe()
         self.update()
 
-    def mark(self, rank: int, title: str = "", words: str = "") -> None:
+    def mark(self, rank: int, title: str = "", text: str = "") -> None:
         """Mark a term, with a card beside it; -1 marks none."""
         self._marked = rank
-        self._card = (title, words) if rank >= 0 else None
+        self._card = (title, text) if rank >= 0 else None
         self.update()
 
     def _describe(self) -> None:
@@ -220,12 +220,10 @@ class RankCurve(KeyedPicture):
             if tick <= self._falling[0]:
                 place = QRectF(0, self._y(tick) - line / 2, 34, line)
                 painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{tick:,}")
-        words = "documents of each term, terms ranked from the commonest; both axes log"
-        if QFontMetricsF(painter.font()).horizontalAdvance(words) > area.width():
-            words = "documents by rank of the term; both axes log"
-        painter.drawText(
-            QRectF(area.left(), area.bottom() + 14, area.width(), line), Qt.AlignmentFlag.AlignRight, words
-        )
+        text = "documents of each term, terms ranked from the commonest; both axes log"
+        if QFontMetricsF(painter.font()).horizontalAdvance(text) > area.width():
+            text = "documents by rank of the term; both axes log"
+        painter.drawText(QRectF(area.left(), area.bottom() + 14, area.width(), line), Qt.AlignmentFlag.AlignRight, text)
 
     def _paint_curve(self, painter: QPainter, common: int, reach: int) -> None:
         ranks = np.unique(np.geomspace(1, len(self._falling), 600).round().astype(np.int64))
@@ -304,10 +302,10 @@ class RankCurve(KeyedPicture):
         painter.drawEllipse(point, 5.0, 5.0)
         if self._card is None:
             return
-        title, words = self._card
+        title, text = self._card
         bold = theme.ui_font(0.95, bold=True)
         width = (
-            max(QFontMetricsF(bold).horizontalAdvance(title), QFontMetricsF(painter.font()).horizontalAdvance(words))
+            max(QFontMetricsF(bold).horizontalAdvance(title), QFontMetricsF(painter.font()).horizontalAdvance(text))
             + 20
         )
         card = self._card_place(point, QSizeF(min(width, 330), line * 2.9), area)
@@ -324,4 +322,4 @@ class RankCurve(KeyedPicture):
         )
         painter.setFont(theme.ui_font(0.86))
         painter.setPen(theme.colour("muted"))
-        painter.drawText(inside.adjusted(0, line * 1.3, 0, 0), Qt.AlignmentFlag.AlignTop, words)
+        painter.drawText(inside.adjusted(0, line * 1.3, 0, 0), Qt.AlignmentFlag.AlignTop, text)

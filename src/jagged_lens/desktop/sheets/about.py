@@ -19,12 +19,12 @@ _USED = tuple(
 
 def about_text() -> tuple[str, str]:
     """The words, and the list of licences."""
-    words = (
+    text = (
         f"Jagged Lens {__version__}\n\nWeighted n-gram vector spaces of documents: compared, grouped, mapped and read.\n\n"
         "Free software under the GNU General Public License, version 3 or later. It comes without any warranty.\n"
         f"Python {platform.python_version()}. The licences of what it is built with are among the details."
     )
-    return words, "\n".join(_licence(name) for name in _USED)
+    return text, "\n".join(_licence(name) for name in _USED)
 
 
 def _licence(name: str) -> str:

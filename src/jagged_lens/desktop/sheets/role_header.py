@@ -186,7 +186,7 @@ class PreviewTable(QTableView):
         if self._preview is None:
             return []
         looks = zip(self._preview.looks, self.roles, strict=True)
-        return [f"{look.name}: {words}" for look, role in looks if (words := warning(look, role))]
+        return [f"{look.name}: {text}" for look, role in looks if (text := warning(look, role))]
 
     def _role_chosen(self, at: int) -> None:
         roles = self.header.roles
@@ -211,7 +211,7 @@ class PreviewTable(QTableView):
             self.header.warned = []
             return
         said = [warning(look, role) for look, role in zip(self._preview.looks, self.roles, strict=True)]
-        self.header.warned = [bool(words) for words in said]
+        self.header.warned = [bool(text) for text in said]
         for at, choice in self.header.choices.items():
             look = self._preview.looks[at]
             choice.setToolTip(said[at] or f"{look.filled:.0%} filled, {look.words:.1f} words on average")

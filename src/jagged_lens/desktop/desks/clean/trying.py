@@ -43,8 +43,8 @@ class Trying(Face):
         row = QHBoxLayout()
         self.kind = QComboBox()
         self.kind.setAccessibleName("What is tried")
-        for words, _, _ in _TRIED:
-            self.kind.addItem(words)
+        for text, _, _ in _TRIED:
+            self.kind.addItem(text)
         self.kind.currentIndexChanged.connect(self._kind_changed)
         row.addWidget(self.kind)
         self.rule = QLineEdit()
@@ -88,12 +88,12 @@ class Trying(Face):
             self._wait.start()
 
     def _settings(self) -> dict[str, object]:
-        key, words = _TRIED[self.kind.currentIndex()][1], self.rule.text().strip()
+        key, text = _TRIED[self.kind.currentIndex()][1], self.rule.text().strip()
         c = self.bench.recipe.clean
         if key == "pattern":
-            return {"tokens": "pattern", "pattern": words}
+            return {"tokens": "pattern", "pattern": text}
         have = c.own_rules if key == "own-rules" else c.replace
-        return {key: [*have, words]} if words else {}
+        return {key: [*have, text]} if text else {}
 
     def try_it(self) -> None:
         """Clean a document under the rule, in a thread, and say what it would do."""

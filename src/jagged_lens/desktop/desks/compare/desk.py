@@ -76,7 +76,7 @@ class CompareDesk(Desk):
         column.setSpacing(1)
         self.of_these = muted()
         column.addWidget(self.of_these)
-        self.kinds = [KindButton(kind, words) for kind, words in enumerate(KINDS_LONG)]
+        self.kinds = [KindButton(kind, text) for kind, text in enumerate(KINDS_LONG)]
         for button in self.kinds:
             button.toggled.connect(self._filter)
             column.addWidget(button)
@@ -242,11 +242,11 @@ class CompareDesk(Desk):
 class _Line(QWidget):
     """Only in the first: … – the heaviest terms that one of the two has alone."""
 
-    def __init__(self, words: str) -> None:
+    def __init__(self, text: str) -> None:
         super().__init__()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        label = muted(f"{words}:")
+        label = muted(f"{text}:")
         label.setFixedWidth(label.fontMetrics().horizontalAdvance("Only in the second:") + 14)
         row.addWidget(label)
         self.words = ElidedLabel()

@@ -38,10 +38,10 @@ def paint_kind(painter: QPainter, middle: QPointF, kind: int, size: float) -> No
 class KindButton(QAbstractButton):
     """A kind of pair: its shape, how many, in words. Switched off, its pairs are not listed."""
 
-    def __init__(self, kind: int, words: str, parent: QWidget | None = None) -> None:
+    def __init__(self, kind: int, text: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.kind = kind
-        self.words = words
+        self.words = text
         self.count = 0
         self.setCheckable(True)
         self.setChecked(True)
@@ -75,8 +75,8 @@ class KindButton(QAbstractButton):
         font = theme.ui_font()
         font.setStrikeOut(not self.isChecked())
         painter.setFont(font)
-        words = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - 80)
-        painter.drawText(QRectF(76, 0, self.width() - 78, self.height()), Qt.AlignmentFlag.AlignVCenter, words)
+        text = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - 80)
+        painter.drawText(QRectF(76, 0, self.width() - 78, self.height()), Qt.AlignmentFlag.AlignVCenter, text)
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("verdigris"), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)

@@ -120,7 +120,7 @@ class GroupDesk(Desk):
                 right=True,
                 share=lambda row: float(grouping.tightness[row]),
             ),
-            Column("KeyTerms terms", words, searched=True),
+            Column("Telling terms", words, searched=True),
         ]
         self.table.show_rows(columns, len(grouping), [6, 10, 14, 40], 3)
         self._show_ends(self.table.current_row())

@@ -84,8 +84,8 @@ class TermsDesk(Desk):
         self.card.documents_wanted.connect(self._pick)
         self.card.value_chosen.connect(self._pick_value)
 
-    def _flat(self, words: str, tip: str, does: Callable[[], object]) -> QPushButton:
-        button = QPushButton(words)
+    def _flat(self, text: str, tip: str, does: Callable[[], object]) -> QPushButton:
+        button = QPushButton(text)
         button.setProperty("flat", "true")
         button.setToolTip(tip)
         button.clicked.connect(lambda: does())

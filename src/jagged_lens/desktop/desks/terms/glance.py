@@ -41,9 +41,9 @@ class Glance(Face):
     def refresh(self) -> None:
         terms = self.bench.results[TERMS]
         strips = []
-        words = terms.vocabulary.lengths[terms.kept]
-        for length in np.unique(words).tolist():
-            at = np.flatnonzero(words == length)[:_EACH]  # the vocabulary is in order of times
+        lengths = terms.vocabulary.lengths[terms.kept]
+        for length in np.unique(lengths).tolist():
+            at = np.flatnonzero(lengths == length)[:_EACH]  # the vocabulary is in order of times
             title = f"{length} {'word' if length == 1 else 'words'}"
             entries = [
                 (terms.shown[int(c)], int(terms.vocabulary.times[terms.kept[c]]), int(terms.kept[c])) for c in at

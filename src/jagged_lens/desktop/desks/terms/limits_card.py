@@ -132,5 +132,5 @@ class LimitsCard(QFrame):
         vocabulary = terms.vocabulary
         rank = int(self.ranks.of[row])
         documents, times = int(vocabulary.documents[row]), int(vocabulary.times[row])
-        words = f"rank {rank + 1:,} · {amount(documents, 'doc')} · {amount(times, 'time')}"
-        self.curve.mark(rank, shown_term(terms, row), words)
+        text = f"rank {rank + 1:,} · {amount(documents, 'doc')} · {amount(times, 'time')}"
+        self.curve.mark(rank, shown_term(terms, row), text)

@@ -54,8 +54,8 @@ class TermCard(QFrame):
         head.addWidget(self.words, 1)
         self.order = QComboBox()
         self.order.setAccessibleName("Order of the contexts")
-        for _, words in _ORDERS:
-            self.order.addItem(words)
+        for _, text in _ORDERS:
+            self.order.addItem(text)
         self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
         head.addWidget(self.order)
         pick = QPushButton("Pick its documents")

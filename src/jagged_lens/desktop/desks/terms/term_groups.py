@@ -122,10 +122,10 @@ class TermGroups(Face):
 
         self.asker.ask("groups of terms", work, self._show)
 
-    def _show_nothing(self, words: str) -> None:
+    def _show_nothing(self, text: str) -> None:
         self.asker.forget("groups of terms")
         self._answer, self._asked = None, ()
-        self.words.setText(words)
+        self.words.setText(text)
         self.table.show_rows([], 0)
         self.map.show_terms([], np.zeros((0, 2)))
 

@@ -81,8 +81,8 @@ class VocabularyFace(Face):
         """The counts within the documents that are chosen; None where all are."""
         return self._there
 
-    def filter(self, words: str) -> None:
-        self._words = words
+    def filter(self, text: str) -> None:
+        self._words = text
         self._filter()
 
     def _filter(self, _: object = None) -> None:
@@ -172,8 +172,8 @@ class VocabularyFace(Face):
         keep = [term for term in t.always_keep if term not in chosen] + (chosen if to == "keep" else [])
         drop = [term for term in t.always_drop if term not in chosen] + (chosen if to == "drop" else [])
         changed = self.bench.recipe.with_settings("terms", {"always-keep": keep, "always-drop": drop})
-        words = chosen[0] if len(chosen) == 1 else amount(len(chosen), "term")
-        self.bench.change(self.bench.state.with_recipe(changed), f"{to or 'by the limits'}: {words}")
+        text = chosen[0] if len(chosen) == 1 else amount(len(chosen), "term")
+        self.bench.change(self.bench.state.with_recipe(changed), f"{to or 'by the limits'}: {text}")
 
     def always_keep(self) -> None:
         """Always keep the chosen terms."""

@@ -53,8 +53,8 @@ class Within(QPushButton):
     def choose(self, choice: Inside) -> None:
         """Choose documents."""
         self.choice = choice
-        words = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
-        self.setText(words.replace("&", "&&"))
+        text = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
+        self.setText(text.replace("&", "&&"))
         self.setToolTip(tip(f"Terms within {choice.words()}. Choose the value of a label, or what is picked."))
         self.setAccessibleName(f"Within {choice.words()}")
         self.chosen.emit()
@@ -84,8 +84,8 @@ class Within(QPushButton):
                 value = label.values[code]
                 self._entry(menu, f"{value or '(none)'}   {counts[code]:,}", Inside(label.name, value))
 
-    def _entry(self, menu: QMenu, words: str, choice: Inside) -> QAction:
-        entry = menu.addAction(words.replace("&", "&&"), lambda: self.choose(choice))
+    def _entry(self, menu: QMenu, text: str, choice: Inside) -> QAction:
+        entry = menu.addAction(text.replace("&", "&&"), lambda: self.choose(choice))
         assert entry is not None
         entry.setCheckable(True)
         entry.setChecked(choice == self.choice)
