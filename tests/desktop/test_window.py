@@ -115,6 +115,8 @@ def test_k_is_typed_the_spine_answers_and_undo_takes_it_back(window: MainWindow,
     assert window.spine.steps["group"].result.startswith("5 groups")
     desk: GroupDesk = window.desk  # type: ignore[assignment]
     assert desk.table.listed.rowCount() == 5
+    titles = [column.title for column in desk.table.listed.columns]
+    assert titles == ["Group", "Documents", "Tightness", "Telling terms"]
     window.undo.trigger()
     settle(window)
     assert field.value() == 10

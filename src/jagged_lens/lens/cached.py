@@ -51,7 +51,7 @@ def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
 
 
 def remember(job: Job, part: Part[T], key: str, result: T, seconds: float) -> None:
-    """Keep a result in the project, if it is cached. That it cannot be kept costs time later, and nothing now."""
+    """Keep a result in the project, if it took long. That it cannot be kept costs time later, and nothing now."""
     if job.store is None or part.name not in _CHECKED or seconds <= SECONDS:
         return
     try:
