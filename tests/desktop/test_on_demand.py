@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -14,28 +13,27 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import DISTRIBUTION, GROUPING, PAIRS, Part, Worker
 from jagged_lens.project import Bench, opened
 
 
-@pytest.fixture
-def large(
-    qtbot: QtBot, qapp: QApplication, worker: Worker, tmp_path: Path, settle: Callable[[MainWindow], None]
-) -> Iterator[MainWindow]:
-    """A window on some thousands of documents, computed with the groups in front."""
+@pytest.fixture(scope="module")
+def large(qapp: QApplication, worker: Worker, tmp_path_factory: pytest.TempPathFactory) -> Iterator[MainWindow]:
+    """A window on some thousands of documents, computed with the groups in front; one for all of these tests, in order."""
+    folder = tmp_path_factory.mktemp("notes")
     rng = np.random.default_rng(3)
     words = np.array([f"w{number}" for number in range(4000)])
-    lines = (" ".join(words[(rng.pareto(1.1, 40) * 9).astype(int) % 4000]) for _ in range(5000))
-    (tmp_path / "notes.csv").write_text("note\n" + "\n".join(lines) + "\n")
+    lines = (" ".join(words[(rng.pareto(1.1, 40) * 9).astype(int) % 4000]) for _ in range(4000))
+    (folder / "notes.csv").write_text("note\n" + "\n".join(lines) + "\n")
     theme.dress(qapp)
-    bench = Bench(opened(tmp_path / "notes.csv"), worker)
+    bench = Bench(opened(folder / "notes.csv"), worker)
     window = MainWindow(bench, worker)
-    qtbot.addWidget(window)
     window.show()
     window.show_step("group")
     bench.compute()
-    settle(window)
+    wait_until(lambda: not bench.working, 60)
     yield window
     window.close()
 
@@ -50,6 +48,7 @@ def test_groups_in_front_are_shown_before_pairs_are_done(
     large: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]
 ) -> None:
     bench, table = large.bench, large.desks["group"].table  # type: ignore[attr-defined]
+    settle(large)
     before = bench.results[GROUPING]
     assert DISTRIBUTION not in bench.results  # nobody has looked at it
     seen: list[tuple[str, bool]] = []

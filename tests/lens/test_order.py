@@ -130,7 +130,7 @@ def heard(worker: Worker, done: Callable[[News], bool], found: list[News]) -> No
     raise AssertionError(f"not heard: {found}")
 
 
-def some_notes(folder: Path, count: int = 6000) -> Recipe:
+def some_notes(folder: Path, count: int = 4000) -> Recipe:
     rng = np.random.default_rng(5)
     words = np.array([f"w{number}" for number in range(3000)])
     lines = (" ".join(words[(rng.pareto(1.1, 30) * 9).astype(int) % 3000]) for _ in range(count))
