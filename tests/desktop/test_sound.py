@@ -501,3 +501,30 @@ def test_a_rule_that_is_switched_on_again_says_what_it_said_before(window: MainW
     assert bench.recipe.clean.stop_words == ("en", "de")
     assert bench.recipe.clean.shortest == 4
     assert CleanSettings().shortest == 2
+
+
+def test_hits_in_a_book_are_found_beside_the_window(
+    window: MainWindow, qtbot: QtBot, settle: Settle, tmp_path: Path
+) -> None:
+    (tmp_path / "book.txt").write_text("late frost and slugs on the shelf. " * 8000)
+    window.bench.add_source(Source(file=str(tmp_path / "book.txt")))
+    settle(window)
+    row = len(window.bench.results["corpus"]) - 1
+    window.bench.pick.set([row])
+    reader = window.side.reader
+    shown: list[int] = []
+    real = reader.one.show_document
+    reader.one.show_document = lambda corpus, row, marks=(), *more: (
+        shown.append(len(marks)),
+        real(corpus, row, marks, *more),
+    )  # type: ignore[method-assign]
+    reader.mark_hits("slugs")
+    assert shown == [0]  # nothing waits for it
+    settle(window)
+    assert shown[-1] == 8000
+    reader.mark_hits("frost")
+    settle(window)
+    reader.show_again()
+    assert shown[-1] == 8000  # known already
+    reader.mark_hits("")
+    assert shown[-1] == 0

@@ -1,3 +1,5 @@
+import sys
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -59,3 +61,20 @@ def test_what_is_found_is_what_the_patterns_find(texts: list[str], words: list[s
     patterns = query_of(query).patterns
     expected = [row for row, text in enumerate(texts) if all(pattern.search(text) for pattern in patterns)]
     assert find(corpus_of(*texts), query) == expected
+
+
+@given(
+    st.lists(
+        st.sampled_from(["slug", "slugs", "Slug", "late", "frost", "late  frost", "lates", "s", "é"]), max_size=40
+    ),
+    st.sampled_from(["slug", "slug*", '"late frost"', "s", 'late* "late frost"']),
+    st.sampled_from([" ", ", ", "\n"]),
+)
+def test_looking_in_pieces_finds_what_looking_at_once_does(words: list[str], sought: str, between: str) -> None:
+    text, query = between.join(words), query_of(sought)
+    plain = sorted(match.span() for pattern in query.patterns for match in pattern.finditer(text))
+    with pytest.MonkeyPatch.context() as patch:
+        module = sys.modules[query.__module__]
+        patch.setattr(module, "_PIECE", 7)
+        patch.setattr(module, "_REACH", 14)
+        assert query.spans(text) == plain

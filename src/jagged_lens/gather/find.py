@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,8 @@ from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings, fold
 
 _AT_ONCE = 2000
+_PIECE = 30_000  # characters of a text that are looked through at a time
+_REACH = 10_000  # so far may a phrase that begins there go on
 
 _PARTS = re.compile(r'"([^"]+)"|(\S+)')
 
@@ -26,7 +29,7 @@ class Query:
 
     def spans(self, text: str) -> list[tuple[int, int]]:
         """Where the parts of the query stand in a text, in order."""
-        return sorted(match.span() for pattern in self.patterns for match in pattern.finditer(text))
+        return sorted(span for pattern in self.patterns for span in _spans(pattern, text))
 
     def holds(self, text: str) -> bool:
         """Whether a text holds every word and phrase of the query."""
@@ -39,6 +42,22 @@ class Query:
         """
         lines = texts.folded_lines()
         return np.flatnonzero(np.all([lines.lines_with(stretch) for stretch in self.stretches], axis=0))
+
+
+def _spans(pattern: re.Pattern[str], text: str) -> Iterator[tuple[int, int]]:
+    """Where a pattern stands in a text. It is looked for in pieces, so that other threads have their turn."""
+    at = 0
+    while at < len(text):
+        end = at + _PIECE
+        reach = min(end + _REACH, len(text))
+        found = pattern.search(text, at, reach)
+        while found is not None and found.start() < end:
+            whole = found if found.end() < reach or reach == len(text) else pattern.match(text, found.start())
+            if whole is not None:  # else it only seemed so, since the piece ends in the middle of a word
+                yield whole.span()
+            at = whole.end() if whole is not None else found.start() + 1
+            found = pattern.search(text, at, reach) if at < reach else None
+        at = max(at, end)
 
 
 def query_of(words: str) -> Query:

@@ -38,12 +38,13 @@ from jagged_lens.explain import (
     term_marks,
     unshared_words,
 )
-from jagged_lens.gather import query_of
+from jagged_lens.gather import Corpus, query_of
 from jagged_lens.group import key_terms
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, TERMS, TOKENS, Part
 from jagged_lens.project import Bench
 
 _MOST_CHIPS = 6
+_SHORT = 50_000  # characters that are looked through at once
 
 
 class Reader(QWidget):
@@ -60,6 +61,8 @@ class Reader(QWidget):
         self._asker = asker
         self._pair: tuple[int, int, str] | None = None
         self._query = query_of("")
+        self._hits: tuple[object, list[Mark]] = (None, [])  # of the long text that was read last
+        self._hits_corpus: Corpus | None = None
         self._hung = (bench.state.labels, bench.state.aside)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 14, 12, 12)
@@ -234,7 +237,7 @@ class Reader(QWidget):
     def _read(self, row: int) -> None:
         results = self._bench.results
         corpus, space = results[CORPUS], results.get(SPACE)
-        hits: list[Mark] = [(start, end, 1.0) for start, end in self._query.spans(corpus.texts[row])]
+        hits = self._hits_in(corpus, row)
         cleaned: tuple[Spans, Spans] = ((), ())
         if self.cleaned_button.isChecked() and self._bench.ready(TOKENS):
             kept, taken = cleaned_spans(results[TOKENS], row)
@@ -260,6 +263,29 @@ class Reader(QWidget):
             self.term_sheet.show_terms(*answer[:3])
 
         self._asker.ask("marks of a document", found, show)
+
+    def _hits_in(self, corpus: Corpus, row: int) -> list[Mark]:
+        """What is looked for in a text; of a long one it is found in a thread, and shown when it is known."""
+        query, text = self._query, corpus.texts[row]
+        if not query.patterns:
+            return []
+
+        def found() -> list[Mark]:
+            return [(start, end, 1.0) for start, end in query.spans(text)]
+
+        if len(text) <= _SHORT:
+            return found()
+        of, known = self._hits
+        if of == (row, query) and self._hits_corpus is corpus:
+            return known
+
+        def show(hits: list[Mark]) -> None:
+            self._hits, self._hits_corpus = ((row, query), hits), corpus
+            if self._query is query:
+                self.show_again()
+
+        self._asker.ask("hits in a document", found, show)
+        return []
 
     def mark_hits(self, words: str) -> None:
         """Mark what is looked for in the texts that are shown; "" marks nothing."""
