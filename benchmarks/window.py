@@ -18,6 +18,7 @@ from benchmarks.synthetic import add_long, write
 _STARTS = 3
 _POINTS = 20_000
 _FRAMES = 60
+_LIMITS = (4.0, 5.0, 6.0)
 _LONG = 1_000_000  # characters of one document among the others
 
 
@@ -149,6 +150,44 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
     return found
 
 
+def groups_in_front(documents: int = _POINTS, words: int = 60) -> tuple[float, float, float]:
+    """Seconds after a changed limit, with Group in front: until new groups are shown, until the pairs are there, and until all
+    is; medians of a few limits."""
+    from jagged_lens.desktop.look import theme
+    from jagged_lens.desktop.waiting import wait_until
+    from jagged_lens.desktop.window import MainWindow
+    from jagged_lens.lens import PAIRS, Worker
+    from jagged_lens.project import Bench, opened
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "synthetic.csv"
+        write(path, documents, words)
+        worker = Worker()
+        theme.dress(application())
+        bench = Bench(opened(path), worker)
+        window = MainWindow(bench, worker)
+        window.show()
+        window.show_step("group")
+        bench.compute()
+        wait_until(lambda: not bench.working, 600)
+        found = []
+        for least in _LIMITS:
+            table, begin = window.desks["group"].table, time.perf_counter()  # type: ignore[attr-defined]
+            shown: list[float] = []
+            reset = table.listed.modelReset.connect(lambda shown=shown: shown.append(time.perf_counter()))
+            bench.set("terms", "least-documents", least)
+            wait_until(lambda: not bench.ready(PAIRS), 10)
+            wait_until(lambda shown=shown: bool(shown) and bench.ready(PAIRS), 600)  # type: ignore[misc]
+            pairs = time.perf_counter() - begin
+            wait_until(lambda: not bench.working, 600)
+            table.listed.modelReset.disconnect(reset)
+            found.append((shown[0] - begin, pairs, time.perf_counter() - begin))
+        window.close()
+        worker.close()
+    groups, pairs, whole = np.median(found, axis=0).tolist()
+    return groups, pairs, whole
+
+
 def frames_of_the_map() -> dict[str, float]:
     """Frames a second of panning, zooming and hovering over many points, rasterised."""
     from PyQt6.QtCore import QPoint, QPointF
@@ -202,6 +241,10 @@ def main() -> None:
     worst = sorted(at_work, key=at_work.__getitem__, reverse=True)[:4]
     said = ", ".join(f"{what} {at_work[what] * 1000:.0f}" for what in worst)
     print(f"the same at work, of {len(at_work)} things   {at_work[worst[0]] * 1000:6.0f} ms    (reach 100; {said})")
+    groups, pairs, whole = groups_in_front()
+    print(
+        f"new groups after a limit, in front {groups:5.2f} s     (pairs after {pairs:.2f} s, all after {whole:.1f} s)"
+    )
     for what, frames in frames_of_the_map().items():
         print(f"{_POINTS:,} points, {what:<6}              {frames:6.0f} frames/s (reach 30, stretch 60)")
 

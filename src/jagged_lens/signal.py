@@ -7,7 +7,7 @@ from typing import Any
 
 
 class Signal:
-    """Callables that are told, in the order in which they subscribed.
+    """Listeners, callables that are told in the order in which they subscribed.
 
     >>> changed = Signal()
     >>> changed.subscribe(print)
@@ -16,13 +16,13 @@ class Signal:
     """
 
     def __init__(self) -> None:
-        self._told: list[Callable[..., Any]] = []
+        self._listeners: list[Callable[..., Any]] = []
 
-    def subscribe(self, told: Callable[..., Any]) -> None:
+    def subscribe(self, listener: Callable[..., Any]) -> None:
         """Have a callable told of every emission from now on."""
-        self._told.append(told)
+        self._listeners.append(listener)
 
     def emit(self, *news: object) -> None:
         """Tell all who subscribed, in order."""
-        for told in list(self._told):
-            told(*news)
+        for listener in list(self._listeners):
+            listener(*news)

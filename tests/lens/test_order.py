@@ -141,7 +141,7 @@ def some_notes(folder: Path, count: int = 4000) -> Recipe:
 def test_the_worker_takes_another_order_while_it_works(tmp_path: Path, worker: Worker) -> None:
     found: list[News] = []
     number = worker.ask(Job(some_notes(tmp_path), tmp_path), with_needs([PAIRS], ALWAYS))
-    heard(worker, lambda news: isinstance(news, Done) and news.part == "space", found)
+    heard(worker, lambda news: isinstance(news, Done) and news.part == "corpus", found)
     worker.reorder(with_needs([GROUPING, DISTRIBUTION], ALWAYS))
     heard(worker, lambda news: isinstance(news, Finished), found)
     done = [news.part for news in found if isinstance(news, Done)]
