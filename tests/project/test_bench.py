@@ -8,7 +8,7 @@ import pytest
 
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import RecipeError, SourceError
-from jagged_lens.lens import Worker
+from jagged_lens.lens import ALWAYS, DISTRIBUTION, GROUPING, SPACE, Worker
 from jagged_lens.project import Bench, Pick, opened
 
 _PATIENCE = 60
@@ -160,3 +160,39 @@ def test_a_missing_source_is_no_reason_to_stop(worker: Worker, tmp_path: Path) -
     bench.compute()
     until(bench, lambda: not bench.working)
     assert isinstance(bench.errors["corpus"], SourceError)
+
+
+def test_refreshing_in_the_middle_of_work_leaves_nothing_undone(worker: Worker, tmp_path: Path) -> None:
+    rows = [" ".join(f"word{(row * 7 + step * (row % 13 + 1)) % 900}" for step in range(50)) for row in range(2500)]
+    (tmp_path / "notes.csv").write_text("note\n" + "\n".join(rows))
+    bench = Bench(opened(tmp_path / "notes.csv"), worker)
+    bench.compute()
+    until(bench, lambda: "corpus" in bench.fresh and bench.working and bool(bench.share))
+    told: list[object] = []
+    bench.refreshed.subscribe(told.append)
+    bench.refresh()
+    bench.look_at("somebody", (GROUPING,))  # while the sources are read, nothing else is asked of that work
+    until(bench, lambda: bool(told))
+    assert bench.working
+    until(bench, lambda: not bench.working)
+    assert bench.ready(*ALWAYS)
+
+
+def test_what_is_looked_at_last_comes_first_and_on_demand(bench: Bench) -> None:
+    assert DISTRIBUTION not in bench.order
+    bench.look_at("a", (GROUPING,))
+    bench.look_at("b", (SPACE, DISTRIBUTION))
+    until(bench, lambda: bench.ready(DISTRIBUTION) and not bench.working)
+    order = [part.name for part in bench.order]
+    assert order.index("distribution") < order.index("grouping") < order.index("pairs")
+    bench.look_at("b", ())
+    assert DISTRIBUTION not in bench.order
+    bench.set("terms", "least-documents", 5.0)
+    until(bench, lambda: not bench.working)
+    assert not bench.ready(DISTRIBUTION)
+    bench.set_hold(True)
+    bench.look_at("b", (DISTRIBUTION,))
+    assert not bench.working  # held
+    bench.set_hold(False)
+    until(bench, lambda: not bench.working)
+    assert bench.ready(DISTRIBUTION)

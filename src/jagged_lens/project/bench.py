@@ -81,10 +81,9 @@ class Bench:
         self._behind = Behind(worker)
         self._behind.learned.subscribe(self.state_changed.emit)
         self._refreshing: Refreshing | None = None
-        self._hears: tuple[int, Callable[[News], None]] = (
-            0,
-            computing.hear,
-        )  # number of the work at hand, and whose it is
+        self._resumes = False  # what refreshing has interrupted
+        # Number of the work at hand, and whose it is.
+        self._hears: tuple[int, Callable[[News], None]] = (0, computing.hear)
 
     @property
     def state(self) -> ProjectState:
@@ -231,6 +230,8 @@ class Bench:
         sources = self.state.sources
         chosen = {sources[number] for number in (range(len(sources)) if numbers is None else numbers)}
         job = job_to_refresh(self.job(), chosen, failed_only)
+        self._resumes |= self._computing.working
+        self._computing.working = False
         self._refreshing = Refreshing(self._worker, job, sources, self.refreshed.emit)
         self._hears = (self._refreshing.number, self._hear_refreshing)
 
@@ -285,7 +286,7 @@ class Bench:
         self._ask()
 
     def _ask(self) -> None:
-        self._refreshing = None
+        self._refreshing, self._resumes = None, False
         self._hears = (self._computing.ask(), self._computing.hear)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:
@@ -322,6 +323,7 @@ class Bench:
 
     def stop(self) -> None:
         """Give up what is under way; the results that were there stay."""
+        self._resumes = False
         self._worker.stop()
 
     def listen(self) -> None:
@@ -432,6 +434,8 @@ class Bench:
                 refreshing, self._refreshing = self._refreshing, None
                 self.share.clear()
                 self.settled.emit()
+                if self._resumes:
+                    self._ask()
                 refreshing.hear(news, self.results.get(CORPUS))
             case _:
                 self._refreshing.hear(news, None)
@@ -439,6 +443,7 @@ class Bench:
     def _hear_restart(self, news: Restarted) -> None:
         self._refreshing = None
         self._hears = (0, self._computing.hear)
+        self._computing.working |= self._resumes
         if self._computing.hear_restart(news):
             self._ask()
         else:
