@@ -135,7 +135,7 @@ def compute(
     keys = keys_of(job).of
     results, seen = Results(), set[Part[Any]]()
     with steady_blas():
-        while (part := _next(wanted(), results, seen)) is not None:
+        while (part := _next(order := wanted(), results, seen)) is not None:
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
@@ -144,7 +144,7 @@ def compute(
             if result is None and (kept := recalled(job, part, key, results)) is not None:
                 result = memory.put(key, kept)
             if result is None:
-                progress = _making_way(part, listener.began(part), wanted, lambda order: _next(order, results, seen))
+                progress = _making_way(part, order, listener.began(part), wanted, lambda new: _next(new, results, seen))
                 try:
                     progress(0.0)
                     work = Work(job, results, progress, partial(listener.grew, part))
@@ -182,18 +182,20 @@ def _next(order: Sequence[Part[Any]], results: Results, seen: Collection[Part[An
 
 def _making_way(
     part: Part[Any],
+    known: Sequence[Part[Any]],
     progress: Progress,
     wanted: Callable[[], Sequence[Part[Any]]],
     following: Callable[[Sequence[Part[Any]]], Part[Any] | None],
 ) -> Progress:
-    """A progress that raises _Interrupted where another part is wanted before this one, or this one not at all."""
-    known = [wanted()]
+    """A progress that raises _Interrupted where another part is wanted before this one, or this one not at all. known: the order
+    by which this one was chosen."""
 
     def watched(share: float) -> None:
+        nonlocal known
         progress(share)
         order = wanted()
-        if order is not known[0]:
-            known[0] = order
+        if order is not known:
+            known = order
             if part not in order or (share < _TOO_FAR_TO_LEAVE and following(order) is not part):
                 raise _Interrupted
 
