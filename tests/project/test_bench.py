@@ -196,3 +196,14 @@ def test_what_is_looked_at_last_comes_first_and_on_demand(bench: Bench) -> None:
     bench.set_hold(False)
     until(bench, lambda: not bench.working)
     assert bench.ready(DISTRIBUTION)
+
+
+def test_a_profile_that_was_cut_short_is_made_good_when_its_lens_is_computed(bench: Bench) -> None:
+    whole = bench.profile(0)
+    bench._behind.known[bench.job()] = (0.0,) * 7  # its work was stopped in the background
+    bench.choose_lens(1)
+    until(bench, lambda: not bench.working)
+    bench.choose_lens(0)
+    until(bench, lambda: not bench.working)
+    bench.choose_lens(1)
+    assert bench.profile(0) == whole

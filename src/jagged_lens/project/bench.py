@@ -20,6 +20,7 @@ from jagged_lens.lens import (
     PART,
     PARTS,
     Began,
+    Done,
     Failed,
     Finished,
     Job,
@@ -232,7 +233,7 @@ class Bench:
         job = job_to_refresh(self.job(), chosen, failed_only)
         self._resumes |= self._computing.working
         self._computing.working = False
-        self._refreshing = Refreshing(self._worker, job, sources, self.refreshed.emit)
+        self._refreshing = Refreshing(self._worker, job, sources)
         self._hears = (self._refreshing.number, self._hear_refreshing)
 
     def take_in_quietly(self, refreshed: Refreshed) -> None:
@@ -436,9 +437,11 @@ class Bench:
                 self.settled.emit()
                 if self._resumes:
                     self._ask()
-                refreshing.hear(news, self.results.get(CORPUS))
-            case _:
-                self._refreshing.hear(news, None)
+                before = self.results.get(CORPUS)
+                if before is not None and (found := refreshing.compared(before)) is not None:
+                    self.refreshed.emit(found)
+            case Done(result=corpus):
+                self._refreshing.corpus = corpus
 
     def _hear_restart(self, news: Restarted) -> None:
         self._refreshing = None
@@ -458,7 +461,7 @@ class Bench:
         if self._computing.lacking and not self.hold:
             self._ask()
             return
-        self._behind.known.setdefault(self.job(), profile(self.results))
+        self._behind.known[self.job()] = profile(self.results)
         number = None
         if self.looks_behind:
             number = self._behind.ask(self.job(lens) for lens in range(len(self.state.lenses)))

@@ -4,30 +4,25 @@ from __future__ import annotations
 
 import dataclasses
 import time
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Collection, Sequence
 
 from jagged_lens.gather import Corpus, Source
-from jagged_lens.lens import CORPUS, PART, Done, Finished, Job, News, Results, Worker, stamp_of
+from jagged_lens.lens import CORPUS, Job, Worker, stamp_of
 from jagged_lens.project.refreshed import Refreshed, compared
 
 
 class Refreshing:
-    """One reading of the sources again."""
+    """One reading of the sources again. number: of the work. corpus: what was read, once it is there."""
 
-    def __init__(self, worker: Worker, job: Job, sources: Sequence[Source], told: Callable[[Refreshed], None]) -> None:
-        """job: as of `job_to_refresh`. told: what was found, compared with what is there."""
+    def __init__(self, worker: Worker, job: Job, sources: Sequence[Source]) -> None:
+        """job: as of `job_to_refresh`."""
         self._sources = sources
-        self._told = told
-        self._results = Results()
         self.number = worker.ask(job, (CORPUS,))
+        self.corpus: Corpus | None = None
 
-    def hear(self, news: News, before: Corpus | None) -> None:
-        """Take in what the worker says of it. before: the documents that are there."""
-        match news:
-            case Done(part=name, result=result):
-                self._results[PART[name]] = result
-            case Finished() if before is not None and CORPUS in self._results:
-                self._told(compared(before, self._results[CORPUS], self._sources))
+    def compared(self, before: Corpus) -> Refreshed | None:
+        """What differs from the documents that are there; None where nothing could be read."""
+        return compared(before, self.corpus, self._sources) if self.corpus is not None else None
 
 
 def job_to_refresh(job: Job, chosen: Collection[Source], failed_only: bool) -> Job:
