@@ -57,7 +57,6 @@ class MainWindow(Reach):
         self.memory = memory
         self.preferences = Preferences.read(memory)
         self.take_preferences()  # before there is anything that would have to be dressed anew
-        self.step = "map"
         self.close_anyway = False
         self.asker = Asker(self)
         self.source_asker = Asker(self)
@@ -137,7 +136,7 @@ class MainWindow(Reach):
     # What is in front.
 
     def show_step(self, step: str) -> None:
-        before, self.step = self.step, step
+        before = self.step
         self.area.show_step(step)
         self.spine.show_step(step)
         self.side.settings.show_step(step)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
@@ -34,8 +34,8 @@ class Results:
     The name of a part does as well where no type is checked, in a script.
     """
 
-    def __init__(self, of: Mapping[str, Any] | None = None) -> None:
-        self._of: dict[str, Any] = dict(of or {})
+    def __init__(self) -> None:
+        self._of: dict[str, Any] = {}
 
     def __getitem__(self, part: Part[T]) -> T:
         result: T = self._of[name_of(part)]

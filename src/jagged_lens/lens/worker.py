@@ -367,11 +367,10 @@ class _Requests:
 
 
 class _Telling:
-    """The listener in the worker: sends news, and raises Stopped where something else is wanted."""
+    """The listener in the worker: sends news."""
 
-    def __init__(self, connection: Connection, requests: _Requests, number: int, memory: SealedMemory) -> None:
+    def __init__(self, connection: Connection, number: int, memory: SealedMemory) -> None:
         self._connection = connection
-        self._requests = requests
         self._number = number
         self._memory = memory
         self._lock = threading.Lock()
@@ -391,7 +390,6 @@ class _Telling:
         last = [0.0, 0.0]
 
         def progress(share: float) -> None:
-            self._requests.parts()
             now = time.monotonic()
             if share > last[1] and now - last[0] > _SHARES_APART:
                 last[:] = [now, share]
@@ -440,7 +438,7 @@ def _serve(connection: Connection, wanted: Any, ordered: Any) -> None:
 
 def _work(connection: Connection, requests: _Requests, memory: SealedMemory, request: _Request) -> None:
     number = request.number
-    telling = _Telling(connection, requests, number, memory)
+    telling = _Telling(connection, number, memory)
     stopped = False
     try:
         telling.send(Planned(number, keys_of(request.job).of))

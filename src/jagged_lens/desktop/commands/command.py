@@ -28,8 +28,8 @@ class Reach(QMainWindow):
     """A window with its bench, its parts, and what lies over it.
 
     memory: what is remembered between windows; None where nothing is: pictures are drawn, or tests look at a window alone.
-    source_asker: asks servers and drives, so that they keep no other question waiting. step: whose desk is in front. The last
-    window of each kind is held here, so that it lives as long as it is shown.
+    source_asker: asks servers and drives, so that they keep no other question waiting. The last window of
+    each kind is held here, so that it lives as long as it is shown.
     """
 
     bench: Bench
@@ -43,7 +43,6 @@ class Reach(QMainWindow):
     find_bar: FindBar
     desks: dict[str, Desk]
     recall: Recall
-    step: str
     preferences: Preferences
     close_anyway: bool  # though something is not saved
     commands: tuple[Command, ...]  # all of them, in the order of the menus
@@ -56,6 +55,11 @@ class Reach(QMainWindow):
     tour: Tour
     keys_dialog: QDialog
     preferences_window: PreferencesWindow
+
+    @property
+    def step(self) -> str:
+        """The step whose desk is in front."""
+        return self.area.front
 
     @property
     def desk(self) -> Desk:

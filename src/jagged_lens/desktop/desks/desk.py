@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.desks.drawn import Drawn
+from jagged_lens.desktop.desks.drawn import WAITING, Drawn
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
@@ -55,7 +55,7 @@ class Desk(Drawn):
         column.addLayout(head)
         self._notice = Notice()
         column.addWidget(self._notice)
-        self._waiting = PlainLabel("This is being computed. What is here will be shown as soon as it is ready.")
+        self._waiting = PlainLabel(WAITING)
         theme.tone(self._waiting, "muted")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._waiting, 1)
@@ -163,7 +163,7 @@ class Desk(Drawn):
             self._show_empty()
         elif self.content.isHidden():
             self._waiting.setVisible(error is None)
-            self._waiting.setText("This is being computed. What is here will be shown as soon as it is ready.")
+            self._waiting.setText(WAITING)
             self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
             self.fill.hide()
             self._below.hide()

@@ -13,6 +13,8 @@ from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part
 from jagged_lens.project import Bench
 
+WAITING = "This is being computed. What is here will be shown as soon as it is ready."
+
 
 class Drawn(QWidget):
     """A picture of results. A subclass names those that it `needs` and draws them in `refresh`.

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QStackedLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.desks.drawn import Drawn
+from jagged_lens.desktop.desks.drawn import WAITING, Drawn
 from jagged_lens.desktop.look.cards import muted_line
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
@@ -28,7 +28,7 @@ class Face(Drawn):
         page = QWidget()
         self.body = QVBoxLayout(page)
         self.body.setContentsMargins(0, 0, 0, 0)
-        waiting = muted_line("This is being computed. What is here will be shown as soon as it is ready.")
+        waiting = muted_line(WAITING)
         waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._pages.addWidget(waiting)
         self._pages.addWidget(page)

@@ -199,6 +199,9 @@ class Quiet(QProxyStyle):
 def tone(widget: QWidget, name: str) -> None:
     """Give a widget's text a tone of the look, which follows when the look changes."""
     widget.setProperty("tone", name)
+    style = widget.style()
+    if style is not None and widget.testAttribute(Qt.WidgetAttribute.WA_WState_Polished):
+        style.polish(widget)  # it has been shown in another tone
 
 
 def use(app: QApplication, look: str, for_colour_blind: bool = False, reading: float = 1.0) -> None:

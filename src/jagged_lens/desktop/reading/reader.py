@@ -62,7 +62,6 @@ class Reader(QWidget):
         self._pair: tuple[int, int, str] | None = None
         self._query = query_of("")
         self._hits: tuple[object, list[Mark]] = (None, [])  # of the long text that was read last
-        self._hits_corpus: Corpus | None = None
         self._hung = (bench.state.labels, bench.state.aside)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 14, 12, 12)
@@ -276,11 +275,11 @@ class Reader(QWidget):
         if len(text) <= _SHORT:
             return found()
         of, known = self._hits
-        if of == (row, query) and self._hits_corpus is corpus:
+        if of == (corpus, row, query):
             return known
 
         def show(hits: list[Mark]) -> None:
-            self._hits, self._hits_corpus = ((row, query), hits), corpus
+            self._hits = ((corpus, row, query), hits)
             if self._query is query:
                 self.show_again()
 

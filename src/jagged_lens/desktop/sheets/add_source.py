@@ -310,9 +310,6 @@ class AddSource(QDialog):
         warned = bool(seen.is_table and self.table.warnings)
         self.said.setText("\n".join(lines[:5]))
         theme.tone(self.said, "madder" if warned else "muted")
-        style = self.said.style()
-        assert style is not None
-        style.polish(self.said)
 
     def _failed(self, error: JaggedLensError) -> None:
         self._seen = None
@@ -320,9 +317,6 @@ class AddSource(QDialog):
         self._show_options()
         self.said.setText(str(error))
         theme.tone(self.said, "madder")
-        style = self.said.style()
-        assert style is not None
-        style.polish(self.said)
 
     def _accept(self) -> None:
         try:

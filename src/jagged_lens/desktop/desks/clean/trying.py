@@ -120,9 +120,6 @@ class Trying(Face):
     def _show(self, found: Trial | JaggedLensError) -> None:
         wrong = isinstance(found, JaggedLensError)
         theme.tone(self.outcome, "madder" if wrong else "muted")
-        style = self.outcome.style()
-        assert style is not None
-        style.polish(self.outcome)
         self.add.setEnabled(not wrong and bool(self._settings()))
         if isinstance(found, JaggedLensError):
             self.outcome.setText(str(found))
