@@ -7,22 +7,16 @@ decomposition", 2015), grown until they satisfy their equation.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import qr
 from scipy.sparse import csr_array
 
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.weigh import VectorSpace, leading_eigenvectors
 
-_BLOCK = 12
-_MOST_BLOCKS = 60
-_MOST_SEARCHES = 20
-_ACCURACY = 1e-8
 _ROUNDING = 1e-13
 
 
@@ -82,7 +76,7 @@ def _right_vectors(
 
     tall = n >= m
     side = m if tall else n
-    vectors, values, settled = _leading(
+    vectors, values, settled = leading_eigenvectors(
         (lambda block: back(times(block))) if tall else (lambda block: times(back(block))), side, wanted, seed, progress
     )
     if not tall:
@@ -95,45 +89,3 @@ def _right_vectors(
     found[:, : len(values)][:, real], squares[: len(values)][real] = vectors[:, real], values[real]
     signs = np.sign(found[np.abs(found).argmax(axis=0), np.arange(wanted)])
     return (found * np.where(signs == 0, 1, signs)).T, squares, settled
-
-
-def _leading(
-    gram: Callable[[NDArray[np.float64]], NDArray[np.float64]], side: int, wanted: int, seed: int, progress: Progress
-) -> tuple[NDArray[np.float64], NDArray[np.float64], bool]:
-    """The leading eigenvectors (columns) and eigenvalues of a symmetric operator on `side` dimensions, by block Lanczos
-    with all blocks kept and orthogonalised anew; when there is no more room, it begins again from the best so far. Last:
-    whether they satisfy their equation."""
-    width = min(_BLOCK, side)
-    most = min(side, _BLOCK * _MOST_BLOCKS)
-    basis = np.zeros((side, most + width), order="F")
-    inner = np.zeros((most + width, most + width))
-    block = np.linalg.qr(np.random.default_rng(seed).standard_normal((side, width)))[0]
-    size, searches = 0, 1
-    while True:
-        progress(size / most)
-        new = slice(size, size + block.shape[1])
-        basis[:, new] = block
-        size = new.stop
-        own = basis[:, :size]
-        images = gram(block)
-        inner[:size, new] = own.T @ images
-        inner[new, :size] = inner[:size, new].T
-        energies, turns = np.linalg.eigh(inner[:size, :size])
-        values, best = np.maximum(energies[::-1][:wanted], 0), turns[:, ::-1][:, :wanted]
-        scale = max(float(energies[-1]), 1e-300)
-        rest = images - own @ inner[:size, new]
-        rest -= own @ (own.T @ rest)  # once more: rounding of the first time is of the order of what is left
-        fresh, coupling, order = qr(rest, mode="economic", pivoting=True)
-        kept = np.abs(np.diag(coupling)) > 1e-11 * scale
-        # gram(V y) = V inner y + fresh coupling y, so what is missing is the coupling of the last block's share.
-        error = np.linalg.norm(coupling @ best[new][order], axis=0)
-        settled = bool((error <= _ACCURACY * scale).all()) or not kept.any() or size == side
-        if settled or (size + int(kept.sum()) > most and searches == _MOST_SEARCHES):
-            return own @ best, values, settled
-        if size + int(kept.sum()) > most and size + width <= side:
-            block = np.linalg.qr(own @ turns[:, ::-1][:, :width])[0]
-            inner[:], size, searches = 0, 0, searches + 1
-            continue
-        kept[np.flatnonzero(kept)[side - size :]] = False
-        block = fresh[:, kept] - own @ (own.T @ fresh[:, kept])
-        block = np.linalg.qr(block)[0]

@@ -1,7 +1,21 @@
 """Weigh: counts to a vector space."""
 
+from jagged_lens.weigh.krylov import leading_eigenvectors
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
+from jagged_lens.weigh.themes import Themes, in_themes, themes
 from jagged_lens.weigh.weigh import VectorSpace, global_weights, local_weights, row_sums, weigh
 
-__all__ = ["VectorSpace", "WeighSettings", "global_weights", "local_weights", "row_sums", "term_rows", "weigh"]
+__all__ = [
+    "Themes",
+    "VectorSpace",
+    "WeighSettings",
+    "global_weights",
+    "in_themes",
+    "leading_eigenvectors",
+    "local_weights",
+    "row_sums",
+    "term_rows",
+    "themes",
+    "weigh",
+]

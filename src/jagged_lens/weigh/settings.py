@@ -31,5 +31,10 @@ class WeighSettings:
         "e", label="Log base", help="The base of the logarithm in the weight over all documents."
     )
     themes: int = setting(
-        0, label="Themes", help="Reduce the terms to so many themes; 0 uses the terms themselves.", low=0, built=False
+        0,
+        label="Themes",
+        help="Reduce the terms to so many themes (truncated SVD), on which the later steps work; 0: they work on the terms themselves.",
+        low=0,
+        high=2000,
+        unit="themes",
     )

@@ -1,0 +1,119 @@
+"""Themes: the truncated singular value decomposition of the weights, X ≈ U S Vᵀ, not centred.
+
+Deerwester et al., "Indexing by latent semantic analysis", 1990; Manning, Raghavan & Schütze, "Introduction to Information Retrieval",
+2008, ch. 18. The vectors come from a block Krylov space.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.parallel import blocks, over_blocks, steady_blas
+from jagged_lens.progress import Progress, unheard
+from jagged_lens.weigh.krylov import leading_eigenvectors
+from jagged_lens.weigh.weigh import VectorSpace
+
+_SEED = 1
+_ACCURACY = 0.01  # a share of each squared singular value; what that does to their sum is far less
+_ROUNDING = 1e-10
+_NOTHING = 1e-5  # of its length: a document of which no more lies in the themes lies in none
+_ROWS_AT_ONCE = 8_000
+
+
+@dataclass(frozen=True, eq=False)
+class Themes:
+    """k themes of m terms, for n documents.
+
+    terms: float32, m × k, V: columns of length 1, the entry of largest absolute value positive. values: float64, k, the singular values,
+    falling. documents: float32, n × k, X V. energy: the sum of all squared weights.
+    """
+
+    terms: NDArray[np.float32]
+    values: NDArray[np.float64]
+    documents: NDArray[np.float32]
+    energy: float
+
+    def __len__(self) -> int:
+        return len(self.values)
+
+    @property
+    def shares(self) -> NDArray[np.float64]:
+        """The share of the energy that each theme holds (float64, k)."""
+        return self.values**2 / self.energy if self.energy > 0 else np.zeros(len(self.values))
+
+    @property
+    def elbow(self) -> int:
+        """The number of the theme, from 1, that lies farthest below the line from the first to the last, (j, s_j²) brought to the unit
+        square; 0 where there are fewer than three or none lies below."""
+        squares = self.values**2
+        if len(squares) < 3 or squares[0] <= squares[-1]:
+            return 0
+        height = (squares - squares[-1]) / (squares[0] - squares[-1])
+        below = 1 - np.linspace(0, 1, len(squares)) - height
+        return int(below.argmax()) + 1 if below.max() > 0 else 0
+
+
+def themes(space: VectorSpace, most: int, progress: Progress = unheard) -> Themes:
+    """The first `most` themes of the weights; fewer where the weights have no more."""
+    x = space.weights
+    n, m = x.shape
+    energy = float((x.data.astype(np.float64) ** 2).sum())
+    most = min(most, n, m)
+    if most == 0 or energy == 0:
+        return Themes(np.zeros((m, 0), np.float32), np.zeros(0), np.zeros((n, 0), np.float32), energy)
+    wide = csr_array((x.data.astype(np.float64), x.indices, x.indptr), shape=x.shape)
+    across = wide.T.tocsr()
+
+    def times(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
+        return _product(wide, vectors)
+
+    def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
+        return _product(across, vectors)
+
+    tall = n >= m
+    with steady_blas():
+        vectors, squares, _ = leading_eigenvectors(
+            (lambda block: back(times(block))) if tall else (lambda block: times(back(block))),
+            min(n, m),
+            most,
+            _SEED,
+            progress,
+            _ACCURACY,
+        )
+        real = squares > _ROUNDING * squares[0]
+        vectors, squares = vectors[:, real], squares[real]
+        if not tall:
+            vectors = back(vectors) / np.sqrt(squares)
+            vectors /= np.linalg.norm(vectors, axis=0)
+        signs = np.sign(vectors[np.abs(vectors).argmax(axis=0), np.arange(len(squares))])
+        vectors *= np.where(signs == 0, 1, signs)
+        documents = times(vectors)
+    return Themes(vectors.astype(np.float32), np.sqrt(squares), documents.astype(np.float32), energy)
+
+
+def in_themes(space: VectorSpace, found: Themes) -> VectorSpace:
+    """The space in which later steps work: the rows of X V, one column a theme; the space itself where there are no themes.
+
+    The rows stay a CSR, all of whose cells are filled, so that every later step takes them as it takes terms.
+    """
+    if not len(found):
+        return space
+    x = space.weights
+    owner = np.repeat(np.arange(x.shape[0]), np.diff(x.indptr))
+    lengths = np.sqrt(np.bincount(owner, x.data.astype(np.float64) ** 2, minlength=x.shape[0]))
+    inside = np.linalg.norm(found.documents.astype(np.float64), axis=1)
+    empty = space.empty | (inside <= _NOTHING * lengths)
+    rows = csr_array(np.where(empty[:, None], np.float32(0), found.documents))
+    return dataclasses.replace(space, weights=rows, empty=empty)
+
+
+def _product(matrix: csr_array, vectors: NDArray[np.float64]) -> NDArray[np.float64]:
+    """A sparse matrix times a few columns, block by block."""
+    columns = np.ascontiguousarray(vectors)
+    parts = over_blocks(lambda block: matrix[block] @ columns, blocks(matrix.shape[0], _ROWS_AT_ONCE))
+    return np.concatenate(list(parts))
