@@ -18,7 +18,7 @@ from jagged_lens.compare import (
     similarity_distribution,
 )
 from jagged_lens.compare.block_norms import block_norms, upper_bounds
-from jagged_lens.compare.neighbours import _at_least_kth
+from jagged_lens.compare.neighbours import at_least_kth
 from jagged_lens.errors import TooManyError
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermCounts, Vocabulary
@@ -236,5 +236,5 @@ def test_the_nearest_of_long_rows_are_found_through_the_maxima_of_their_shares(k
 @given(st.integers(0, 2**32 - 1), st.integers(1, 3))
 def test_the_bound_of_a_selection_is_reached_by_so_many(seed: int, k: int) -> None:
     likeness = np.random.default_rng(seed).integers(0, 50, (4, 32 * 4 * k + 17)).astype(np.float32)
-    bound = _at_least_kth(likeness, k)
+    bound = at_least_kth(likeness, k)
     assert ((likeness >= bound[:, None]).sum(axis=1) >= k).all()

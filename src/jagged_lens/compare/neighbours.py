@@ -32,15 +32,16 @@ class Neighbours:
     """The k nearest of each of n documents, best first; ties by row.
 
     row: int32, n × k; similarity: float32, n × k. Fewer than k are padded with -1 and 0. Only similarities above 0,
-    never the document itself.
+    never the document itself. recall: the share of the true ones that are here, measured where candidates were used, else 1.
     """
 
     row: NDArray[np.int32]
     similarity: NDArray[np.float32]
+    recall: float = 1.0
 
     def nearest(self, k: int) -> Neighbours:
         """The first k of them."""
-        return self if k >= self.row.shape[1] else Neighbours(self.row[:, :k], self.similarity[:, :k])
+        return self if k >= self.row.shape[1] else Neighbours(self.row[:, :k], self.similarity[:, :k], self.recall)
 
 
 class DotBlocks:
@@ -128,14 +129,14 @@ class Scores:
         error = self._error[block]
         doubtful = np.zeros(len(error), np.bool_)
         if self._rows.unit:
-            least = _at_least_kth(scores, self._k) - 2 * error
+            least = at_least_kth(scores, self._k) - 2 * error
             if self._cancels:  # sums that cancel: rounding may take a score to zero and below
                 doubtful = (least <= 0) & ~self._rows.empty[block]
             return scores > np.maximum(least, 0)[:, None].astype(np.float32), doubtful
         lengths = self._lengths
         wrong = np.outer(2 * error * lengths[block], lengths).astype(np.float32)
         wrong += (4 * _UNIT * self._rows.squares).astype(np.float32)
-        surely = _at_least_kth(scores - wrong, self._k)
+        surely = at_least_kth(scores - wrong, self._k)
         return (scores + wrong >= surely[:, None]) & (scores > -np.inf), doubtful
 
     def in_full(self, some: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
@@ -167,10 +168,9 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     rows = rows_of(space, measure)
     n = len(rows.squares)
     k = min(k, max(n - 1, 0))
-    row = np.full((n, k), -1, np.int32)
-    similarity = np.zeros((n, k), np.float32)
+    all_nearest = Neighbours(np.full((n, k), -1, np.int32), np.zeros((n, k), np.float32))
     if k == 0:
-        return Neighbours(row, similarity)
+        return all_nearest
     scores = Scores(rows, k)
 
     def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
@@ -180,15 +180,26 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
         return tuple(map(np.concatenate, zip(*found, strict=True)))  # type: ignore[return-value]
 
     for owner, other, exact in over_blocks(nearest, scores.blocks, progress):
-        positive = exact > 0
-        owner, other, exact = owner[positive], other[positive], exact[positive]
-        order = np.lexsort((other, -exact, owner))
-        owner, other, exact = owner[order], other[order], exact[order]
-        rank = np.arange(len(owner)) - np.searchsorted(owner, owner)
-        best = rank < k
-        row[owner[best], rank[best]] = other[best]
-        similarity[owner[best], rank[best]] = exact[best]
-    return Neighbours(row, similarity)
+        best_of(all_nearest, owner, other, exact)
+    return all_nearest
+
+
+def best_of(
+    nearest: Neighbours, owner: NDArray[np.int64], other: NDArray[np.int64], similarity: NDArray[np.float32]
+) -> None:
+    """Write the best of some pairs (row, other, similarity) into the table: of each row its k nearest, ties by row.
+
+    owner, other: int64; similarity: float32; one for each pair. All pairs of a row must be among them.
+    """
+    k = nearest.row.shape[1]
+    positive = similarity > 0
+    owner, other, similarity = owner[positive], other[positive], similarity[positive]
+    order = np.lexsort((other, -similarity, owner))
+    owner, other, similarity = owner[order], other[order], similarity[order]
+    rank = np.arange(len(owner)) - np.searchsorted(owner, owner)
+    best = rank < k
+    nearest.row[owner[best], rank[best]] = other[best]
+    nearest.similarity[owner[best], rank[best]] = similarity[best]
 
 
 def _candidates(scores: Scores, block: slice, k: int) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
@@ -223,9 +234,12 @@ def _rows_at_once(n: int) -> int:
     return max(1, _CELLS_AT_ONCE // (4 * max(n, 1)))
 
 
-def _at_least_kth(likeness: NDArray[np.float32], k: int) -> NDArray[np.float32]:
+def at_least_kth(likeness: NDArray[np.float32], k: int) -> NDArray[np.float32]:
     """A bound that the k-th highest value of each row reaches: the k-th highest of the maxima of many shares of the row, of
-    which each is a value of its own. It takes a fraction of a selection among all, and is hardly ever much lower."""
+    which each is a value of its own. It takes a fraction of a selection among all, and is hardly ever much lower.
+
+    likeness: float32, b × n; gives float32 (b).
+    """
     b, n = likeness.shape
     shares = 32 * k
     if n < 4 * shares:

@@ -30,6 +30,8 @@ MOST_PAIRS = 5_000_000
 _SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
 _MEETINGS_AT_ONCE = 20_000_000
 _UNITS = 2.0**36  # of a row's squared length
+_FULL = 0.5  # share of cells from which rows are multiplied densely
+_CELLS_AT_ONCE = 4_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +83,11 @@ def _above(
     rows: Rows, limit: float, limit32: np.float32, progress: Progress
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]:
     least = _least_cosines(rows, limit)
-    found = _by_blocks(rows, limit, progress) if least is None else _by_prefixes(rows, least, progress)
+    filled = rows.matrix.nnz > _FULL * rows.matrix.shape[0] * rows.matrix.shape[1]
+    if filled and rows.unit:  # rows of themes: everything meets everything in any prefix
+        found = _by_products(rows, limit, progress)
+    else:
+        found = _by_blocks(rows, limit, progress) if least is None else _by_prefixes(rows, least, progress)
     kept: list[tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]] = []
     total = 0
     lengths = block_norms(rows)
@@ -171,7 +177,24 @@ def _by_blocks(rows: Rows, limit: float, progress: Progress):  # type: ignore[no
         after = second > first
         return first[after], second[after]
 
-    yield from over_blocks(meet, blocks(n, max(1, 4_000_000 // max(n, 1))), progress)
+    yield from over_blocks(meet, blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1))), progress)
+
+
+def _by_products(rows: Rows, limit: float, progress: Progress):  # type: ignore[no-untyped-def]
+    """Every pair of dense unit rows that may reach the limit, by products in single precision: the slack covers their rounding,
+    which is below 2⁻²⁴ times the number of columns (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3)."""
+    n, m = rows.matrix.shape
+    dense = rows.matrix.astype(np.float32).toarray()
+    least = np.float32(limit - _SLACK - (m + 8) * 2.0**-24)
+    across = np.ascontiguousarray(dense.T)
+
+    def meet(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        near = dense[block] @ across[:, block.start :]
+        first, second = np.nonzero(near >= least)
+        after = (second > first) & ~rows.empty[block][first]
+        return first[after] + block.start, second[after] + block.start
+
+    yield from over_blocks(meet, blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1))), progress)
 
 
 def _families(

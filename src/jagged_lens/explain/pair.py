@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.compare import rows_of, similarities
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.weigh import Themes, VectorSpace
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,28 +31,32 @@ class Contributions:
     measure: str
 
 
-def contributions(space: VectorSpace, measure: str, first: int, second: int) -> Contributions:
+def contributions(
+    space: VectorSpace, measure: str, first: int, second: int, themes: Themes | None = None
+) -> Contributions:
     """Take the similarity of two rows apart.
 
-    cosine: a_t b_t / (‖a‖‖b‖). hellinger: √(p_t q_t). euclidean: (a_t − b_t)², whose sum is d².
+    cosine: a_t b_t / (‖a‖‖b‖). hellinger: √(p_t q_t). euclidean: (a_t − b_t)², whose sum is d². themes: those in which the rows were
+    compared, with V; then cosine: a_t (V Vᵀ b)_t / (‖Vᵀa‖‖Vᵀb‖), euclidean: (a − b)_t (V Vᵀ (a − b))_t.
     """
     pair = _two_rows(space, first, second)
     rows = rows_of(pair, measure)
-    dense = rows.matrix.toarray()
-    a, b = dense
-    has_a, has_b = a != 0, b != 0
-    if rows.unit:
-        values = a * b
-        contributing = np.flatnonzero(has_a & has_b)
-    else:
-        values = (a - b) ** 2
-        contributing = np.flatnonzero(has_a | has_b)
-    order = contributing[np.argsort(-values[contributing], kind="stable")]
     used = np.unique(np.concatenate((_columns(space, first), _columns(space, second))))
+    a, b = rows.matrix.toarray()
+    has_a, has_b = a != 0, b != 0
+    both = has_a & has_b if rows.unit else has_a | has_b
+    if themes is not None and len(themes):
+        similarity, values = _through_themes(a, b, themes.terms[used].astype(np.float64), rows.unit)
+        both = has_a if rows.unit else has_a | has_b
+    else:
+        values = a * b if rows.unit else (a - b) ** 2
+        similarity = float(similarities(rows, np.array([0]), np.array([1]))[0])
+    contributing = np.flatnonzero(both)
+    order = contributing[np.argsort(-values[contributing], kind="stable")]
     only_first = np.flatnonzero(has_a & ~has_b)
     only_second = np.flatnonzero(has_b & ~has_a)
     return Contributions(
-        float(similarities(rows, np.array([0]), np.array([1]))[0]),
+        similarity,
         float(values[order].sum()),
         used[order],
         values[order],
@@ -60,6 +64,20 @@ def contributions(space: VectorSpace, measure: str, first: int, second: int) -> 
         used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
         measure,
     )
+
+
+def _through_themes(
+    a: NDArray[np.float64], b: NDArray[np.float64], v: NDArray[np.float64], unit: bool
+) -> tuple[float, NDArray[np.float64]]:
+    """The similarity of two rows in themes and what each of their u terms adds. v: the u rows of V."""
+    if unit:
+        in_a, in_b = a @ v, b @ v
+        lengths = float(np.linalg.norm(in_a) * np.linalg.norm(in_b))
+        values = a * (v @ in_b) / lengths if lengths > 0 else np.zeros(len(a))
+        return float(np.float32(values.sum())), values
+    apart = a - b
+    values = apart * (v @ (apart @ v))
+    return float(np.float32(1 / (1 + np.sqrt(max(float(values.sum()), 0.0))))), values
 
 
 def _columns(space: VectorSpace, row: int) -> NDArray[np.int64]:

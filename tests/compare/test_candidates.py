@@ -1,0 +1,43 @@
+"""Neighbours by candidates against those found in full, and what is said of them."""
+
+import numpy as np
+import pytest
+
+from compare.test_compare import space_of
+from jagged_lens.compare import nearest_neighbours, neighbours_by_candidates
+from jagged_lens.weigh import themes
+
+topics = __import__("map.test_tsne", fromlist=["topics"]).topics
+
+
+@pytest.mark.parametrize("measure", ["cosine", "euclidean", "hellinger"])
+def test_with_enough_candidates_neighbours_are_the_true_ones(measure: str) -> None:
+    space = space_of(topics(1, 10))
+    true = nearest_neighbours(space, measure, 12)
+    found = neighbours_by_candidates(space, themes(space, 60), measure, 12)
+    assert found.recall == pytest.approx(1, abs=0.02)
+    assert found.similarity[:, 0] == pytest.approx(true.similarity[:, 0], abs=1e-6)
+    assert not (found.row == np.arange(60)[:, None]).any()
+    assert (found.row[space.empty] == -1).all()
+
+
+def test_recall_is_the_share_of_true_neighbours_that_were_found(monkeypatch: pytest.MonkeyPatch) -> None:
+    module = __import__("jagged_lens.compare.candidates", fromlist=["x"])
+    monkeypatch.setattr(module, "_FEWEST", 8)
+    monkeypatch.setattr(module, "_PER_NEIGHBOUR", 1)
+    space = space_of(topics(2, 50))
+    true = nearest_neighbours(space, "cosine", 8)
+    found = neighbours_by_candidates(space, themes(space, 3), "cosine", 8)
+    rows = np.flatnonzero(~space.empty)
+    least = true.similarity[rows, -1]
+    reached = (found.similarity[rows] >= least[:, None]) & (found.row[rows] >= 0)
+    assert found.recall == pytest.approx(reached.sum() / (8 * len(rows)), abs=1e-9)
+    assert 0.05 < found.recall < 0.95
+
+
+def test_of_hardly_anything_there_are_no_candidates() -> None:
+    for counts in (np.zeros((0, 3), int), np.zeros((4, 3), int), np.ones((1, 2), int)):
+        space = space_of(counts, global_="none")
+        found = neighbours_by_candidates(space, themes(space, 5), "cosine", 3)
+        assert (found.row == -1).all()
+        assert found.recall == 1
