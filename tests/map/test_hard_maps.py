@@ -7,7 +7,7 @@ from compare.test_compare import random_counts, space_of
 from jagged_lens.errors import Stopped
 from jagged_lens.map import near, nearest_on_map, pca
 
-module = __import__("jagged_lens.map.pca", fromlist=["pca"])
+module = __import__("jagged_lens.weigh.krylov", fromlist=["leading_eigenvectors"])
 
 
 @pytest.mark.parametrize("copies", [1, 7])

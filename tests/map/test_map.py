@@ -6,7 +6,12 @@ from scipy.spatial import cKDTree
 
 from compare.test_compare import brute, random_counts, space_of
 from jagged_lens.compare import nearest_neighbours
-from jagged_lens.map import nearest_on_map, pca, trusted
+from jagged_lens.map import Laid, Projection, nearest_on_map, pca, trusted
+
+
+def plain(projection: Projection) -> Laid:
+    """The two components as they are."""
+    return Laid(projection.positions, np.zeros(len(projection.positions), np.bool_))
 
 
 @pytest.mark.parametrize("shape", [(60, 40), (30, 90), (200, 12)])
@@ -38,7 +43,7 @@ def test_hardly_anything_to_lay_out(counts: np.ndarray) -> None:
     space = space_of(counts, global_="none")
     found = pca(space, 1)
     assert np.isnan(found.positions).all(axis=1).tolist() == space.empty.tolist()
-    layout = trusted(found, nearest_neighbours(space, "cosine", 12))
+    layout = trusted(plain(found), found, nearest_neighbours(space, "cosine", 12))
     assert np.isnan(layout.trust[space.empty]).all()
 
 
@@ -62,7 +67,7 @@ def test_nearest_on_map_equals_an_oracle(n: int, k: int, seed: int, crowded: boo
 def test_trust_equals_brute_force() -> None:
     space = space_of(random_counts(6, 90))
     projection = pca(space, 1)
-    layout = trusted(projection, nearest_neighbours(space, "cosine", 12))
+    layout = trusted(plain(projection), projection, nearest_neighbours(space, "cosine", 12))
     likeness = brute(space, "cosine").astype(np.float32)
     positions = projection.positions.astype(float)
     gaps = ((positions[:, None] - positions[None]) ** 2).sum(2)
@@ -71,7 +76,7 @@ def test_trust_equals_brute_force() -> None:
         others = [at for at in range(90) if at != row and not space.empty[at]]
         near = sorted((at for at in others if likeness[row, at] > 0), key=lambda at: (-likeness[row, at], at))[:12]
         on_map = sorted(others, key=lambda at: (gaps[row, at], at))[: len(near)]
-        if near:
-            shares.append(len(set(near) & set(on_map)) / len(near))
-            assert layout.trust[row] == pytest.approx(shares[-1])
+        shares.append(len(set(near) & set(on_map)) / max(len(near), 1))
+        assert layout.trust[row] == pytest.approx(shares[-1])
+    assert layout.components == layout.overall
     assert layout.overall == pytest.approx(np.mean(shares))

@@ -13,15 +13,32 @@ from jagged_lens.setting import STRICT, setting
 class MapSettings:
     """How documents are laid out in two dimensions."""
 
-    by: Literal["pca"] = setting(
-        "pca", label="By", help="pca: the two directions in which the weights differ most.", later=("scaling", "t-sne")
+    by: Literal["pca", "scaling", "t-sne"] = setting(
+        "t-sne",
+        label="By",
+        help="pca: the two directions in which the weights differ most. scaling: distances on the map as near to those in the space as can "
+        "be. t-sne: near documents lie together.",
     )
-    pull: float = setting(1.0, label="Pull", help="For by = t-sne: attraction against repulsion.", built=False)
-    near: int = setting(12, label="Near", help="For by = t-sne: neighbours of the graph.", built=False)
+    pull: float = setting(
+        1.0,
+        label="Pull",
+        help="For by = t-sne: attraction against repulsion after the first rounds. About 4 draws neighbours tightly together, 30 is nearly "
+        "a spectral layout.",
+        low=0.1,
+        high=100,
+    )
+    near: int = setting(
+        15,
+        label="Near",
+        help="For by = t-sne: each document is tied to so many nearest ones.",
+        low=2,
+        high=200,
+        unit="documents",
+    )
     seed: int = setting(
         1,
         label="Seed",
-        help="Where the search for the two directions starts. PCA finds the same ones from anywhere.",
+        help="Where searches start. PCA finds the same directions from anywhere.",
         low=0,
         high=2**31 - 1,
     )

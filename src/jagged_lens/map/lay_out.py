@@ -1,0 +1,34 @@
+"""Lay documents out in the way that the settings of Map name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from jagged_lens.compare import Neighbours
+from jagged_lens.map.laid import Laid
+from jagged_lens.map.pca import Projection
+from jagged_lens.map.scaling import scaling
+from jagged_lens.map.settings import MapSettings
+from jagged_lens.map.tsne import t_sne
+from jagged_lens.progress import Progress
+from jagged_lens.weigh import VectorSpace
+
+
+def lay_out(
+    space: VectorSpace,
+    neighbours: Neighbours,
+    projection: Projection,
+    measure: str,
+    settings: MapSettings,
+    progress: Progress,
+    preview: Callable[[Laid], None],
+    enough: Callable[[], bool],
+) -> Laid:
+    """The places of all rows. preview: shown what there is on the way. enough: where it says so, that is the result."""
+    if settings.by == "t-sne":
+        return t_sne(neighbours, projection.positions, measure, settings, progress, preview, enough)
+    if settings.by == "scaling":
+        return scaling(space, measure, settings.seed, progress, preview, enough)
+    return Laid(projection.positions, np.zeros(len(space.empty), np.bool_))

@@ -1,0 +1,133 @@
+"""t-SNE: near documents pull each other, all push each other apart, until they hold the balance.
+
+van der Maaten & Hinton, "Visualizing data using t-SNE", 2008, with a start from two principal components (Kobak & Berens, "The art of
+using t-SNE for single-cell transcriptomics", 2019) and an attraction that can be turned up, from neighbour embedding to a spectral
+layout (Böhm, Berens & Kobak, "Attraction-repulsion spectrum in neighbor embeddings", 2022).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.compare import Neighbours
+from jagged_lens.map.affinities import affinities
+from jagged_lens.map.laid import Laid, with_rim
+from jagged_lens.map.repulsion import Repulsion
+from jagged_lens.map.settings import MapSettings
+from jagged_lens.parallel import blocks, over_blocks
+from jagged_lens.progress import Progress, unheard
+
+FIRST_ROUNDS = 250  # at the first pull
+LAST_TURN = 600  # from here on at the pull that was asked for
+ROUNDS = 750
+_FIRST_PULL = 12.0
+_START = 1e-4  # deviation of the places at the start
+_STEP = 0.5
+_MOMENTUM = 0.8
+_FARTHEST = 5.0  # units of the map that a point moves in one round at most
+_SHOWN_EVERY = 5
+_ROWS_AT_ONCE = 4_000
+
+Floats = NDArray[np.float64]
+
+
+def _unseen(laid: Laid) -> None:
+    """A layout on its way that nobody looks at."""
+
+
+def _never() -> bool:
+    return False
+
+
+def t_sne(
+    neighbours: Neighbours,
+    start: NDArray[np.floating],
+    measure: str,
+    settings: MapSettings,
+    progress: Progress = unheard,
+    preview: Callable[[Laid], None] = _unseen,
+    enough: Callable[[], bool] = _never,
+) -> Laid:
+    """Places of n rows in which near ones lie together.
+
+    neighbours: at least settings.near of each row, where there are so many. start: float32, n × 2, NaN for empty rows. preview: shown the
+    layout every few rounds. enough: asked after each round; where it says so, what is there is the result.
+    """
+    empty = np.isnan(start[:, 0])
+    ties = affinities(neighbours, settings.near, measure)
+    rows = np.flatnonzero(np.diff(ties.indptr) > 0)
+    if not len(rows):
+        return with_rim(np.zeros((0, 2)), rows, empty)
+    ties = csr_array(ties[rows][:, rows])
+    places = _started(start[rows].astype(np.float64), settings.seed)
+    push, speed = Repulsion(), np.zeros_like(places)
+    degree = np.asarray(ties.sum(axis=1)).reshape(-1, 1)
+    for done in range(ROUNDS):
+        progress(done / ROUNDS)
+        pull = _pull(done, settings.pull)
+        total, pushed = push.at(places)
+        slope = pull * _attraction(ties, places) - pushed / max(total, 1e-12)
+        # A point that many are tied to moves in smaller steps, so that hubs of copies do not overshoot.
+        speed = _MOMENTUM * speed - _STEP / (pull * degree + 1 / len(rows)) * slope
+        far = np.hypot(speed[:, 0], speed[:, 1])[:, None]
+        speed *= np.minimum(1, _FARTHEST / np.maximum(far, 1e-300))
+        places += speed
+        places -= places.mean(axis=0)
+        places, speed = _kept_open(places, speed)
+        if done + 1 < ROUNDS:
+            if enough():
+                return with_rim(places, rows, empty, done + 1, ROUNDS)
+            if done % _SHOWN_EVERY == 0:
+                preview(with_rim(places, rows, empty, done + 1, ROUNDS))
+    return with_rim(places, rows, empty, ROUNDS, ROUNDS)
+
+
+def _pull(done: int, last: float) -> float:
+    """The attraction in a round: strong at first, so that the large shape is found; then, little by little, the one that was asked for.
+
+    Going over to it at once tears groups apart that have not come to rest: on the demo a tenth fewer neighbours share their crop.
+    """
+    turned = min(max((done - FIRST_ROUNDS) / (LAST_TURN - FIRST_ROUNDS), 0), 1)
+    return float(_FIRST_PULL * (last / _FIRST_PULL) ** turned)
+
+
+def _started(start: Floats, seed: int) -> Floats:
+    """The places at the start, brought to their deviation; a little noise parts what lies on one another and widens a line."""
+    deviation = float(start.std())
+    noise = np.random.default_rng(seed).standard_normal(start.shape)
+    scaled = (start - start.mean(axis=0)) / deviation if deviation > 1e-9 else noise
+    return (scaled + 0.01 * noise) * _START
+
+
+def _kept_open(places: Floats, speed: Floats) -> tuple[Floats, Floats]:
+    """The places and their speed, widened along each principal axis whose deviation has fallen below that of the start.
+
+    So strong a pull lets all fall together, by the smoothest axis last: only the shape counts then, and it has two axes.
+    """
+    values, axes = np.linalg.eigh(places.T @ places / len(places))
+    deviation = np.sqrt(np.maximum(values, 0))
+    if (deviation >= _START).all() or deviation[0] < 1e-300:
+        return places, speed
+    wider = (axes * np.maximum(_START / deviation, 1)) @ axes.T
+    return places @ wider, speed @ wider
+
+
+def _attraction(ties: csr_array, places: Floats) -> Floats:
+    """Σ_j p_ij (y_i - y_j) / (1 + |y_i - y_j|²) of each row (float64, n × 2), block by block."""
+    with_one = np.column_stack((places, np.ones(len(places))))
+
+    def drawn(block: slice) -> Floats:
+        own = slice(ties.indptr[block.start], ties.indptr[block.stop])
+        others = ties.indices[own]
+        starts = ties.indptr[block.start : block.stop + 1] - own.start
+        apart_x = places[others, 0] - np.repeat(places[block, 0], np.diff(starts))
+        apart_y = places[others, 1] - np.repeat(places[block, 1], np.diff(starts))
+        weights = ties.data[own] / (1 + apart_x * apart_x + apart_y * apart_y)
+        sums = csr_array((weights, others, starts), shape=(len(starts) - 1, len(places))) @ with_one
+        return np.asarray(places[block] * sums[:, 2:] - sums[:, :2])
+
+    return np.concatenate(list(over_blocks(drawn, blocks(len(places), _ROWS_AT_ONCE))))
