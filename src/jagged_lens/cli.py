@@ -28,10 +28,12 @@ from jagged_lens.lens import (
     GROUPING,
     LAYOUT,
     LENS_ROWS,
+    NEIGHBOURS,
     PAIRS,
     SPACE,
     STEPS,
     TERMS,
+    THEMES,
     TOKENS,
     Job,
     Part,
@@ -245,7 +247,7 @@ def _tidy(out: Path) -> None:
 def _counts(results: Results) -> dict[str, dict[str, Any]]:
     """What was there after each step."""
     terms, space, pairs = results[TERMS], results[SPACE], results[PAIRS]
-    grouping, layout = results[GROUPING], results[LAYOUT]
+    grouping, layout, themes = results[GROUPING], results[LAYOUT], results[THEMES]
     losses = results[TOKENS].account
     kinds = {"same": 0, "edited": 1, "holds": 2, "subject": 3}
     return {
@@ -260,18 +262,31 @@ def _counts(results: Results) -> dict[str, dict[str, Any]]:
             "taken": {loss.rule.name.lower().replace("_", "-"): loss.taken for loss in losses[1:]},
         },
         "terms": {"different": len(terms.vocabulary), "kept": len(terms.kept)},
-        "weigh": {"entries": int(space.weights.nnz), "empty_documents": int(space.empty.sum())},
+        "weigh": {
+            "entries": int(space.weights.nnz),
+            "empty_documents": int(space.empty.sum()),
+            "themes": len(themes),
+            "share": float(themes.shares.sum()),
+        },
         "compare": {
             "pairs": len(pairs),
             "families": pairs.families,
             "kinds": {name: int((pairs.kind == kind).sum()) for name, kind in kinds.items()},
+            "recall": results[NEIGHBOURS].recall,
         },
         "group": {"groups": len(grouping), "quality": grouping.quality},
         "map": {
-            "trust": None if layout.overall != layout.overall else layout.overall,
+            "trust": _number(layout.overall),
+            "trust_of_components": _number(layout.components),
+            "without_neighbours": int(layout.laid.rim.sum()),
+            "stress": _number(layout.laid.stress),
             "explained": list(layout.projection.explained),
         },
     }
+
+
+def _number(value: float) -> float | None:
+    return None if value != value else value
 
 
 class _Bar:

@@ -25,6 +25,7 @@ FILES = [
     "neighbours.csv",
     "pairs.csv",
     "run.json",
+    "separation.csv",
     "terms.csv",
     "weights.mtx",
 ]
@@ -76,11 +77,14 @@ def test_files_say_what_the_chain_computed(out: Path, demo_results: dict[str, An
     assert [(row["first"], row["second"]) for row in listed] == [
         (keys[a], keys[b]) for a, b in zip(pairs.first, pairs.second, strict=True)
     ]
-    assert len(rows(out / "neighbours.csv")) == (neighbours.row >= 0).sum()
+    assert len(rows(out / "neighbours.csv")) == (neighbours.nearest(12).row >= 0).sum()
     told = json.loads((out / "run.json").read_text())
     assert told["counts"]["compare"]["pairs"] == len(pairs)
     assert told["counts"]["terms"]["kept"] == len(space.terms.terms)
     assert set(told["seconds"]) == set(told["recipe"])
+    trust = [float(row["trust"]) for row in documents if row["trust"]]
+    assert told["counts"]["map"]["trust"] == pytest.approx(np.mean(trust), abs=1e-6)
+    assert told["counts"]["map"]["trust"] >= 0.33 > 3 * 0.1
 
 
 def test_planted_copies_above_the_limit_are_all_found_with_their_kind(out: Path, demo_results: dict[str, Any]) -> None:
@@ -138,7 +142,7 @@ def test_a_run_needs_no_qt(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("recipe", "words"),
     [
-        ("[map]\nby = 't-sne'\n", "not built in this version"),
+        ("[group]\nby = 'tree'\n", "not built in this version"),
         ("[gather]\nfrom = 'gone.csv'\n", "gone.csv: there is no such file"),
         ("[gather]\nfrom = 'bad.csv'\nkey = 'id'\n", 'the key "A" stands at documents 1 and 2'),
         (None, "cannot be read"),
@@ -205,3 +209,59 @@ def test_info_names_every_setting(tmp_path: Path) -> None:
         assert words in said.stdout
     given = run("info", str(demo_recipe()), home=tmp_path)
     assert "pairs-from = 0.5" in given.stdout
+
+
+def test_separation_is_what_documents_and_neighbours_say(out: Path) -> None:
+    documents = rows(out / "documents.csv")
+    crop = {row["key"]: row["label.crop"] for row in documents}
+    placed = {row["key"] for row in documents if row["x"]}
+    same: dict[str, list[bool]] = {}
+    for row in rows(out / "neighbours.csv"):
+        same.setdefault(row["key"], []).append(crop[row["key"]] == crop[row["neighbour"]])
+    shares = {key: np.mean(hits) for key, hits in same.items()}
+    told = {row["value"]: row for row in rows(out / "separation.csv") if row["label"] == "crop"}
+    assert float(told[""]["space"]) == pytest.approx(np.mean(list(shares.values())))
+    assert float(told["bean"]["space"]) == pytest.approx(
+        np.mean([share for key, share in shares.items() if crop[key] == "bean"])
+    )
+    counts = np.array([int(row["documents"]) for value, row in told.items() if value])
+    assert int(told[""]["documents"]) == counts.sum() == len(placed)
+    assert float(told[""]["chance"]) == pytest.approx(((counts / counts.sum()) ** 2).sum())
+    places = np.array([(float(row["x"]), float(row["y"])) for row in documents if row["x"]])
+    crops = np.array([row["label.crop"] for row in documents if row["x"]])
+    gaps = ((places[:, None] - places[None]) ** 2).sum(2)
+    np.fill_diagonal(gaps, np.inf)
+    near = crops[np.argsort(gaps, axis=1, kind="stable")[:, :12]]
+    assert float(told[""]["map"]) == pytest.approx((near == crops[:, None]).mean(), abs=2e-3)
+    assert float(told[""]["map"]) >= 0.9 * float(told[""]["space"])
+
+
+def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
+    recipe = tmp_path / "themes.toml"
+    notes = demo_recipe().parent / "notes.csv"
+    recipe.write_text(
+        f"""[gather]\nfrom = "{notes}"\nkey = "id"\ntext = ["note"]\nlabels = ["crop"]\n[weigh]\nthemes = 20\n[map]\nby = "pca"\n"""
+    )
+    done = run("run", str(recipe), "--out", str(tmp_path / "out"), home=tmp_path)
+    assert done.returncode == 0, done.stderr
+    out = tmp_path / "out"
+    extra = {"themes.csv", "document_themes.csv", "term_themes.csv"}
+    assert {path.name for path in out.iterdir()} == {*FILES, *extra}
+    x = mmread(out / "weights.mtx").toarray()
+    sizes = np.linalg.svd(x, compute_uv=False)[:20]
+    told = rows(out / "themes.csv")
+    assert [float(row["share"]) for row in told] == pytest.approx(sizes**2 / (x**2).sum(), rel=2e-3)
+    assert float(told[-1]["cumulative"]) == pytest.approx((sizes**2).sum() / (x**2).sum(), rel=1e-3)
+    listed, terms = rows(out / "document_themes.csv"), rows(out / "term_themes.csv")
+    v = np.array([[float(row[str(theme)]) for theme in range(1, 21)] for row in terms])
+    xv = np.array([[float(row[str(theme)]) for theme in range(1, 21)] for row in listed])
+    assert xv == pytest.approx(x @ v, abs=1e-5)
+    high = told[0]["high"].split("; ")
+    assert high == [terms[at]["term"] for at in np.argsort(-v[:, 0], kind="stable")[:10]]
+    unit = xv / np.where(np.linalg.norm(xv, axis=1) > 0, np.linalg.norm(xv, axis=1), 1)[:, None]
+    keys = {row["key"]: at for at, row in enumerate(listed)}
+    for row in rows(out / "pairs.csv")[:200]:
+        dot = unit[keys[row["first"]]] @ unit[keys[row["second"]]]
+        assert float(row["similarity"]) == pytest.approx(dot, abs=1e-5)
+    cosine = np.triu(unit @ unit.T, 1)
+    assert abs(len(rows(out / "pairs.csv")) - (cosine >= 0.8).sum()) <= (np.abs(cosine - 0.8) < 1e-5).sum()

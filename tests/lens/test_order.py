@@ -17,6 +17,8 @@ from jagged_lens.lens import (
     ALWAYS,
     DISTRIBUTION,
     GROUPING,
+    LAID,
+    LAYOUT,
     PAIRS,
     PARTS,
     SHINGLES,
@@ -32,6 +34,7 @@ from jagged_lens.lens import (
     Results,
     Worker,
     compute,
+    keys_of,
     with_needs,
 )
 from jagged_lens.progress import Progress
@@ -140,14 +143,14 @@ def some_notes(folder: Path, count: int = 4000) -> Recipe:
 
 def test_the_worker_takes_another_order_while_it_works(tmp_path: Path, worker: Worker) -> None:
     found: list[News] = []
-    number = worker.ask(Job(some_notes(tmp_path), tmp_path), with_needs([PAIRS], ALWAYS))
+    number = worker.ask(Job(some_notes(tmp_path, 1500), tmp_path), with_needs([PAIRS], ALWAYS))
     heard(worker, lambda news: isinstance(news, Done) and news.part == "corpus", found)
     worker.reorder(with_needs([GROUPING, DISTRIBUTION], ALWAYS))
     heard(worker, lambda news: isinstance(news, Finished), found)
     done = [news.part for news in found if isinstance(news, Done)]
     assert done.index("grouping") < done.index("neighbours")
     assert done.count("corpus") == 1
-    assert sorted(done) == sorted(names(PARTS))
+    assert sorted(done) == sorted(names((*ALWAYS, DISTRIBUTION)))
     assert any(isinstance(news, Grew) and news.preview.counts.sum() > 0 for news in found)
     assert all(news.number == number for news in found)
     assert not worker.busy
@@ -179,3 +182,28 @@ def test_stopped_out_of_the_order_ends_the_work(demo: Recipe) -> None:
 
     with pytest.raises(Stopped):
         compute(Job(demo, FOLDER), Recent(), Silent(), none)
+
+
+def test_a_part_that_is_ended_early_has_a_key_of_its_own_and_is_computed_whole_the_next_time(demo: Recipe) -> None:
+    memory, heard_of = Recent(), Silent()
+    early = compute(Job(demo, FOLDER), memory, heard_of, enough=lambda part: part is LAID)
+    assert early[LAID].stopped
+    assert early[LAID].rounds == 1
+    assert len(early[LAYOUT].trust) == 640  # what is made of it goes on
+    again = Silent()
+    whole = compute(Job(demo, FOLDER), memory, again)
+    assert again.computed == ["laid", "layout"]
+    assert whole[LAID].rounds == whole[LAID].of == 750
+
+
+def test_the_worker_ends_a_map_where_it_is_told_to(worker: Worker, tmp_path: Path) -> None:
+    found: list[News] = []
+    job = Job(some_notes(tmp_path), tmp_path)
+    worker.ask(job, with_needs([LAYOUT]))
+    heard(worker, lambda news: isinstance(news, Grew) and news.part == "laid", found)
+    worker.reorder(with_needs([LAYOUT]), [LAID])
+    heard(worker, lambda news: isinstance(news, Finished), found)
+    (laid,) = [news for news in found if isinstance(news, Done) and news.part == "laid"]
+    assert 0 < laid.result.rounds < 750
+    assert laid.key != keys_of(job).of["laid"]
+    assert any(isinstance(news, Done) and news.part == "layout" for news in found)

@@ -53,9 +53,9 @@ starts = 5
 linkage = "average"
 seed = 1
 [map]
-by = "pca"
+by = "t-sne"
 pull = 1.0
-near = 12
+near = 15
 seed = 1
 """
 
@@ -112,7 +112,8 @@ def test_a_recipe_written_reads_back_the_same() -> None:
         ),
         ({"group": {"by": "tree"}}, ["[group] by", '"tree" is not built']),
         ({"group": {"linkage": "ward"}}, ["[group] linkage", "not built"]),
-        ({"map": {"by": "t-sne"}}, ["[map] by", '"t-sne" is not built']),
+        ({"map": {"pull": 0}}, ["[map] pull", "0 is not allowed", "from 0.1 to 100"]),
+        ({"weigh": {"themes": 20}, "compare": {"measure": "hellinger"}}, ["[compare]", "hellinger", "themes"]),
         ({"compare": {"pairs-from": 1.5}}, ["[compare] pairs-from", "1.5 is not allowed"]),
         ({"weigh": 3}, ["[weigh] must be a section"]),
     ],

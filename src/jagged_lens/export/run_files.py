@@ -17,13 +17,14 @@ from jagged_lens.compare import Kind, Neighbours, Pairs
 from jagged_lens.export.cells import guarded, numbers, table
 from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, KeyTerms, letter
-from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TOKENS, Results
-from jagged_lens.map import MapLayout
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS, SPACE, THEMES, TOKENS, Results
+from jagged_lens.map import MapLayout, separation
 from jagged_lens.terms import TermCounts, WhyNot
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.weigh import Themes, VectorSpace
 
 _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}
 _TOLD = 8
+_ENDS = 10  # terms at either end of a theme
 
 
 def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
@@ -44,6 +45,9 @@ def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
     _csv(folder / "pairs.csv", _pairs(results[PAIRS], keys))
     _csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
     _csv(folder / "groups.csv", _groups(results[GROUPING], results[KEY_TERMS], terms, keys))
+    _csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
+    if len(results[THEMES]):
+        _write_themes(folder, results[THEMES], terms, keys)
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:
@@ -166,6 +170,46 @@ def _groups(grouping: Grouping, key_terms: KeyTerms, terms: TermCounts, keys: li
             [keys[at] for at in key_terms.typical.tolist()],
         ],
     )
+
+
+def _separation(corpus: Corpus, terms: TermCounts, neighbours: Neighbours, layout: MapLayout) -> Iterable[list[str]]:
+    """Of each label a row for all its documents, with an empty value, then one a value, most frequent first."""
+    columns: list[list[str]] = [[], [], [], [], [], []]
+    for label in corpus.labels:
+        found = separation(label.codes[terms.rows], label.none, neighbours, layout)
+        columns[0].extend([guarded(label.name)] * (len(found.values) + 1))
+        columns[1].extend(["", *(guarded(label.values[value]) for value in found.values.tolist())])
+        columns[2].extend(numbers(np.concatenate(([found.documents.sum()], found.documents))))
+        columns[3].extend(numbers(np.concatenate(([found.all_space], found.space))))
+        columns[4].extend(numbers(np.concatenate(([found.all_map], found.on_map))))
+        columns[5].extend(numbers(np.concatenate(([found.all_chance], found.chance))))
+    return table(["label", "value", "documents", "space", "map", "chance"], list(columns))
+
+
+def _write_themes(folder: Path, themes: Themes, terms: TermCounts, keys: list[str]) -> None:
+    """Shares and both ends of each theme, and what of it each document and each term has."""
+    shares, names = themes.shares, [str(theme + 1) for theme in range(len(themes))]
+    order = np.argsort(-themes.terms, axis=0, kind="stable")
+    high = [[at for at in order[:_ENDS, theme] if themes.terms[at, theme] > 0] for theme in range(len(themes))]
+    low = [[at for at in order[::-1][:_ENDS, theme] if themes.terms[at, theme] < 0] for theme in range(len(themes))]
+    _csv(
+        folder / "themes.csv",
+        table(
+            ["theme", "share", "cumulative", "high", "low"],
+            [
+                names,
+                numbers(shares),
+                numbers(np.cumsum(shares)),
+                *([guarded("; ".join(terms.shown[int(at)] for at in ends)) for ends in side] for side in (high, low)),
+            ],
+        ),
+    )
+    term_names = [guarded(terms.shown[at]) for at in range(len(terms.kept))]
+    for name, first, own, rows in (
+        ("document_themes.csv", "key", keys, themes.documents),
+        ("term_themes.csv", "term", term_names, themes.terms),
+    ):
+        _csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))
 
 
 def _csv(path: Path, rows: Iterable[list[str]]) -> None:

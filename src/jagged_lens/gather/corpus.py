@@ -30,6 +30,11 @@ class Label:
         codes = np.array([seen.setdefault(value, len(seen)) for value in values], np.int32)
         return cls(name, Strings.of(seen), codes)
 
+    @property
+    def none(self) -> int:
+        """The code that stands for no value; -1 where every document has one."""
+        return next((code for code, value in enumerate(self.values) if not value), -1)
+
     def value(self, row: int) -> str:
         """The value of the document at a row; "" where it has none."""
         return self.values[int(self.codes[row])]

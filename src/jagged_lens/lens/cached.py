@@ -26,8 +26,9 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.group import Grouping
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results
-from jagged_lens.lens.steps import DISTRIBUTION, GROUPING, NEIGHBOURS, PAIRS, PROJECTION, SPACE
-from jagged_lens.map.pca import Projection
+from jagged_lens.lens.steps import DISTRIBUTION, GROUPING, LAID, NEIGHBOURS, PAIRS, PROJECTION, SPACE, THEMES
+from jagged_lens.map import Laid, Projection
+from jagged_lens.weigh import Themes
 
 SECONDS = 0.5
 """A result that took longer to compute is cached."""
@@ -47,7 +48,12 @@ def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
         content = job.store.result(_name(key))
     except JaggedLensError:
         return None
-    return unpacked(part.name, content, results[SPACE].weights.shape) if content is not None else None
+    if content is None:
+        return None
+    n, m = results[SPACE].weights.shape
+    if part is not THEMES and len(results[THEMES]):
+        m = len(results[THEMES])
+    return unpacked(part.name, content, (n, m))
 
 
 def remember(job: Job, part: Part[T], key: str, result: T, seconds: float) -> None:
@@ -116,7 +122,27 @@ def _rows(array: Array, low: int, high: int) -> bool:
 def _neighbours(one: Neighbours, n: int, m: int) -> bool:
     k = one.row.shape[1]
     shapes = _is(one.row, np.int32, n, k) and _is(one.similarity, np.float32, n, k)
-    return shapes and _rows(one.row, -1, n) and bool(np.isfinite(one.similarity).all())
+    return shapes and _rows(one.row, -1, n) and bool(np.isfinite(one.similarity).all()) and 0 <= one.recall <= 1
+
+
+def _themes(one: Themes, n: int, m: int) -> bool:
+    k = len(one.values)
+    return (
+        _is(one.terms, np.float32, m, k)
+        and _is(one.values, np.float64, k)
+        and _is(one.documents, np.float32, n, k)
+        and math.isfinite(one.energy)
+        and all(bool(np.isfinite(array).all()) for array in (one.terms, one.values, one.documents))
+    )
+
+
+def _laid(one: Laid, n: int, m: int) -> bool:
+    return (
+        _is(one.positions, np.float32, n, 2)
+        and _is(one.rim, np.bool_, n)
+        and not np.isinf(one.positions).any()
+        and 0 <= one.rounds <= one.of
+    )
 
 
 def _pairs(one: Pairs, n: int, m: int) -> bool:
@@ -173,6 +199,8 @@ _CHECKED: dict[str, tuple[type, Callable[[Any, int, int], bool]]] = {
     DISTRIBUTION.name: (Distribution, _distribution),
     GROUPING.name: (Grouping, _grouping),
     PROJECTION.name: (Projection, _projection),
+    THEMES.name: (Themes, _themes),
+    LAID.name: (Laid, _laid),
 }
 
 

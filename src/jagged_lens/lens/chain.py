@@ -97,7 +97,7 @@ def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tu
 
     >>> from jagged_lens.lens.steps import GROUPING, SHINGLES
     >>> [part.name for part in with_needs([GROUPING], [CORPUS, SHINGLES])]
-    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'grouping', 'shingles']
+    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'themes', 'grouping', 'shingles']
     """
     order: dict[Part[Any], None] = {}
 
@@ -110,6 +110,10 @@ def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tu
     for part in (*first, *then):
         add(part)
     return tuple(order)
+
+
+def _never(part: Part[Any]) -> bool:
+    return False
 
 
 def _always() -> tuple[Part[Any], ...]:
@@ -125,12 +129,14 @@ def compute(
     memory: Memory,
     listener: Listener,
     wanted: Callable[[], Sequence[Part[Any]]] = _always,
+    enough: Callable[[Part[Any]], bool] = _never,
 ) -> Results:
     """Results of the wanted parts; those that fail are told, and what needs them is left out.
 
     wanted: asked again and again; the parts in the order in which to compute them (as of `with_needs`), the same object as
     long as nothing has changed. Where another part comes first now, the one under way makes way for it, unless more than
-    half of it is done. Raises Stopped where `wanted` or the listener's progress does.
+    half of it is done. enough: asked again and again whether a part that can be ended early is to be; its result then has a key of
+    its own, and is not cached. Raises Stopped where `wanted` or the listener's progress does.
     """
     keys = keys_of(job).of
     results, seen = Results(), set[Part[Any]]()
@@ -147,11 +153,14 @@ def compute(
                 progress = _making_way(part, order, listener.began(part), wanted, lambda new: _next(new, results, seen))
                 try:
                     progress(0.0)
-                    work = Work(job, results, progress, partial(listener.grew, part))
+                    work = Work(job, results, progress, partial(listener.grew, part), partial(enough, part))
                     computed = part.compute(work)
                     if part is CORPUS and failed_sources(computed):
                         key += job.secret  # with another password it may come
-                    remember(job, part, key, computed, time.perf_counter() - begin)
+                    if part.unfinished is not None and (told := part.unfinished(computed)):
+                        key += told
+                    else:
+                        remember(job, part, key, computed, time.perf_counter() - begin)
                     result = memory.put(key, computed)
                 except _Interrupted:
                     listener.deferred(part)

@@ -18,6 +18,7 @@ class Part(Generic[T]):
 
     name: of the result. step: which of the seven steps it belongs to. needs: the parts it is computed from. depends: the
     settings (and states of files) that change it. compute: gives the result. on_demand: computed only where somebody asks for it.
+    unfinished: of a part that can be ended early, what tells a result that was from a whole one; "" for a whole one.
     """
 
     name: str
@@ -26,6 +27,7 @@ class Part(Generic[T]):
     depends: Callable[[Job], object]
     compute: Callable[[Work], T]
     on_demand: bool = False
+    unfinished: Callable[[T], str] | None = None
 
 
 class Results:
@@ -83,17 +85,24 @@ def _unseen(result: object) -> None:
     """A preview that nobody looks at."""
 
 
+def _never() -> bool:
+    """Nobody ends it early."""
+    return False
+
+
 @dataclass(frozen=True)
 class Work:
     """What a part is computed with: `work[SPACE]` is a result that it needs.
 
-    progress: told the share done. preview: shown what there is of the result so far; a long part calls it now and then.
+    progress: told the share done. preview: shown what there is of the result so far; a long part calls it now and then. enough:
+    whether what there is so far is to be the result.
     """
 
     job: Job
     results: Results
     progress: Progress
     preview: Callable[[Any], None] = _unseen
+    enough: Callable[[], bool] = _never
 
     def __getitem__(self, part: Part[T]) -> T:
         return self.results[part]

@@ -31,6 +31,14 @@ class Recipe:
     group: GroupSettings = field(default_factory=GroupSettings)
     map: MapSettings = field(default_factory=MapSettings)
 
+    def __post_init__(self) -> None:
+        if self.weigh.themes and self.compare.measure == "hellinger":
+            raise RecipeError(
+                'measure "hellinger" compares counts of terms, and [weigh] themes replaces the terms',
+                "[compare]",
+                'Use "cosine" or "euclidean", or themes = 0.',
+            )
+
     def with_setting(self, step: str, key: str, value: object) -> Recipe:
         """This recipe with one setting changed. RecipeError where the value is not allowed."""
         return self.with_settings(step, {key: value})

@@ -10,18 +10,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.clean import clean, look_over, ships
-from jagged_lens.compare import find_pairs, nearest_neighbours, shingles_of, similarity_distribution
+from jagged_lens.compare import (
+    EXACT_TO,
+    Neighbours,
+    find_pairs,
+    nearest_neighbours,
+    neighbours_by_candidates,
+    shingles_of,
+    similarity_distribution,
+)
+from jagged_lens.compare import (
+    THEMES as CANDIDATE_THEMES,
+)
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
 from jagged_lens.group import k_means, key_terms_of_groups
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
-from jagged_lens.map import NEAREST, pca, trusted
+from jagged_lens.map import NEAREST, Laid, TermPoints, lay_out, pca, term_points, trusted
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import portion
 from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
-from jagged_lens.weigh import weigh
+from jagged_lens.weigh import VectorSpace, in_themes, themes, weigh
 
 
 def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
@@ -147,8 +158,53 @@ def _limited(work: Work) -> TermCounts:
 
 
 def _wanted(job: Job) -> int:
-    """So many neighbours serve both the table and the trust of the map."""
-    return max(job.recipe.compare.neighbours, NEAREST)
+    """So many neighbours serve the table, the trust of the map and its ties."""
+    return max(job.recipe.compare.neighbours, NEAREST, job.recipe.map.near if job.recipe.map.by == "t-sne" else 0)
+
+
+def _vectors(work: Work) -> VectorSpace:
+    """The rows that are compared, grouped and laid out: the weights, or the documents in themes."""
+    return in_themes(work[SPACE], work[THEMES])
+
+
+def _nearest(work: Work) -> Neighbours:
+    compare, k = work.job.recipe.compare, _wanted(work.job)
+    space = _vectors(work)
+    if compare.exact or len(work[THEMES]) or len(space.empty) <= EXACT_TO:
+        return nearest_neighbours(space, compare.measure, k, work.progress)
+    found = themes(space, CANDIDATE_THEMES, portion(work.progress, 0, 0.4))
+    return neighbours_by_candidates(space, found, compare.measure, k, portion(work.progress, 0.4, 1))
+
+
+def _laid(work: Work) -> Laid:
+    recipe = work.job.recipe
+    return lay_out(
+        _vectors(work),
+        work[NEIGHBOURS],
+        work[PROJECTION],
+        recipe.compare.measure,
+        recipe.map,
+        work.progress,
+        work.preview,
+        work.enough,
+    )
+
+
+def _rounds(laid: Laid) -> str:
+    """What a map that was stopped on its way is told from a whole one by."""
+    return f"{laid.rounds} rounds" if laid.stopped else ""
+
+
+def _term_points(work: Work) -> TermPoints:
+    recipe, space = work.job.recipe, work[SPACE]
+    keys = work[CORPUS].keys.take(space.terms.rows)
+    return term_points(space, keys, recipe.map, recipe.group, work.progress, work.preview, work.enough)
+
+
+def _map_settings(job: Job) -> object:
+    settings = job.recipe.map
+    own = {"t-sne": (settings.pull, settings.near, settings.seed), "scaling": (settings.seed,), "pca": ()}
+    return settings.by, own[settings.by], job.recipe.compare.measure
 
 
 def _nothing(job: Job) -> object:
@@ -174,7 +230,18 @@ TERMS = Part(
     _limited,
 )
 SPACE = Part(
-    "space", "weigh", (TERMS,), lambda job: job.recipe.weigh, lambda work: weigh(work[TERMS], work.job.recipe.weigh)
+    "space",
+    "weigh",
+    (TERMS,),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0),
+    lambda work: weigh(work[TERMS], work.job.recipe.weigh),
+)
+THEMES = Part(
+    "themes",
+    "weigh",
+    (SPACE,),
+    lambda job: job.recipe.weigh.themes,
+    lambda work: themes(work[SPACE], work.job.recipe.weigh.themes, work.progress),
 )
 SHINGLES = Part("shingles", "compare", (CORPUS,), _nothing, lambda work: shingles_of(work[CORPUS], work.progress))
 OVERVIEW = Part(
@@ -187,23 +254,23 @@ OVERVIEW = Part(
 PAIRS = Part(
     "pairs",
     "compare",
-    (SPACE, SHINGLES),
+    (SPACE, THEMES, SHINGLES),
     lambda job: (job.recipe.compare.measure, job.recipe.compare.pairs_from),
-    lambda work: find_pairs(work[SPACE], work[SHINGLES], work.job.recipe.compare, work.progress),
+    lambda work: find_pairs(_vectors(work), work[SHINGLES], work.job.recipe.compare, work.progress),
 )
 NEIGHBOURS = Part(
     "neighbours",
     "compare",
-    (SPACE,),
-    lambda job: (job.recipe.compare.measure, _wanted(job)),
-    lambda work: nearest_neighbours(work[SPACE], work.job.recipe.compare.measure, _wanted(work.job), work.progress),
+    (SPACE, THEMES),
+    lambda job: (job.recipe.compare.measure, job.recipe.compare.exact, _wanted(job)),
+    _nearest,
 )
 GROUPING = Part(
     "grouping",
     "group",
-    (SPACE,),
+    (SPACE, THEMES),
     lambda job: job.recipe.group,
-    lambda work: k_means(work[SPACE], work.job.recipe.group, work.progress),
+    lambda work: k_means(_vectors(work), work.job.recipe.group, work.progress),
 )
 KEY_TERMS = Part(
     "key_terms", "group", (GROUPING, TERMS), _nothing, lambda work: key_terms_of_groups(work[GROUPING], work[TERMS])
@@ -211,23 +278,33 @@ KEY_TERMS = Part(
 PROJECTION = Part(
     "projection",
     "map",
-    (SPACE,),
-    lambda job: job.recipe.map,
-    lambda work: pca(work[SPACE], work.job.recipe.map.seed, work.progress),
+    (SPACE, THEMES),
+    lambda job: job.recipe.map.seed,
+    lambda work: pca(_vectors(work), work.job.recipe.map.seed, work.progress),
 )
+LAID = Part("laid", "map", (SPACE, THEMES, NEIGHBOURS, PROJECTION), _map_settings, _laid, unfinished=_rounds)
 LAYOUT = Part(
     "layout",
     "map",
-    (PROJECTION, NEIGHBOURS),
+    (LAID, PROJECTION, NEIGHBOURS),
     _nothing,
-    lambda work: trusted(work[PROJECTION], work[NEIGHBOURS], work.progress),
+    lambda work: trusted(work[LAID], work[PROJECTION], work[NEIGHBOURS], work.progress),
+)
+TERM_POINTS = Part(
+    "term_points",
+    "map",
+    (CORPUS, SPACE),
+    lambda job: (job.recipe.map, job.recipe.group),
+    _term_points,
+    on_demand=True,
+    unfinished=lambda points: _rounds(points.layout.laid),
 )
 DISTRIBUTION = Part(
     "distribution",
     "compare",
-    (SPACE,),
+    (SPACE, THEMES),
     lambda job: job.recipe.compare.measure,
-    lambda work: similarity_distribution(work[SPACE], work.job.recipe.compare.measure, work.progress, work.preview),
+    lambda work: similarity_distribution(_vectors(work), work.job.recipe.compare.measure, work.progress, work.preview),
     on_demand=True,
 )
 
@@ -238,6 +315,7 @@ PARTS: tuple[Part[Any], ...] = (
     NGRAMS,
     TERMS,
     SPACE,
+    THEMES,
     SHINGLES,
     OVERVIEW,
     PAIRS,
@@ -245,7 +323,9 @@ PARTS: tuple[Part[Any], ...] = (
     GROUPING,
     KEY_TERMS,
     PROJECTION,
+    LAID,
     LAYOUT,
+    TERM_POINTS,
     DISTRIBUTION,
 )
 """All parts, each after what it needs; a new one is a row here."""

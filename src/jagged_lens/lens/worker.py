@@ -135,7 +135,7 @@ News = Planned | Began | Share | Deferred | Grew | Done | Failed | Finished | Re
 @dataclass(frozen=True)
 class _Request:
     """number: of the work; order: how often an order of parts was given by then. parts: their names, in the order in which they
-    are wanted."""
+    are wanted. enough: those whose results so far are to do."""
 
     number: int
     order: int
@@ -143,6 +143,7 @@ class _Request:
     job: Job
     budget: int
     threads: int
+    enough: tuple[str, ...] = ()
 
 
 class _Sender:
@@ -231,16 +232,20 @@ class Worker:
         self._send(job, parts)
         return self._number
 
-    def reorder(self, parts: Sequence[Part[Any]]) -> None:
-        """Of the work that was asked for last, and is not done yet, compute these parts in this order; what is done stays."""
-        if self._request is not None:
-            self._send(self._request.job, parts)
+    def reorder(self, parts: Sequence[Part[Any]], enough: Sequence[Part[Any]] = ()) -> None:
+        """Of the work that was asked for last, and is not done yet, compute these parts in this order; what is done stays.
 
-    def _send(self, job: Job, parts: Sequence[Part[Any]]) -> None:
+        enough: of parts that can be ended early, those whose results so far are to do.
+        """
+        if self._request is not None:
+            self._send(self._request.job, parts, enough)
+
+    def _send(self, job: Job, parts: Sequence[Part[Any]], enough: Sequence[Part[Any]] = ()) -> None:
         self._order += 1
         self._ordered.value = self._order
         names = tuple(part.name for part in parts)
-        self._request = _Request(self._number, self._order, names, job, self.budget, self.threads)
+        early = tuple(part.name for part in enough)
+        self._request = _Request(self._number, self._order, names, job, self.budget, self.threads, early)
         self._sender.send(self._request)
 
     def stop(self) -> None:
@@ -352,6 +357,11 @@ class _Requests:
                     self._coming = None
         return self._parts
 
+    def enough(self, part: Part[Any]) -> bool:
+        """Whether what there is of a part so far is to do."""
+        self.parts()
+        return self._now is not None and part.name in self._now.enough
+
     @property
     def order(self) -> int:
         """The newest order of the work at hand that is known."""
@@ -442,7 +452,9 @@ def _work(connection: Connection, requests: _Requests, memory: SealedMemory, req
     stopped = False
     try:
         telling.send(Planned(number, keys_of(request.job).of))
-        compute(dataclasses.replace(request.job, warned=telling.warned), memory, telling, requests.parts)
+        compute(
+            dataclasses.replace(request.job, warned=telling.warned), memory, telling, requests.parts, requests.enough
+        )
     except Stopped:
         stopped = True
     except JaggedLensError as error:

@@ -83,6 +83,7 @@ class Bench:
         self._behind.learned.subscribe(self.state_changed.emit)
         self._refreshing: Refreshing | None = None
         self._resumes = False  # what refreshing has interrupted
+        self._ended: Part[Any] | None = None  # what was ended early in the work at hand
         # Number of the work at hand, and whose it is.
         self._hears: tuple[int, Callable[[News], None]] = (0, computing.hear)
 
@@ -287,7 +288,7 @@ class Bench:
         self._ask()
 
     def _ask(self) -> None:
-        self._refreshing, self._resumes = None, False
+        self._refreshing, self._resumes, self._ended = None, False, None
         self._hears = (self._computing.ask(), self._computing.hear)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:
@@ -323,9 +324,19 @@ class Bench:
         return self._computing.working or self._refreshing is not None
 
     def stop(self) -> None:
-        """Give up what is under way; the results that were there stay."""
+        """Give up what is under way; the results that were there stay. A map on its way stays as it is by now."""
         self._resumes = False
-        self._worker.stop()
+        early = self._computing.can_end if self._refreshing is None else None
+        if early is not None and early is not self._ended:
+            self._ended = early
+            self._computing.enough(early, alone=True)
+        else:
+            self._worker.stop()
+
+    def enough(self, part: Part[Any]) -> None:
+        """Let what there is of a part so far be its result; all others go on."""
+        self._ended = part
+        self._computing.enough(part)
 
     def listen(self) -> None:
         """Take in what the worker has said since the last call."""

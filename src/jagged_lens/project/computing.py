@@ -70,6 +70,7 @@ class Computing:
         self._deaths = 0
         self._looked_at: dict[Hashable, tuple[Part[Any], ...]] = {}
         self._declined: set[Part[Any]] = set()
+        self._enough: set[Part[Any]] = set()  # parts of the work at hand that were ended early
 
     def order(self) -> tuple[Part[Any], ...]:
         """The parts that are wanted, in the order in which to compute them: what was looked at last comes first."""
@@ -79,6 +80,7 @@ class Computing:
     def ask(self) -> int:
         """Ask the worker for everything that is wanted; the number of the work."""
         self.working = True
+        self._enough.clear()
         return self._worker.ask(self._job(), self.order())
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> bool:
@@ -101,6 +103,17 @@ class Computing:
         self.growing.drop(part)
         self.part_changed.emit(part)
 
+    def enough(self, part: Part[Any], alone: bool = False) -> None:
+        """What there is of a part so far is to be its result. alone: compute only what is made of it, and nothing else."""
+        self._enough.add(part)
+        after = [one for one in ALWAYS if part in one.needs]
+        self._worker.reorder(with_needs(after) if alone else self.order(), tuple(self._enough))
+
+    @property
+    def can_end(self) -> Part[Any] | None:
+        """The part under way that can be ended early, and of which something is there; None where there is none."""
+        return next((part for part in PARTS if part.unfinished is not None and part in self.growing), None)
+
     def demand(self, part: Part[Any]) -> bool:
         """Want a part again that was given up; whether it has to be asked for."""
         before = self.order()
@@ -116,7 +129,7 @@ class Computing:
         if order == before:
             return False
         if self.working:
-            self._worker.reorder(order)
+            self._worker.reorder(order, tuple(self._enough))
             return False
         return self.lacking
 
