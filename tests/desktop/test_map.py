@@ -1,17 +1,22 @@
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QImage, QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop.desks.map.desk import MapDesk
+from jagged_lens.desktop.desks.map.documents import DocumentMap
+from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
+from jagged_lens.desktop.plots.map_picture import save_picture
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.group import letter
+from jagged_lens.lens import LAID
+from jagged_lens.map import separation
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -23,6 +28,12 @@ def canvas(window: MainWindow, qtbot: QtBot) -> MapCanvas:
     qtbot.waitUntil(lambda: not canvas._moving.isActive(), timeout=3000)
     canvas.viewport().repaint()
     return canvas
+
+
+def documents(window: MainWindow) -> DocumentMap:
+    """The face with the documents."""
+    face: DocumentMap = window.desks["map"].face(DocumentMap)
+    return face
 
 
 def placed(canvas: MapCanvas) -> np.ndarray:
@@ -45,9 +56,8 @@ def lonely(canvas: MapCanvas) -> int:
     places = np.nan_to_num(canvas.screen_positions(), nan=-1e6)
     gaps = np.linalg.norm(places[:, None] - places[None], axis=2)
     np.fill_diagonal(gaps, np.inf)
-    over = [plate.adjusted(-9, -9, 9, 9) for plate, _ in canvas._name_places] + [
-        QRectF(place) for place in canvas.covered
-    ]
+    written = (*canvas.names.plates, *canvas.names.region_plates, *canvas.piles._plates)
+    over = [plate.adjusted(-9, -9, 9, 9) for plate, _ in written]
     free = np.array(
         [
             canvas.rect().contains(QPointF(*place).toPoint()) and not any(one.contains(QPointF(*place)) for one in over)
@@ -93,7 +103,7 @@ def test_clicks_pick_add_and_clear(window: MainWindow, canvas: MapCanvas) -> Non
 
 
 def test_a_click_on_a_name_picks_its_group(window: MainWindow, canvas: MapCanvas) -> None:
-    plate, group = canvas._name_places[0]
+    plate, group = canvas.names.plates[0]
     QTest.mouseClick(canvas.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, plate.center().toPoint())
     grouping = window.bench.results["grouping"]
     assert window.bench.pick.rows == tuple(np.flatnonzero(grouping.group == group).tolist())
@@ -101,7 +111,7 @@ def test_a_click_on_a_name_picks_its_group(window: MainWindow, canvas: MapCanvas
 
 
 def test_names_never_cover_each_other_and_say_the_telling_terms(window: MainWindow, canvas: MapCanvas) -> None:
-    plates = [plate for plate, _ in canvas._name_places]
+    plates = [plate for plate, _ in canvas.names.plates]
     assert len(plates) == 10
     for at, plate in enumerate(plates):
         assert canvas.rect().contains(plate.toRect())
@@ -139,14 +149,14 @@ def test_wheel_zooms_and_right_drag_moves(canvas: MapCanvas, qtbot: QtBot) -> No
 
 
 def test_hovering_shows_a_card_with_the_text(window: MainWindow, canvas: MapCanvas, qtbot: QtBot) -> None:
-    desk: MapDesk = window.desks["map"]  # type: ignore[assignment]
+    card = documents(window).hover_card
     row = lonely(canvas)
     QTest.mouseMove(canvas.viewport(), QPoint(*map(round, canvas.screen_positions()[row])))
-    qtbot.waitUntil(desk.hover_card.isVisible, timeout=3000)
+    qtbot.waitUntil(card.isVisible, timeout=3000)
     corpus = window.bench.results["corpus"]
-    assert desk.hover_title.text() == corpus.titles[row]
-    assert corpus.texts[row][:40] in desk.hover_text.toPlainText()
-    assert canvas.rect().contains(desk.hover_card.geometry())
+    assert card.title.text() == corpus.titles[row]
+    assert corpus.texts[row][:40] in card.words.toPlainText()
+    assert canvas.rect().contains(card.geometry())
 
 
 def test_arrows_walk_and_shift_widens(window: MainWindow, canvas: MapCanvas) -> None:
@@ -162,21 +172,260 @@ def test_arrows_walk_and_shift_widens(window: MainWindow, canvas: MapCanvas) -> 
     assert len(window.bench.pick.rows) == 1
 
 
+def choose(window: MainWindow, colour: str) -> None:
+    """Choose what is coloured by, from the menu."""
+    next(action for action in documents(window).colour_menu.actions() if action.text() == colour).trigger()
+
+
 def test_colours_by_label_and_trust_without_rings(window: MainWindow, canvas: MapCanvas, qtbot: QtBot) -> None:
-    desk: MapDesk = window.desks["map"]  # type: ignore[assignment]
-    names = [action.text() for action in desk.colour_menu.actions()]
-    assert names == ["group", "crop", "variety", "district", "year", "soil", "season"]
-    desk.colour_menu.actions()[1].trigger()
+    face = documents(window)
+    names = [action.text() for action in face.colour_menu.actions() if not action.isSeparator()]
+    assert names[:7] == ["group", "crop", "variety", "district", "year", "soil", "season"]
+    assert names[7:] == ["length", "trust", "similarity to what is read"]
+    choose(window, "crop")
     label = window.bench.results["corpus"].labels[0]
     shown = [canvas.categories[int(number)].name for number in canvas.category]
     assert shown == [label.value(row) for row in range(640)]
-    assert desk.colour_button.text() == "Colour: crop ▾"
+    assert face.colour_button.text() == "Colour: crop"
     assert 0 < canvas.rings < 640
-    qtbot.mouseClick(desk.trust_button, LEFT)
+    qtbot.mouseClick(face.trust_button, LEFT)
     assert canvas.rings == 0
-    assert desk.trust_card.isHidden()
+    assert face.legend.rings.isHidden()
 
 
-def test_the_trust_of_the_map_is_the_one_computed(window: MainWindow) -> None:
-    desk: MapDesk = window.desks["map"]  # type: ignore[assignment]
-    assert desk.overall.text() == f"{window.bench.results['layout'].overall:.0%} stay near on this map"
+def test_amounts_have_one_hue_the_deeper_the_more(window: MainWindow, canvas: MapCanvas) -> None:
+    choose(window, "length")
+    lengths = window.bench.results["tokens"].kept_by_row()[window.bench.results["terms"].rows]
+    means = [lengths[canvas.category == number].mean() for number in range(len(canvas.categories))]
+    assert means == sorted(means)
+    light = [one.colour.lightness() for one in canvas.categories]
+    assert light == sorted(light, reverse=True)
+    hues = [one.colour.hue() for one in canvas.categories]
+    assert max(hues) - min(hues) < 25
+
+
+def test_the_trust_of_the_map_is_the_one_computed(window: MainWindow, canvas: MapCanvas) -> None:
+    layout, legend = window.bench.results["layout"], documents(window).legend
+    assert legend.overall.text() == f"Of the 12 nearest, {layout.overall * 100:.0f} stay near here, of 100."
+    assert legend.rings.text().startswith(f"{canvas.rings / 638:.0%} of points are rings")
+    assert layout.overall > 3 * layout.components
+    assert window.spine.findChildren(QWidget)  # it is drawn
+    assert window.side.legend_button.isVisible()
+
+
+def test_the_legend_picks_fades_and_lights(window: MainWindow, canvas: MapCanvas, qtbot: QtBot) -> None:
+    legend = documents(window).legend.legend
+    grouping = window.bench.results["grouping"]
+    assert legend.texts[2] == f"C {canvas.categories[2].name} {grouping.sizes[2]}"
+    line = QPoint(60, int(legend.line_height() * 2.5))
+    QTest.mouseMove(legend, line)
+    assert canvas.lit == 2
+    assert canvas._stepped_back().tolist() == (canvas.category != 2).tolist()
+    qtbot.mouseClick(legend, LEFT, pos=line)
+    assert window.bench.pick.rows == tuple(np.flatnonzero(grouping.group == 2).tolist())
+    QTest.mouseMove(legend, QPoint(60, legend.height() - 1))
+    qtbot.mouseClick(legend, Qt.MouseButton.RightButton, pos=line)
+    assert canvas.faded == {2}
+    legend.setFocus()
+    QTest.keyClick(legend, Qt.Key.Key_F)
+    assert canvas.faded == set()
+    QTest.keyClick(legend, Qt.Key.Key_Down)
+    QTest.keyClick(legend, Qt.Key.Key_Space)
+    assert window.bench.pick.rows == tuple(np.flatnonzero(grouping.group == 3).tolist())
+
+
+def test_labels_that_lie_together_are_told_and_strangers_picked(
+    window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]
+) -> None:
+    legend, results = documents(window).legend, window.bench.results
+    crop = results["corpus"].labels[0]
+    found = separation(crop.codes[results["terms"].rows], crop.none, results["neighbours"], results["layout"])
+    assert legend.bars.texts[0] == (
+        f"all {found.all_space * 100:.0f} {found.all_map * 100:.0f} {found.all_chance * 100:.0f}"
+    )
+    assert len(legend.bars.texts) == 1 + len(crop.values)
+    legend.choice.setCurrentText("season")
+    legend.choice.activated.emit(legend.choice.currentIndex())
+    settle(window)
+    assert legend.strangers.text().endswith("among strangers")
+    legend.pick_strangers.click()
+    season = next(label for label in results["corpus"].labels if label.name == "season")
+    lonely_ones = window.bench.pick.rows
+    assert lonely_ones
+    neighbours = results["neighbours"].row
+    for row in lonely_ones[:20]:
+        assert not (season.codes[neighbours[row][:12]] == season.codes[row]).any()
+
+
+def test_regions_and_titles_never_cover_each_other_or_a_name(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    face = documents(window)
+    settle(window)
+    canvas.viewport().repaint()
+    assert canvas.names.region_plates
+    next(action for action in face.title_actions.actions() if action.text().startswith("as many")).trigger()
+    settle(window)
+    canvas.viewport().repaint()
+    few = len(canvas.names.title_plates)
+    plates = [plate for plate, _ in (*canvas.names.plates, *canvas.names.region_plates, *canvas.names.title_plates)]
+    for at, plate in enumerate(plates):
+        assert not any(plate.intersects(other) for other in plates[at + 1 :])
+    canvas.zoom(4.0)
+    settle(window)
+    canvas.viewport().repaint()
+    assert few > 3
+    assert canvas.lettered
+    window.bench.pick.set([4, 5])
+    face.title_actions.actions()[2].trigger()
+    assert [row for row, _ in canvas.names.titles] in ([4, 5], [5, 4], [4], [5], [])
+    canvas.fit()
+    settle(window)
+    assert {row for row, _ in canvas.names.titles} == {4, 5}
+
+
+def test_a_click_on_a_region_picks_it_and_zoom_names_smaller_ones(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    settle(window)
+    canvas.viewport().repaint()
+    before = {text for text, *_ in canvas.names.regions}
+    plate, number = canvas.names.region_plates[0]
+    rows = documents(window).writing._regions[number].rows
+    QTest.mouseClick(canvas.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, plate.center().toPoint())
+    assert window.bench.pick.rows == tuple(rows.tolist())
+    canvas.zoom(2.5)
+    settle(window)
+    assert {text for text, *_ in canvas.names.regions} - before
+
+
+def test_rings_round_a_document_are_exact_and_say_so(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    face = documents(window)
+    window.bench.pick.clear()
+    face.rings_button.click()
+    assert face.forming.words.text().startswith("Read a document first")
+    assert not face.rings_button.isChecked()
+    window.bench.pick.set([10])
+    face.rings_button.click()
+    settle(window)
+    results = window.bench.results
+    neighbours = results["neighbours"]
+    away = np.linalg.norm(canvas.positions[neighbours.row[10, :5]], axis=1)
+    assert away == pytest.approx(1 - neighbours.similarity[10, :5], abs=1e-5)
+    assert face.legend.overall.text() == "This picture is exact."
+    assert [words for _, words in canvas.circles] == ["0.75 alike", "0.50 alike", "0.25 alike", "0.00 alike"]
+    face.rings_button.click()
+    settle(window)
+    assert np.array_equal(canvas.positions, results["layout"].positions, equal_nan=True)
+    assert face.legend.overall.text().startswith("Of the 12 nearest")
+
+
+def test_links_piles_and_likeness_come_from_compare(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    face, pairs = documents(window), window.bench.results["pairs"]
+    face.links_button.click()
+    assert len(canvas._links) == len(pairs)
+    face.links_button.click()
+    assert len(canvas._links) == 0
+    piles = canvas.piles.together(canvas.screen_positions())
+    assert face.summary().endswith(f"{len(piles)} piles of copies")
+    canvas.zoom(2.5)
+    settle(window)
+    canvas.viewport().repaint()
+    plate, rows = canvas.piles._plates[0]
+    QTest.mouseClick(canvas.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, plate.center().toPoint())
+    assert window.bench.pick.rows == tuple(sorted(rows.tolist()))
+    window.bench.pick.set([20])
+    choose(window, "similarity to what is read")
+    settle(window)
+    nearest = int(window.bench.results["neighbours"].row[20, 0])
+    assert canvas.category[nearest] == canvas.category.max()
+
+
+def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanvas, tmp_path: Path) -> None:
+    face = documents(window)
+    for ending, begins in ((".png", b"\x89PNG"), (".svg", b"<?xml"), (".pdf", b"%PDF")):
+        path = tmp_path / f"map{ending}"
+        save_picture(path, canvas, face._legend_lines(), face._said(), 900)
+        assert path.read_bytes().startswith(begins)
+    assert canvas.categories[0].name.split(" · ")[0] in (tmp_path / "map.svg").read_text(encoding="utf-8")
+    assert (tmp_path / "map.svg").read_text(encoding="utf-8").count("<circle") + (tmp_path / "map.svg").read_text(
+        encoding="utf-8"
+    ).count("<ellipse") > 600
+    assert QImage(str(tmp_path / "map.png")).width() == 900
+    with pytest.raises(OSError, match="No such file"):
+        save_picture(tmp_path / "nowhere" / "map.svg", canvas, [], "", 900)
+    face.picture_button.menu().actions()[1].trigger()  # type: ignore[union-attr]
+    assert QApplication.clipboard().image().width() == 1600  # type: ignore[union-attr]
+
+
+def test_terms_are_points_too_and_picked_like_on_the_desk_terms(
+    window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]
+) -> None:
+    desk, bench = window.desks["map"], window.bench
+    qtbot.mouseClick(desk.leaf_row.buttons["Terms"], LEFT)
+    settle(window)
+    face = desk.face(TermPoints)
+    qtbot.waitUntil(lambda: len(face.canvas.positions) == len(bench.results["terms"].kept), timeout=30_000)
+    settle(window)
+    places = np.nan_to_num(face.canvas.screen_positions(), nan=-1e6)
+    drag(face.canvas, [(5, 5), (face.canvas.width() - 5, 5), (face.canvas.width() - 5, 300), (5, 300)])
+    inside = ((places > 5) & (places < (face.canvas.width() - 5, 300))).all(axis=1).sum()
+    assert abs(len(bench.pick.terms) - inside) <= 3
+    bench.pick.set_terms(["bean"])
+    assert len(face.canvas._pick) == 1
+    assert desk.leaf_row.words.text().startswith(f"{len(places):,} terms in 10 groups")
+    assert desk.legend.currentWidget() is face.legend
+    qtbot.mouseClick(desk.leaf_row.buttons["Documents"], LEFT)
+    documents(window).terms_action.trigger()
+    settle(window)
+    assert "bean" in documents(window).canvas.names.laid_in[0]
+
+
+def test_the_map_forms_before_the_eyes_and_can_be_left_as_it_is(
+    window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]
+) -> None:
+    face, bench = documents(window), window.bench
+    bench.set("map", "pull", 2.0)
+    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: face.forming.isVisible(), timeout=5_000)
+    assert face.forming.words.text().startswith("The map is forming: round ")
+    shown = bench.growing[LAID]
+    assert np.array_equal(face.canvas.positions, shown.positions, equal_nan=True)
+    face.forming.button.click()
+    settle(window)
+    laid = bench.results[LAID]
+    assert 0 < laid.rounds < 750
+    assert face.forming.words.text() == f"Stopped after {laid.rounds} of 750 rounds"
+    assert f"stopped after {laid.rounds} of 750" in face.legend.way.text()
+    assert np.array_equal(face.canvas.positions, laid.positions, equal_nan=True)
+    assert bench.ready(LAID)
+    face.forming.button.click()
+    settle(window)
+    assert bench.results[LAID].rounds == 750
+    assert not face.forming.isVisible()
+
+
+def test_stop_keeps_the_map_as_it_is(window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]) -> None:
+    bench = window.bench
+    bench.set("map", "pull", 1.5)
+    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=30_000)
+    bench.stop()
+    settle(window)
+    assert 0 < bench.results[LAID].rounds < 750
+    assert bench.ready(LAID)
+
+
+@pytest.mark.parametrize("by", ["scaling", "pca"])
+def test_other_ways_of_mapping_say_what_they_are(
+    window: MainWindow, by: str, settle: Callable[[MainWindow], None]
+) -> None:
+    window.bench.set("map", "by", by)
+    settle(window)
+    stress = window.bench.results[LAID].stress
+    scaled = f"Scaling: distances as near as can be to those in the space; stress {stress:.2f}"
+    expected = scaled if by == "scaling" else "The two directions hold"
+    assert documents(window).legend.way.text().startswith(expected)

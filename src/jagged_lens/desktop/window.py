@@ -142,8 +142,11 @@ class MainWindow(Reach):
         self.side.settings.show_step(step)
         if (step == "clean") != (before == "clean"):
             self.side.reader.cleaned_button.setChecked(step == "clean")
+        self.side.offer_legend(self.desk.legend)
         if step in _SETTINGS_FIRST:
             self.side.bring_settings()
+        elif self.desk.legend is not None:
+            self.side.bring_legend()
         else:
             self.side.bring_reader()
         self.desk.take_focus()

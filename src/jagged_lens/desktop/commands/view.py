@@ -73,6 +73,7 @@ VIEW = (
         "Bring up the settings of the step.",
         rule=True,
     ),
+    Command("&Legend", lambda window: window.side.show_legend(), "F7", "Bring up the legend of the map."),
     Command("&Reader", lambda window: window.side.show_reader(), "F9", "Bring up the reader."),
     Command("&Fold the side", fold_side, "Ctrl+F9", "Fold the side away, or open it."),
     Command(

@@ -38,6 +38,7 @@ class Desk(Drawn):
     def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
         self.keys: list[tuple[str, str]] = []
+        self.legend: QWidget | None = None  # what the side shows beside it
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 14, 10)
         column.setSpacing(9)

@@ -1,4 +1,4 @@
-"""The side: two leaves, the settings of the step in front and the reader."""
+"""The side: the settings of the step in front, the reader, and the legend of a picture that has one."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from jagged_lens.project import Bench
 
 
 class Side(QFrame):
-    """Brings one of the two leaves up."""
+    """Brings one of its leaves up."""
 
     wanted = pyqtSignal()
 
@@ -30,7 +30,9 @@ class Side(QFrame):
         self.settings_button.setToolTip("Settings of this step (F8)")
         self.reader_button = QPushButton("Reader")
         self.reader_button.setToolTip("Read what is picked (F9)")
-        for button in (self.settings_button, self.reader_button):
+        self.legend_button = QPushButton("Legend")
+        self.legend_button.setToolTip("What the picture shows, and how far to believe it (F7)")
+        for button in (self.settings_button, self.reader_button, self.legend_button):
             button.setCheckable(True)
             self._group.addButton(button)
             row.addWidget(button)
@@ -45,7 +47,19 @@ class Side(QFrame):
         column.addWidget(self.leaves, 1)
         self.settings_button.clicked.connect(self.show_settings)
         self.reader_button.clicked.connect(self.show_reader)
+        self.legend_button.clicked.connect(self.show_legend)
+        self.legend_button.hide()
+        self._legend: QWidget | None = None
         self.bring_settings()
+
+    def offer_legend(self, legend: QWidget | None) -> None:
+        """Offer the legend of what is in front; None: it has none."""
+        if legend is not None and self.leaves.indexOf(legend) < 0:
+            self.leaves.addWidget(legend)
+        if legend is None and self.leaves.currentWidget() is self._legend is not None:
+            self.bring_settings()
+        self._legend = legend
+        self.legend_button.setVisible(legend is not None)
 
     def show_settings(self) -> None:
         """Bring the settings up, and the side with them where it is folded."""
@@ -64,3 +78,14 @@ class Side(QFrame):
     def bring_reader(self) -> None:
         self.reader_button.setChecked(True)
         self.leaves.setCurrentWidget(self.reader)
+
+    def show_legend(self) -> None:
+        """Bring the legend up, and the side with it where it is folded."""
+        if self._legend is not None:
+            self.bring_legend()
+            self.wanted.emit()
+
+    def bring_legend(self) -> None:
+        if self._legend is not None:
+            self.legend_button.setChecked(True)
+            self.leaves.setCurrentWidget(self._legend)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jagged_lens.gather import Source
-from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, PAIRS, SPACE, TERMS, TOKENS, Recipe, Results
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TERMS, THEMES, TOKENS, Recipe, Results
 
 TITLES = {
     "gather": "Gather",
@@ -141,17 +141,35 @@ def _weigh(recipe: Recipe) -> str:
     w = recipe.weigh
     across = {"none": "", "plain": " × idf", "entropy": " × entropy"}.get(w.global_, f" × {w.global_} idf")
     length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
-    return f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
+    words = f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
+    return words + (f" · {amount(w.themes, 'theme')}" if w.themes else "")
 
 
 def _compare(recipe: Recipe) -> str:
     return f"{MEASURES[recipe.compare.measure]} · pairs from {recipe.compare.pairs_from:.2f}"
 
 
+def _map(recipe: Recipe) -> str:
+    m = recipe.map
+    return {"pca": "principal components", "scaling": "scaling"}.get(m.by, f"t-SNE · pull {plain(m.pull)}")
+
+
 def _tokens_words(results: Results) -> str:
     losses = results[TOKENS].account
     lost = 1 - losses[-1].left / max(losses[0].left, 1)
     return f"{amount(losses[-1].left, 'token')}   −{lost:.0%}"
+
+
+def _compare_words(results: Results) -> str:
+    recall = results[NEIGHBOURS].recall
+    return amount(len(results[PAIRS]), "close pair") + (f"   recall {recall:.1%}" if recall < 1 else "")
+
+
+def _weigh_words(results: Results) -> str:
+    themes = results[THEMES]
+    if len(themes):
+        return f"{amount(len(themes), 'theme')} of {amount(len(results[TERMS].kept), 'term')}"
+    return f"{results[SPACE].filled:.1%} filled"
 
 
 def _trust_words(results: Results) -> str:
@@ -166,14 +184,14 @@ _SETTINGS: dict[str, Callable[[Recipe], str]] = {
     "weigh": _weigh,
     "compare": _compare,
     "group": lambda recipe: f"k-means · {recipe.group.groups}",
-    "map": lambda recipe: "principal components",
+    "map": _map,
 }
 _RESULTS: dict[str, Callable[[Results], str]] = {
     "gather": lambda r: amount(len(r[CORPUS]), "document"),
     "clean": _tokens_words,
     "terms": lambda r: f"{amount(len(r[TERMS].kept), 'term')}   of {len(r[TERMS].vocabulary):,}",
-    "weigh": lambda r: f"{r[SPACE].filled:.1%} filled",
-    "compare": lambda r: amount(len(r[PAIRS]), "close pair"),
+    "weigh": _weigh_words,
+    "compare": _compare_words,
     "group": lambda r: f"{amount(len(r[GROUPING]), 'group')}   {r[GROUPING].quality:.2f} tight",
     "map": _trust_words,
 }

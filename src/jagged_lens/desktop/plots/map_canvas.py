@@ -1,69 +1,40 @@
-"""The picture of the map: points drawn from arrays, moved and zoomed by hand, picked by lasso, with names that do not collide."""
+"""The picture of the map: points drawn from arrays, piles, links, circles, and what is written between them."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
-import pyqtgraph as pg
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QFontMetricsF,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPen,
-    QPixmap,
-    QPolygonF,
-    QWheelEvent,
-)
-from PyQt6.QtWidgets import QSizePolicy, QWidget
-from pyqtgraph.Qt import internals
+from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.group_colours import letter_ink
-from jagged_lens.desktop.plots.ahead import nearest_ahead
-from jagged_lens.desktop.plots.name_places import NamePlaces
+from jagged_lens.desktop.plots.map_names import MapNames
+from jagged_lens.desktop.plots.map_piles import Piles
+from jagged_lens.desktop.plots.map_sprites import LETTERED, Category, Sprites, paint_point
+from jagged_lens.desktop.plots.map_view import MapView
 
-_POINT = 8
-_CIRCLE = 16  # pixels, with room for the circle round a point that is picked
-_SPRITE = 12  # pixels, with room for the smooth edge of a point
-_REACH = 11  # pixels within which a point answers
+__all__ = ["Category", "MapCanvas"]
+
 _RING_BELOW = 0.25
+_LETTERS_FROM = 3.0  # times enlarged, from which on a point is large enough for its letter
+_PAIRS_FROM = 1.8  # times enlarged, from which on two copies that lie together are told, too
+_MOST_LINKS = 20_000
 
 
-@dataclass(frozen=True)
-class Category:
-    """What a colour stands for: its letter ("" if it has none), its name and its colour."""
+class MapCanvas(MapView):
+    """Points of n documents. Rows are those of the arrays given; NaN positions are not drawn.
 
-    letter: str
-    name: str
-    colour: QColor
+    lit, faded: numbers of categories: all others step back, or these do. circles: round (0, 0), radius and what it says.
+    region_picked(number) tells that the name of a region was clicked.
+    """
 
-
-class MapCanvas(pg.GraphicsView):
-    """Points of n documents. Rows are those of the arrays given; NaN positions are not drawn."""
-
-    picked = pyqtSignal(object, bool)  # rows, whether they are added to the pick
-    hovered = pyqtSignal(int, QPointF)
-    read_wanted = pyqtSignal(int)
+    region_picked = pyqtSignal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent, background=theme.now.paper)
-        self.box = pg.ViewBox(lockAspect=True, enableMenu=False, defaultPadding=0.04)
-        self.box.setMouseEnabled(False, False)
-        self.setCentralItem(self.box)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Map of the documents")
-        self.setAccessibleDescription("Arrows walk from point to point, Space reads, plus and minus zoom, 0 shows all.")
-        self.viewport().setAccessibleName("Picture of the map")
-        self.positions: NDArray[np.float64] = np.zeros((0, 2))
-        self.categories: Sequence[Category] = ()
+        super().__init__(parent)
         self.category: NDArray[np.int64] = np.zeros(0, np.int64)
         self.trust: NDArray[np.float32] = np.zeros(0, np.float32)
         self.show_rings = True
@@ -71,62 +42,53 @@ class MapCanvas(pg.GraphicsView):
         self.show_names = True
         self.neighbours_of: Callable[[int], NDArray[np.int32]] | None = None
         self.covered: list[QRect] = []  # where something else lies over the map
+        self.circles: Sequence[tuple[float, str]] = ()
+        self.names = MapNames()
+        self.piles = Piles()
+        self.lit = -1
+        self.faded: set[int] = set()
+        self._laid_in: NDArray[np.float64] = np.zeros((0, 2))  # places of terms among the documents
+        self._links: NDArray[np.int64] = np.zeros((0, 2), np.int64)
         self._drawn_rows: NDArray[np.int64] = np.zeros(0, np.int64)
         self._sprite: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._sprites = self._circle = QPixmap(1, 1)
-        self._fragments = internals.PrimitiveArray(QPainter.PixmapFragment, 10)
-        self._middles: NDArray[np.float64] = np.zeros((0, 2))
-        self._by_size: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._pick: NDArray[np.int64] = np.zeros(0, np.int64)
-        self._cursor = -1
-        self._hover = -1
-        self._lasso: list[QPointF] = []
-        self._press: QPointF | None = None
-        self._panning: QPointF | None = None
-        self._name_places: list[tuple[QRectF, int]] = []
-        self._still = QTimer(self)
-        self._still.setSingleShot(True)
-        self._still.setInterval(110)
-        self._still.timeout.connect(self._rest)
-        self._hover_at = QPointF()
-        theme.changed.connect(self._take_look)
-        self._moving = QTimer(self)
-        self._moving.setSingleShot(True)
-        self._moving.setInterval(120)
-        self._moving.timeout.connect(self.viewport().update)
+        self._sprites = Sprites((), 1.0)
         self._named_view: tuple[object, ...] = ()
-        self._offsets: dict[int, tuple[float, float]] = {}
-        self.box.sigRangeChanged.connect(self._moved)
+        theme.changed.connect(self._take_look)
 
-    def sizeHint(self) -> QSize:
-        return QSize(600, 500)
-
-    def _moved(self, *_: object) -> None:
-        self._moving.start()
-        self.viewport().update()
+    @property
+    def categories(self) -> Sequence[Category]:
+        """What the colours stand for."""
+        return self.names.categories
 
     def _take_look(self) -> None:
         self.setBackground(theme.now.paper)
-        self._circle = self._drawn_circle()
+        self._sprites = Sprites(self.categories, self.devicePixelRatioF())
         self.viewport().update()
 
     def show_points(
         self,
-        positions: NDArray[np.float32],
+        positions: NDArray[np.floating],
         trust: NDArray[np.float32],
         category: NDArray[np.int64],
         categories: Sequence[Category],
+        stay: bool = False,
     ) -> None:
-        """Show other points. category: the number of each one's Category, -1 for none."""
+        """Show other points. category: the number of each one's Category, -1 for none. stay: what is marked stays marked, though the
+        points have moved."""
         moved = positions.shape != self.positions.shape or not np.array_equal(positions, self.positions, equal_nan=True)
-        self.positions, self.trust = positions.astype(np.float64), trust
-        self.category, self.categories = category, categories
+        self.place(positions)
+        self.trust = trust
+        self.category, self.names.categories = category, categories
+        self.faded = {number for number in self.faded if number < len(categories)}
+        self.lit = -1
         self._draw()
         if moved:
-            self._cursor = self._hover = -1
+            if not stay:
+                self._cursor = self._hover = -1
             self.fit()
 
     def set_rings(self, shown: bool) -> None:
+        """Draw points that cannot be trusted as rings, or not."""
         self.show_rings = shown
         self._draw()
 
@@ -135,42 +97,51 @@ class MapCanvas(pg.GraphicsView):
         self._pick, self._cursor = rows, cursor
         self.viewport().update()
 
-    def fit(self) -> None:
-        """Show all points."""
-        placed = self.positions[~np.isnan(self.positions[:, 0])]
-        if not len(placed):
-            return
-        low, high = placed.min(axis=0), placed.max(axis=0)
-        size = np.maximum(high - low, 1e-6)
-        self.box.setRange(QRectF(low[0], low[1], size[0], size[1]), padding=0.07)
+    def show_links(self, links: NDArray[np.integer]) -> None:
+        """Draw lines between pairs of rows (p × 2); of very many the first."""
+        self._links = np.asarray(links[:_MOST_LINKS], np.int64).reshape(-1, 2)
+        self.viewport().update()
 
-    def zoom(self, factor: float, at: QPointF | None = None) -> None:
-        """Make everything `factor` times as large around a place on the screen."""
-        centre = self._to_map(at) if at is not None else self.box.viewRect().center()
-        self.box.scaleBy((1 / factor, 1 / factor), center=centre)
+    def show_regions(self, regions: Sequence[tuple[str, float, float]]) -> None:
+        """Name these places: what is written, and where on the map."""
+        self.names.regions = regions
+        self.write_anew()
 
-    def screen_positions(self) -> NDArray[np.float64]:
-        """Where each point lies in this widget, in pixels (n × 2)."""
-        return self._on_screen(self.positions)
+    def show_titles(self, titles: Sequence[tuple[int, str]]) -> None:
+        """Write titles beside as many points as there is room for, those first that come first."""
+        self.names.titles = titles
+        self.write_anew()
 
-    def _on_screen(self, positions: NDArray[np.float64]) -> NDArray[np.float64]:
-        if not len(positions):
-            return np.zeros((0, 2))
-        a = self.box.mapViewToScene(pg.Point(0, 0))
-        b = self.box.mapViewToScene(pg.Point(1, 1))
-        return np.column_stack((a.x() + positions[:, 0] * (b.x() - a.x()), a.y() + positions[:, 1] * (b.y() - a.y())))
+    def show_laid_in(self, terms: Sequence[tuple[str, float, float]]) -> None:
+        """Write terms at their places among the points, as many as there is room for."""
+        self._laid_in = np.array([one[1:] for one in terms], np.float64).reshape(-1, 2)
+        self.names.laid_in = [text for text, *_ in terms]
+        self.write_anew()
 
-    def point_at(self, place: QPointF) -> int:
-        """The point under a place on the screen; -1 where there is none."""
-        if not len(self.positions):
-            return -1
-        squared = ((self.screen_positions() - (place.x(), place.y())) ** 2).sum(axis=1)
-        squared = np.where(np.isnan(squared), np.inf, squared)
-        nearest = int(squared.argmin())
-        return nearest if squared[nearest] <= _REACH**2 else -1
+    def show_piles(self, piles: Piles) -> None:
+        """Say of points that lie on one another how many they are."""
+        self.piles = piles
+        self.viewport().update()
 
-    def _to_map(self, place: QPointF) -> QPointF:
-        return self.box.mapSceneToView(place)
+    def light(self, number: int) -> None:
+        """Let all points but those of one category step back; -1: none."""
+        self.lit = number
+        self.viewport().update()
+
+    def fade(self, number: int) -> None:
+        """Let the points of a category step back, or not any more."""
+        self.faded ^= {number}
+        self.viewport().update()
+
+    def write_anew(self) -> None:
+        """Look for places for everything that is written."""
+        self._named_view = ()
+        self.viewport().update()
+
+    @property
+    def lettered(self) -> bool:
+        """Whether points are so large that their letter stands in them."""
+        return self.times >= _LETTERS_FROM
 
     def _draw(self) -> None:
         placed = ~np.isnan(self.positions[:, 0])
@@ -178,72 +149,20 @@ class MapCanvas(pg.GraphicsView):
         self.rings = int(ring.sum())
         # Rings first, so that what can be trusted lies on top.
         self._drawn_rows = np.concatenate((np.flatnonzero(ring), np.flatnonzero(placed & ~ring)))
-        look = np.where(self.category < 0, len(self.categories), self.category)[self._drawn_rows]
+        count = len(self.categories)
+        look = np.where(self.category < 0, count, self.category)[self._drawn_rows]
         self._sprite = look * 2 + ring[self._drawn_rows]
-        self._sprites, self._circle = self._drawn_sprites(), self._drawn_circle()
+        self._sprites = Sprites(self.categories, self.devicePixelRatioF())
         # The middle of each category, by median: it moves with the picture like any point.
-        self._named_view = ()
-        self._middles = np.full((len(self.categories), 2), np.nan)
-        for number in range(len(self.categories)):
+        middles = np.full((count, 2), np.nan)
+        for number in range(count):
             own = self.positions[placed & (self.category == number)]
             if len(own):
-                self._middles[number] = np.median(own, axis=0)
-        self._by_size = np.argsort(
-            -np.bincount(self.category[placed & (self.category >= 0)], minlength=len(self.categories)), kind="stable"
-        )
-        self.viewport().update()
-
-    def _drawn_sprites(self) -> QPixmap:
-        """A dot and a ring of each category's colour, side by side."""
-        scale = self.devicePixelRatioF()
-        colours = [category.colour for category in self.categories] + [theme.colour("muted")]
-        picture = QPixmap(round(_SPRITE * 2 * len(colours) * scale), round(_SPRITE * scale))
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.scale(scale, scale)
-        for number, colour in enumerate(colours):
-            middle = QPointF(_SPRITE * (2 * number + 0.5), _SPRITE / 2)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(colour)
-            painter.drawEllipse(middle, _POINT / 2, _POINT / 2)
-            painter.setPen(QPen(colour, 1.3))
-            painter.setBrush(theme.colour("paper", 150))
-            painter.drawEllipse(middle + QPointF(_SPRITE, 0), _POINT / 2 - 0.6, _POINT / 2 - 0.6)
-        painter.end()
-        return picture
-
-    def _drawn_circle(self) -> QPixmap:
-        """The circle round a point that is picked."""
-        scale = self.devicePixelRatioF()
-        picture = QPixmap(round(_CIRCLE * scale), round(_CIRCLE * scale))
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.scale(scale, scale)
-        painter.setPen(QPen(theme.colour("ink"), 1.5))
-        painter.drawEllipse(QPointF(_CIRCLE / 2, _CIRCLE / 2), 6.5, 6.5)
-        painter.end()
-        return picture
-
-    def _paint_points(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        """All points, as copies of their sprites."""
-        self._paint_copies(painter, places[self._drawn_rows], self._sprite, self._sprites, _SPRITE)
-
-    def _paint_copies(
-        self, painter: QPainter, places: NDArray[np.float64], sprite: NDArray[np.int64], sprites: QPixmap, side: int
-    ) -> None:
-        """A copy of a sprite, `side` pixels wide, at each place that is in sight: one call, from arrays."""
-        seen = ((places > -side) & (places < (self.width() + side, self.height() + side))).all(axis=1)
-        scale = self.devicePixelRatioF()
-        size = side * scale
-        self._fragments.resize(int(seen.sum()))
-        cells = self._fragments.ndarray()
-        # x, y, and in the picture of sprites left, top, width, height; scale across and down, rotation, opacity.
-        cells[:, :2] = places[seen]
-        cells[:, 2] = sprite[seen] * size
-        cells[:, 3:] = (0, size, size, 1 / scale, 1 / scale, 0, 1)
-        painter.drawPixmapFragments(*self._fragments.drawargs(), sprites)  # type: ignore[call-arg]
+                middles[number] = np.median(own, axis=0)
+        sizes = np.bincount(self.category[placed & (self.category >= 0)], minlength=count)
+        self.names.middles = middles
+        self.names.by_size = np.argsort(-sizes, kind="stable").tolist()
+        self.write_anew()
 
     # Everything is drawn in pixels.
 
@@ -252,14 +171,7 @@ class MapCanvas(pg.GraphicsView):
             return
         painter.save()
         painter.resetTransform()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        places = self.screen_positions()
-        self._paint_points(painter, places)
-        self._paint_pick(painter, places)
-        self._paint_neighbours(painter, places)
-        self._name_places = []
-        if self.show_names:
-            self._paint_names(painter, places)
+        self.paint(painter)
         if len(self._lasso) > 1:
             painter.setPen(QPen(theme.colour("ink"), 1.4))
             painter.setBrush(theme.colour("verdigris", 26))
@@ -270,14 +182,68 @@ class MapCanvas(pg.GraphicsView):
             painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -1.5, -1.5))
         painter.restore()
 
-    def _paint_pick(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        own = places[self._pick]
-        self._paint_copies(painter, own, np.zeros(len(own), np.int64), self._circle, _CIRCLE)
+    def paint(self, painter: QPainter, one_by_one: bool = False) -> None:
+        """Paint the map as it is seen, without what the hand is doing. one_by_one: points as shapes in place of copies of pictures, for
+        a picture that is kept as lines and areas."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        places = self.screen_positions()
+        size = (self.width(), self.height())
+        self._paint_circles(painter)
+        self._paint_links(painter, places)
+        drawn = places[self._drawn_rows]
+        faded = self._stepped_back()[self._drawn_rows]
+        if one_by_one:
+            self._paint_shapes(painter, drawn, faded)
+        else:
+            self._sprites.paint(painter, drawn, self._sprite, faded, size, self.lettered)
+            self._sprites.paint_circles(painter, places[self._pick], size)
+        self._paint_neighbours(painter, places)
+        self._paint_words(painter, places)
+        names = self.names
+        written = [plate for plate, _ in (*names.plates, *names.region_plates, *names.title_plates)]
+        self.piles.paint(painter, places, size, 2 if self.times >= _PAIRS_FROM else 3, written)
+
+    def _stepped_back(self) -> NDArray[np.bool_]:
+        if self.lit >= 0:
+            return self.category != self.lit
+        return np.isin(self.category, list(self.faded)) if self.faded else np.zeros(len(self.category), np.bool_)
+
+    def _paint_shapes(self, painter: QPainter, places: NDArray[np.float64], faded: NDArray[np.bool_]) -> None:
+        colours = [one.colour for one in self.categories] + [theme.colour("muted")]
+        for place, sprite, back in zip(places.tolist(), self._sprite.tolist(), faded.tolist(), strict=True):
+            if -LETTERED < place[0] < self.width() + LETTERED and -LETTERED < place[1] < self.height() + LETTERED:
+                painter.setOpacity(0.13 if back else 1.0)
+                paint_point(painter, QPointF(*place), colours[sprite // 2], bool(sprite % 2))
+        painter.setOpacity(1.0)
+
+    def _paint_circles(self, painter: QPainter) -> None:
+        if not self.circles:
+            return
+        (middle, edge) = self.on_screen(np.array([[0.0, 0.0], [1.0, 0.0]]))
+        one = float(edge[0] - middle[0])
+        metrics = QFontMetricsF(theme.ui_font(0.82))
+        painter.setFont(theme.ui_font(0.82))
+        for radius, words in self.circles:
+            painter.setPen(QPen(theme.colour("hairline"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(*middle), radius * one, radius * one)
+            painter.setPen(theme.colour("muted"))
+            painter.drawText(
+                QPointF(middle[0] - metrics.horizontalAdvance(words) / 2, middle[1] + radius * one - 3), words
+            )
+
+    def _paint_links(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        if not len(self._links):
+            return
+        ends = places[self._links].reshape(-1, 4)
+        ends = ends[~np.isnan(ends).any(axis=1)]
+        painter.setPen(QPen(theme.colour("verdigris", 150), 1.2))
+        painter.drawLines(*(QLineF(*one) for one in ends.tolist()))
 
     def _paint_neighbours(self, painter: QPainter, places: NDArray[np.float64]) -> None:
         """The true neighbours of the point in question: a full line to those near here too, a dashed one to the others."""
         row = self._hover if self._hover >= 0 else self._cursor
-        if row < 0 or self.neighbours_of is None or np.isnan(places[row, 0]):
+        if not 0 <= row < len(places) or self.neighbours_of is None or np.isnan(places[row, 0]):
             return
         others = self.neighbours_of(row)
         others = others[others >= 0]
@@ -298,188 +264,32 @@ class MapCanvas(pg.GraphicsView):
         painter.setBrush(self.categories[number].colour if number >= 0 else theme.colour("muted"))
         painter.drawEllipse(start, 6.5, 6.5)
 
-    def _paint_names(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        """The name of each category near the middle of its points, moved aside where it would cover another."""
-        font, bold = theme.ui_font(0.88), theme.ui_font(0.86, bold=True)
-        metrics = QFontMetricsF(font)
-        tall = metrics.height() * 1.45
+    def _paint_words(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        names = self.names
+        middles = self.on_screen(names.middles)
+        region_places = self.on_screen(np.array([one[1:] for one in names.regions], np.float64).reshape(-1, 2))
+        laid_in = self.on_screen(self._laid_in)
         covered = [(r.left(), r.top(), r.right() + 1.0, r.bottom() + 1.0) for r in self.covered]
-        view = (self.box.viewRect(), self.size(), covered, id(self.categories))
-        free = None
+        view = (self.box.viewRect(), self.size(), covered, self.show_names)
         if view != self._named_view and not (self._moving.isActive() and self._named_view):
             # While the picture moves, names move with it; they look for better places when it rests.
-            free = NamePlaces(places[~np.isnan(places[:, 0])], self.width(), self.height(), covered)
-            self._named_view, self._offsets = view, {}
-        middles = self._on_screen(self._middles)
-        for number in self._by_size.tolist():
-            middle = middles[number]
-            if not (0 < middle[0] < self.width() and 0 < middle[1] < self.height()):
-                continue
-            category = self.categories[number]
-            chip = (
-                max(tall, QFontMetricsF(bold).horizontalAdvance(category.letter) + 10)
-                if category.letter
-                else tall * 0.62
-            )
-            name = metrics.elidedText(category.name, Qt.TextElideMode.ElideRight, 240)
-            size = (chip + 8 + metrics.horizontalAdvance(name) + 8, tall)
-            corner = free.place(middle, size) if free is not None else None
-            if corner is not None:
-                self._offsets[number] = (corner[0] - middle[0], corner[1] - middle[1])
-            if number not in self._offsets:
-                continue
-            corner = (middle[0] + self._offsets[number][0], middle[1] + self._offsets[number][1])
-            plate = QRectF(*corner, *size)
-            self._name_places.append((plate, number))
-            centre = QPointF(*middle)
-            if not plate.adjusted(-26, -26, 26, 26).contains(centre):
-                painter.setPen(QPen(category.colour, 1))
-                painter.drawLine(centre, QPointF(min(max(centre.x(), plate.left()), plate.right()), plate.center().y()))
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.colour("card", 232))
-            painter.drawRoundedRect(plate, 4, 4)
-            painter.setBrush(category.colour)
-            swatch = (
-                QRectF(plate.left(), plate.top(), chip, tall)
-                if category.letter
-                else QRectF(plate.left() + 5, plate.center().y() - 5, 10, 10)
-            )
-            painter.drawRoundedRect(swatch, 3, 3)
-            if category.letter:
-                painter.setPen(letter_ink())
-                painter.setFont(bold)
-                painter.drawText(swatch, Qt.AlignmentFlag.AlignCenter, category.letter)
-            painter.setPen(theme.colour("ink"))
-            painter.setFont(font)
-            painter.drawText(plate.adjusted(chip + 7, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
+            self._named_view = view
+            size = (self.width(), self.height())
+            names.look_for_places(places, size, covered, middles, region_places, laid_in, self.show_names)
+        names.paint(painter, places, middles, region_places, laid_in)
 
-    # The hand.
+    def named_at(self, place: QPointF) -> bool:
+        return (
+            self.names.category_at(place) >= 0 or self.names.region_at(place) >= 0 or self.piles.at(place) is not None
+        )
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        self.setFocus(Qt.FocusReason.MouseFocusReason)
-        if event.button() == Qt.MouseButton.LeftButton:
-            self._press = event.position()
-            self._lasso = [event.position()]
-        else:
-            self._panning = event.position()
-            self.setCursor(Qt.CursorShape.ClosedHandCursor)
-        self._set_hover(-1, event.position())
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        place = event.position()
-        if self._panning is not None:
-            a, b = self._to_map(self._panning), self._to_map(place)
-            self.box.translateBy(x=a.x() - b.x(), y=a.y() - b.y())
-            self._panning = place
-        elif self._press is not None:
-            if (place - self._lasso[-1]).manhattanLength() > 2:
-                self._lasso.append(place)
-                self.viewport().update()
-        else:
-            self._hover_at = place
-            self._still.start()
-            self.setCursor(
-                Qt.CursorShape.PointingHandCursor if self._name_at(place) >= 0 else Qt.CursorShape.ArrowCursor
-            )
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        self.setCursor(Qt.CursorShape.ArrowCursor)
-        if self._panning is not None:
-            self._panning = None
-            return
-        lasso, press = self._lasso, self._press
-        self._lasso, self._press = [], None
-        self.viewport().update()
-        if press is None:
-            return
-        add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
-        reach = max(((place - press).manhattanLength() for place in lasso), default=0.0)
-        if reach < 6:
-            self._click(press, add)
-        else:
-            self.picked.emit(self._inside(lasso), add)
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        assert event is not None
-        row = self.point_at(event.position())
-        if row >= 0:
-            self.read_wanted.emit(row)
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        assert event is not None
-        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
-
-    def leaveEvent(self, event: object) -> None:
-        self._still.stop()
-        self._set_hover(-1, QPointF())
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        directions = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }
-        key = Qt.Key(event.key())
-        if key in directions:
-            self._walk(np.array(directions[key], float), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif key == Qt.Key.Key_Space and self._cursor >= 0:
-            self.read_wanted.emit(self._cursor)
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self.zoom(1.25)
-        elif key == Qt.Key.Key_Minus:
-            self.zoom(0.8)
-        elif key == Qt.Key.Key_0:
-            self.fit()
-        else:
-            event.ignore()
-
-    def _walk(self, direction: NDArray[np.float64], widen: bool) -> None:
-        """From the point being read to the nearest one in a direction."""
-        places = self.screen_positions()
-        placed = np.flatnonzero(~np.isnan(places[:, 0]))
-        if not len(placed):
-            return
-        if self._cursor < 0:
-            middle = np.array([self.width() / 2, self.height() / 2])
-            found = placed[((places[placed] - middle) ** 2).sum(axis=1).argmin()]
-        else:
-            found = nearest_ahead(places, self._cursor, direction)
-        if found >= 0:
-            self._cursor = int(found)
-            self.picked.emit(np.array([found]), widen)
-
-    def _click(self, place: QPointF, add: bool) -> None:
-        number = self._name_at(place)
-        if number >= 0:
+    def click(self, place: QPointF, add: bool) -> None:
+        number, region, pile = self.names.category_at(place), self.names.region_at(place), self.piles.at(place)
+        if pile is not None:
+            self.picked.emit(pile, add)
+        elif number >= 0:
             self.picked.emit(np.flatnonzero(self.category == number), add)
-            return
-        row = self.point_at(place)
-        self.picked.emit(np.array([row] if row >= 0 else [], np.int64), add)
-
-    def _name_at(self, place: QPointF) -> int:
-        return next((number for plate, number in self._name_places if plate.contains(place)), -1)
-
-    def _inside(self, lasso: list[QPointF]) -> NDArray[np.int64]:
-        """The points within a closed line, by the even-odd rule."""
-        places = self.screen_positions()
-        inside = np.zeros(len(places), np.bool_)
-        x, y = places[:, 0], places[:, 1]
-        corners = [(point.x(), point.y()) for point in lasso]
-        for (x1, y1), (x2, y2) in zip(corners, corners[1:] + corners[:1], strict=True):
-            if y1 != y2:
-                inside ^= ((y1 > y) != (y2 > y)) & (x < (x2 - x1) * (y - y1) / (y2 - y1) + x1)
-        return np.flatnonzero(inside)
-
-    def _rest(self) -> None:
-        self._set_hover(self.point_at(self._hover_at), self._hover_at)
-
-    def _set_hover(self, row: int, place: QPointF) -> None:
-        if row != self._hover:
-            self._hover = row
-            self.hovered.emit(row, place)
-            self.viewport().update()
+        elif region >= 0:
+            self.region_picked.emit(region)
+        else:
+            super().click(place, add)

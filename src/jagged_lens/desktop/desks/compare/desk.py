@@ -20,7 +20,7 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import Contributions, contributions
-from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, TOKENS, Part
+from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, THEMES, TOKENS, Part
 
 _NAMED = 7
 
@@ -28,7 +28,7 @@ _NAMED = 7
 class CompareDesk(Desk):
     step = "compare"
     picture = "Pairs"
-    needs = (CORPUS, TOKENS, SPACE, PAIRS)
+    needs = (CORPUS, TOKENS, SPACE, THEMES, PAIRS)
     also = (DISTRIBUTION,)
 
     def build(self) -> None:
@@ -194,6 +194,7 @@ class CompareDesk(Desk):
 
     def _show_pair(self, row: int) -> None:
         pairs, space = self.bench.results[PAIRS], self.bench.results[SPACE]
+        themes = self.bench.results[THEMES]
         if not self.bench.ready(*self.needs) or row >= len(pairs):
             return
         first, second = int(pairs.first[row]), int(pairs.second[row])
@@ -208,7 +209,7 @@ class CompareDesk(Desk):
             self.reader.show_pair(first, second, heading_, parts)
             self.reader.wanted.emit(False)
 
-        self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second), show)
+        self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second, themes), show)
 
     def _show_why(self, parts: Contributions) -> None:
         self.why.show()

@@ -1,0 +1,421 @@
+"""The documents as points: coloured, named, linked, and laid anew round one of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QAction, QActionGroup
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
+
+from jagged_lens.compare import Kind, Pairs, one_against_all
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.map.colouring import GROUP, LIKE, Colouring, choices, colouring
+from jagged_lens.desktop.desks.map.forming import Forming
+from jagged_lens.desktop.desks.map.hover_card import HoverCard
+from jagged_lens.desktop.desks.map.legend import MapLegend
+from jagged_lens.desktop.desks.map.picture import picture_menu
+from jagged_lens.desktop.desks.map.writing import Writing
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.map_canvas import MapCanvas
+from jagged_lens.desktop.plots.map_piles import Piles
+from jagged_lens.desktop.reading.document_view import meta
+from jagged_lens.lens import (
+    CORPUS,
+    GROUPING,
+    KEY_TERMS,
+    LAID,
+    LAYOUT,
+    NEIGHBOURS,
+    PAIRS,
+    SPACE,
+    TERMS,
+    THEMES,
+    TOKENS,
+    Part,
+)
+from jagged_lens.map import rings
+from jagged_lens.weigh import in_themes
+
+_CIRCLES = (0.25, 0.5, 0.75, 1.0)
+_HINT = "Drag round points to pick · click reads · wheel zooms · right drag moves · 0 shows all"
+
+
+class DocumentMap(Face):
+    name = "Documents"
+    needs = (CORPUS, TOKENS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS)
+    also = (LAID, PAIRS)
+
+    def build(self) -> None:
+        self._colour_by = GROUP
+        self._labels_shown: list[str] = []
+        self._likeness: NDArray[np.float32] | None = None
+        self._likeness_of = -1
+        self._seen_once = False
+        self._round: int = -1  # the lens row that the others are laid round; -1: none
+        self._colouring = Colouring(np.zeros(0, np.int64), ())
+        self.canvas = MapCanvas()
+        self.legend = MapLegend(self.bench, self.asker)
+        self.writing = Writing(self.bench, self.asker, self.canvas)
+        self.forming = Forming(self.bench)
+        self._build_tools()
+        self.body.addWidget(self.forming)
+        self.body.addWidget(self.canvas, 1)
+        self.hint = muted(_HINT, 0.88)
+        self.hint.setMinimumWidth(20)
+        self.body.addWidget(self.hint)
+        self.hover_card = HoverCard(self.canvas)
+        self.canvas.picked.connect(self._picked)
+        self.canvas.hovered.connect(self._hovered)
+        self.canvas.read_wanted.connect(lambda row: self.read_document(int(self._rows()[row])))
+        self.canvas.region_picked.connect(self.writing.pick_region)
+        self.writing.rows_wanted.connect(self._picked)
+        self.legend.rows_wanted.connect(self._picked)
+        self.legend.legend.chosen.connect(
+            lambda number, add: self._picked(np.flatnonzero(self._colouring.category == number), add)
+        )
+        self.legend.legend.fade_wanted.connect(self._fade)
+        self.legend.legend.lit.connect(self.canvas.light)
+        self.bench.pick.changed.subscribe(self._pick_changed)
+        theme.changed.connect(self.look_again)
+        self.bench.state_changed.subscribe(self._labels_changed)
+        self.keys = [
+            ("← ↑ → ↓", "walk to the nearest point in that direction; with Shift the pick grows"),
+            ("Space", "read the point"),
+            ("+  −  0", "zoom in, zoom out, show all"),
+            ("Shift", "while clicking or drawing: add to the pick"),
+            ("F, in the legend", "let a colour step back, or not any more"),
+        ]
+
+    def _build_tools(self) -> None:
+        tools = QWidget()
+        row = Flow()
+        tools.setLayout(row)
+        self.colour_button = QPushButton("Colour: group")
+        self.colour_button.setToolTip("What the colours stand for")
+        self.colour_menu = QMenu(self)
+        self.colour_button.setMenu(self.colour_menu)
+        self.regions_button = self._toggle(
+            "Regions",
+            "Name the crowded places by the terms that tell them from the rest; a click picks their points",
+            True,
+        )
+        self.titles_button = QPushButton("Titles")
+        self.titles_button.setMenu(self._titles_menu())
+        self.titles_button.setToolTip("What is written beside points, as far as there is room for it")
+        self.trust_button = self._toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
+        self.links_button = self._toggle(
+            "Links", "Draw a line between the documents of each pair that Compare lists", False
+        )
+        self.rings_button = self._toggle(
+            "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
+        )
+        self.picture_button = QPushButton("Picture")
+        self.picture_button.setToolTip("Show all of it, copy it, or save it as PNG, SVG or PDF")
+        self.picture_button.setMenu(
+            picture_menu(self, lambda: (self.canvas, self._legend_lines(), self._said()), self.canvas.fit)
+        )
+        for button in (
+            self.colour_button,
+            self.regions_button,
+            self.titles_button,
+            self.trust_button,
+            self.links_button,
+            self.rings_button,
+            self.picture_button,
+        ):
+            row.addWidget(button)
+        self.body.addWidget(tools)
+        self.regions_button.toggled.connect(self.writing.set_regions)
+        self.trust_button.toggled.connect(self._show_rings)
+        self.links_button.toggled.connect(self._show_links)
+        self.rings_button.toggled.connect(self._lay_round)
+
+    def _titles_menu(self) -> QMenu:
+        menu = QMenu(self)
+        self.names_action = QAction("Names of groups", menu)
+        self.names_action.toggled.connect(self._show_names)
+        self.terms_action = QAction("Terms, where their documents lie", menu)
+        self.terms_action.toggled.connect(self.writing.set_terms)
+        for action in (self.names_action, self.terms_action):
+            action.setCheckable(True)
+            menu.addAction(action)
+        self.names_action.setChecked(True)
+        menu.addSection("Titles of documents")
+        self.title_actions = QActionGroup(menu)
+        for name in Writing.TITLES:
+            action = QAction(name, menu)
+            action.setCheckable(True)
+            action.setChecked(name == Writing.TITLES[0])
+            action.triggered.connect(lambda _, name=name: self.writing.set_titles(name))
+            self.title_actions.addAction(action)
+            menu.addAction(action)
+        return menu
+
+    def _toggle(self, name: str, tip: str, on: bool) -> QPushButton:
+        button = QPushButton(name)
+        button.setCheckable(True)
+        button.setChecked(on)
+        button.setToolTip(tip)
+        return button
+
+    def _unveil(self) -> None:
+        focused = self.hasFocus() or not self._seen_once
+        self._seen_once = True
+        super()._unveil()
+        if focused and not isinstance(QApplication.focusWidget(), QLineEdit):
+            self.canvas.setFocus()
+
+    # What is shown.
+
+    def refresh(self) -> None:
+        self._labels_shown = [label.name for label in self.bench.documents.labels()]
+        self._fill_colour_menu()
+        if self._round >= len(self._rows()):
+            self._round = -1
+        self._draw()
+        self.legend.show_labels(self.bench.documents.labels())
+        self.say()
+
+    def summary(self) -> str:
+        laid = self.bench.results[LAYOUT].laid
+        placed = ~np.isnan(laid.positions[:, 0])
+        words = [amount(int(placed.sum()), "document")]
+        if not placed.all():
+            words.append(f"{int((~placed).sum()):,} without a place")
+        rim = int(laid.rim.sum())
+        if rim:
+            words.append(f"{amount(rim, 'loner')} on the rim")
+        piles = self._pile_count()
+        if piles:
+            words.append(amount(piles, "pile") + " of copies")
+        return " · ".join(words)
+
+    def _pile_count(self) -> int:
+        return len(self.canvas.piles.together(self.canvas.screen_positions())) if self._round < 0 else 0
+
+    def _said(self) -> str:
+        return f"{self.summary()} · coloured by {self._colour_by}"
+
+    def _legend_lines(self) -> list[tuple[Any, int]]:
+        found = self._colouring
+        counts = np.bincount(found.category[found.category >= 0], minlength=len(found.categories))
+        return [(one, int(counts[number])) for number, one in enumerate(found.categories)]
+
+    def draw_part(self, part: Part[Any]) -> None:
+        """The map on its way, or the pairs of which links and piles are made."""
+        if part is PAIRS:
+            self._show_pairs()
+            return
+        laid = self.bench.growing.get(LAID)
+        self.forming.show_state(laid, self.bench.results.get(LAYOUT) if self.bench.ready(LAYOUT) else None)
+        if laid is None or not self.bench.ready(CORPUS, TERMS) or self._round >= 0:
+            return
+        n = len(laid.positions)
+        if n != len(self._rows()):
+            return
+        self._unveil()
+        category, categories = np.full(n, -1, np.int64), self._colouring.categories
+        if self.bench.ready(GROUPING, KEY_TERMS):
+            found = colouring(self.bench, GROUP, None)
+            category, categories = found.category, found.categories
+        self.canvas.circles = ()
+        self.legend.show_forming()
+        self.canvas.show_piles(Piles())
+        self.canvas.show_regions(())
+        self.canvas.show_titles(())
+        self.canvas.show_points(laid.positions, np.ones(n, np.float32), category, categories, stay=True)
+
+    def _draw(self) -> None:
+        layout, neighbours = self.bench.results[LAYOUT], self.bench.results[NEIGHBOURS]
+        if self._colour_by not in [name for name, _ in choices(self.bench)]:
+            self._colour_by = GROUP
+        self._colouring = found = colouring(self.bench, self._colour_by, self._likeness)
+        self.colour_button.setText(f"Colour: {self._colour_by}")
+        positions, trust = layout.positions, layout.trust
+        exact = self._round >= 0 and self._likeness is not None
+        if exact and self._likeness is not None:
+            positions = rings(self._likeness, self.bench.results[GROUPING].group, self._round)
+            trust = np.ones(len(positions), np.float32)
+        self.canvas.circles = [(radius, f"{1 - radius:.2f} alike") for radius in _CIRCLES] if exact else ()
+        self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
+        self.canvas.show_points(positions, trust, found.category, found.categories, stay=True)
+        self._show_pairs()
+        self._show_pick()
+        placed = ~np.isnan(layout.positions[:, 0])
+        head = "Groups" if self._colour_by == GROUP else self._colour_by[:1].upper() + self._colour_by[1:]
+        self.legend.show_legend(head, found.category, found.categories, placed)
+        if exact:
+            corpus = self.bench.results[CORPUS]
+            self.legend.show_exact(
+                f"The distance from “{corpus.titles[int(self._rows()[self._round])]}” is 1 − similarity. Directions are groups, "
+                "and say nothing else."
+            )
+        else:
+            self.legend.show_trust(layout, self.canvas.rings if self.trust_button.isChecked() else 0, self._way())
+        self.writing.draw(self._round < 0)
+
+    def _way(self) -> str:
+        layout = self.bench.results[LAYOUT]
+        laid, by = layout.laid, self.bench.recipe.map.by
+        if by == "t-sne":
+            after = f", stopped after {laid.rounds} of {laid.of} rounds" if laid.stopped else ""
+            recall = self.bench.results[NEIGHBOURS].recall
+            found = f" Neighbours were found by candidates: {recall:.1%} of the true ones." if recall < 1 else ""
+            return f"t-SNE{after}. Near documents lie together; far apart says little.{found}"
+        if by == "scaling":
+            return f"Scaling: distances as near as can be to those in the space; stress {laid.stress:.2f}."
+        share = sum(layout.projection.explained)
+        unsettled = (
+            "" if layout.projection.settled else " They have not quite settled: others could hold a little more."
+        )
+        return f"The two directions hold {share:.1%} of the variance.{unsettled}"
+
+    def _fill_colour_menu(self) -> None:
+        self.colour_menu.clear()
+        group = QActionGroup(self.colour_menu)
+        under = ""
+        for name, head in choices(self.bench):
+            if head != under:
+                self.colour_menu.addSection(head)
+                under = head
+            action = QAction(name, self.colour_menu)
+            action.setCheckable(True)
+            action.setChecked(name == self._colour_by)
+            action.triggered.connect(lambda _, name=name: self.colour_by(name))
+            group.addAction(action)
+            self.colour_menu.addAction(action)
+
+    def colour_by(self, name: str) -> None:
+        """Colour by what one of the `choices` names."""
+        self._colour_by = name
+        self.canvas.faded = set()
+        self.legend.legend.show_faded(set())
+        if name == LIKE:
+            self._ask_likeness()
+        if self.bench.ready(*self.needs):
+            self._draw()
+
+    def _labels_changed(self) -> None:
+        """Labels of the user's own can be coloured by like those that came with the data."""
+        own = [label.name for label in self.bench.state.labels]
+        if [label.name for label in self.bench.documents.labels()] != self._labels_shown or self._colour_by in own:
+            self.look_again()
+
+    def _show_names(self, shown: bool) -> None:
+        self.canvas.show_names = shown
+        self.canvas.write_anew()
+
+    def _show_rings(self, shown: bool) -> None:
+        self.canvas.set_rings(shown)
+        if self.bench.ready(LAYOUT) and self._round < 0:
+            self.legend.show_trust(self.bench.results[LAYOUT], self.canvas.rings, self._way())
+
+    def _fade(self, number: int) -> None:
+        self.canvas.fade(number)
+        self.legend.legend.show_faded(self.canvas.faded)
+
+    def _show_links(self) -> None:
+        self._show_pairs()
+
+    def _show_pairs(self) -> None:
+        pairs: Pairs | None = self.bench.results.get(PAIRS)
+        if pairs is None or not self.bench.ready(PAIRS, TERMS) or pairs.documents != len(self.canvas.positions):
+            self.canvas.show_links(np.zeros((0, 2), np.int64))
+            self.canvas.show_piles(Piles())
+            return
+        on = self.links_button.isChecked()
+        self.canvas.show_links(np.column_stack((pairs.first, pairs.second)) if on else np.zeros((0, 2), np.int64))
+        copies = pairs.family >= 0
+        copies &= pairs.kind != Kind.HOLDS
+        ends = np.concatenate((pairs.first[copies], pairs.second[copies])).astype(np.int64)
+        family = np.tile(pairs.family[copies], 2).astype(np.int64)
+        cells = np.unique(family * max(pairs.documents, 1) + ends)
+        self.canvas.show_piles(Piles(cells % max(pairs.documents, 1), cells // max(pairs.documents, 1)))
+        if self.bench.ready(*self.needs):
+            self.say()
+
+    # Round one document.
+
+    def _lay_round(self, on: bool) -> None:
+        self._round = -1
+        if on:
+            row = self._read_row()
+            if row < 0:
+                self.rings_button.setChecked(False)
+                self.forming.say("Read a document first: click a point, then ask for rings round it.")
+                return
+            self._round = row
+            self._ask_likeness()
+        elif self.bench.ready(*self.needs):
+            self._draw()
+
+    def _read_row(self) -> int:
+        """The lens row of the document that is read; -1 where none is."""
+        pick = self.bench.pick
+        reading = pick.reading if pick.reading >= 0 else (pick.rows[0] if len(pick.rows) == 1 else -1)
+        found = np.flatnonzero(self._rows() == reading)
+        return int(found[0]) if len(found) else -1
+
+    def _ask_likeness(self) -> None:
+        """Find out how alike all documents are to the one that is read."""
+        row = self._round if self._round >= 0 else self._read_row()
+        if row < 0 or not self.bench.ready(*self.needs):
+            self._likeness = None
+            return
+        results, measure = self.bench.results, self.bench.recipe.compare.measure
+        space, themes = results[SPACE], results[THEMES]
+
+        def show(likeness: NDArray[np.float32]) -> None:
+            if len(likeness) == len(self._rows()):
+                self._likeness = likeness
+                self._draw()
+
+        self.asker.ask("likeness", lambda: one_against_all(in_themes(space, themes), measure, row), show)
+
+    # The hand.
+
+    def _rows(self) -> NDArray[np.int32]:
+        return self.bench.results[TERMS].rows
+
+    def _pick_changed(self) -> None:
+        self._show_pick()
+        self.writing.pick_changed()
+        if self._colour_by == LIKE and self._round < 0 and self.isVisible():
+            self._ask_likeness()
+
+    def _show_pick(self) -> None:
+        if TERMS not in self.bench.results:
+            return
+        pick = self.bench.pick
+        rows = self._rows()
+        if len(rows) != len(self.canvas.positions):
+            return
+        inside = np.flatnonzero(np.isin(rows, np.array(pick.rows, np.int64)))
+        reading = np.flatnonzero(rows == pick.reading)
+        self.canvas.show_pick(inside, int(reading[0]) if len(reading) else -1)
+
+    def _picked(self, rows: NDArray[np.int64], add: bool) -> None:
+        documents = self._rows()[rows].tolist()
+        reading = documents[0] if len(documents) == 1 else -1
+        if add:
+            self.bench.pick.set((*self.bench.pick.rows, *documents), reading)
+        else:
+            self.bench.pick.set(documents, reading)
+        if documents:
+            self.reader.wanted.emit(False)
+
+    def _hovered(self, row: int, place: QPointF) -> None:
+        if row < 0 or row >= len(self._rows()) or not self.bench.ready(CORPUS):
+            self.hover_card.hide()
+            return
+        corpus = self.bench.results[CORPUS]
+        document = int(self._rows()[row])
+        self.hover_card.tell(
+            corpus.titles[document], meta(self.bench, document), corpus.texts[document][:600], place, self.canvas.size()
+        )

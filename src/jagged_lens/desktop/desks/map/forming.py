@@ -1,0 +1,56 @@
+"""How far a map is that is on its way, and the button that leaves it as it is by now."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.lens import LAID
+from jagged_lens.map import Laid, MapLayout
+from jagged_lens.project import Bench
+
+
+class Forming(QWidget):
+    """A word and a button, which are gone where the map is whole."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        self._under_way = False
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        self.words = muted()
+        row.addWidget(self.words)
+        self.button = QPushButton()
+        self.button.setProperty("flat", "true")
+        self.button.clicked.connect(self._clicked)
+        row.addWidget(self.button)
+        row.addStretch(1)
+        self.hide()
+
+    def show_state(self, laid: Laid | None, layout: MapLayout | None) -> None:
+        """laid: the map on its way; layout: the one that is there."""
+        self._under_way = laid is not None
+        if laid is not None:
+            self.words.setText(f"The map is forming: round {laid.rounds} of {laid.of}")
+            self.button.setText("Stop here")
+            self.button.setToolTip("Leave the map as it is by now; everything else goes on")
+        elif layout is not None and layout.laid.stopped:
+            self.words.setText(f"Stopped after {layout.laid.rounds} of {layout.laid.of} rounds")
+            self.button.setText("Do all rounds")
+            self.button.setToolTip("Lay the map out anew, to the end")
+        self.button.show()
+        self.setVisible(laid is not None or (layout is not None and layout.laid.stopped))
+
+    def say(self, words: str) -> None:
+        """Say something in its place, until the map is drawn again."""
+        self.words.setText(words)
+        self.button.hide()
+        self.show()
+
+    def _clicked(self) -> None:
+        if self._under_way:
+            self._bench.enough(LAID)
+        else:
+            self._bench.compute()

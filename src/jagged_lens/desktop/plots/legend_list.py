@@ -1,0 +1,147 @@
+"""What the colours of a picture stand for, with counts: a click picks, a second key fades, the one under the mouse is lit."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.group_colours import letter_ink
+from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.map_sprites import Category
+
+
+class LegendList(KeyedPicture):
+    """A line a category: its letter on its colour, its name, a bar, a count.
+
+    A click or Space picks (chosen, with Ctrl or Shift added), the right button or F fades, and the line under the mouse is lit; -1: none.
+    """
+
+    chosen = pyqtSignal(int, bool)
+    fade_wanted = pyqtSignal(int)
+    lit = pyqtSignal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._lines: list[tuple[Category, int, int]] = []
+        self._faded: set[int] = set()
+        self._current = 0
+        self._under = -1
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName("Legend of the map")
+        self.setAccessibleDescription("Space picks, F lets a colour step back.")
+
+    def show_lines(self, lines: Sequence[tuple[Category, int, int]]) -> None:
+        """Show categories: each with its number on the picture, and how many there are."""
+        self._lines = list(lines)
+        self._current = min(self._current, max(len(self._lines) - 1, 0))
+        self._under = -1
+        self.updateGeometry()
+        self.update()
+
+    def show_faded(self, faded: set[int]) -> None:
+        """Which numbers step back."""
+        self._faded = set(faded)
+        self.update()
+
+    @property
+    def texts(self) -> list[str]:
+        """What the lines say."""
+        return [f"{one.letter} {one.name} {count:,}".strip() for one, _, count in self._lines]
+
+    def line_height(self) -> int:
+        """The height of a line, in pixels."""
+        return int(QFontMetricsF(theme.ui_font(0.92)).height() * 1.5)
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, self.line_height() * max(len(self._lines), 1))
+
+    def _line_at(self, y: float) -> int:
+        line = int(y // self.line_height())
+        return line if 0 <= line < len(self._lines) else -1
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        line = self._line_at(event.position().y()) if event is not None else -1
+        if event is None or line < 0:
+            return
+        self._current = line
+        if event.button() == Qt.MouseButton.LeftButton:
+            added = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+            self.chosen.emit(self._lines[line][1], bool(event.modifiers() & added))
+        else:
+            self.fade_wanted.emit(self._lines[line][1])
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self._light(self._line_at(event.position().y()))
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        self._light(-1)
+
+    def _light(self, line: int) -> None:
+        if line != self._under:
+            self._under = line
+            self.lit.emit(self._lines[line][1] if line >= 0 else -1)
+            self.update()
+
+    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
+        if not self._lines:
+            return False
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
+        if step is not None:
+            self._current = min(max(self._current + step, 0), len(self._lines) - 1)
+            self._light(self._current)
+        elif key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
+            self.chosen.emit(self._lines[self._current][1], control or shift)
+        elif key == Qt.Key.Key_F:
+            self.fade_wanted.emit(self._lines[self._current][1])
+        else:
+            return False
+        self.setAccessibleDescription(self.texts[self._current])
+        return True
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        font, bold = theme.ui_font(0.92), theme.ui_font(0.8, bold=True)
+        metrics = QFontMetricsF(font)
+        line = self.line_height()
+        most = max((count for _, _, count in self._lines), default=1) or 1
+        chip = max(
+            [
+                line - 7,
+                *(QFontMetricsF(bold).horizontalAdvance(one.letter) + 7 for one, _, _ in self._lines if one.letter),
+            ]
+        )
+        number_width = metrics.horizontalAdvance(f"{most:,}") + 8
+        bar_width = min(self.width() * 0.22, 80)
+        name_width = self.width() - chip - 12 - bar_width - number_width - 8
+        for place, (one, number, count) in enumerate(self._lines):
+            top = place * line
+            if place == self._under or (self.hasFocus() and place == self._current):
+                painter.fillRect(QRectF(0, top, self.width(), line), theme.colour("tint"))
+            painter.setOpacity(0.4 if number in self._faded else 1.0)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(one.colour)
+            painter.drawRoundedRect(QRectF(2, top + 3, chip, line - 6), 3, 3)
+            if one.letter:
+                painter.setPen(letter_ink())
+                painter.setFont(bold)
+                painter.drawText(QRectF(2, top + 3, chip, line - 6), Qt.AlignmentFlag.AlignCenter, one.letter)
+            painter.setFont(font)
+            painter.setPen(theme.colour("ink"))
+            name = metrics.elidedText(one.name, Qt.TextElideMode.ElideRight, name_width)
+            painter.drawText(QRectF(chip + 10, top, name_width, line), Qt.AlignmentFlag.AlignVCenter, name)
+            painter.fillRect(
+                QRectF(chip + 12 + name_width, top + line / 2 - 4, max(bar_width * count / most, 1.5), 8), one.colour
+            )
+            painter.setPen(theme.colour("muted"))
+            right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+            painter.drawText(QRectF(0, top, self.width() - 4, line), right, f"{count:,}")
+        painter.setOpacity(1.0)
