@@ -31,7 +31,7 @@ _NEAREST = 12
 _GROUPS = 20
 
 
-def _space(table: str) -> tuple[VectorSpace, Shingles]:
+def space_of_table(table: str) -> tuple[VectorSpace, Shingles]:
     corpus = gather(GatherSettings(from_=table, text=("note",)), Path("/"))
     tokens = clean(corpus, CleanSettings(), Path("/"))
     settings = TermSettings(words=(1, 1))
@@ -42,7 +42,7 @@ def _space(table: str) -> tuple[VectorSpace, Shingles]:
 def pairs_and_neighbours(table: str) -> None:
     """Print median seconds of the plain product with a filter, pairs, the product with a partition, neighbours; megabytes of
     each of ours; how many pairs there are, and how many the plain way finds."""
-    space, runs = _space(table)
+    space, runs = space_of_table(table)
     across = space.weights.T.tocsr()
     starts = range(0, space.weights.shape[0], _BLOCK)
 
@@ -77,7 +77,7 @@ def pairs_and_neighbours(table: str) -> None:
 
 def a_round_of_k_means(table: str) -> None:
     """Print median seconds of one product of rows with centroids, and of a round: the nearest centroids, then new ones."""
-    space, _ = _space(table)
+    space, _ = space_of_table(table)
     rows = rows_of(space, "cosine").matrix
     narrow = rows.astype(np.float32)
     centroids = rows[:_GROUPS]

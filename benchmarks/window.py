@@ -222,7 +222,7 @@ def frames_of_the_map() -> dict[str, float]:
         "pan": timed(lambda frame: canvas.box.translateBy(x=0.05 * (-1) ** (frame // 10), y=0.02)),
         "zoom": timed(lambda frame: canvas.zoom(1.05 if frame % 20 < 10 else 1 / 1.05)),
         "hover": timed(
-            lambda frame: canvas._set_hover(
+            lambda frame: canvas.set_hover(
                 canvas.point_at(QPointF(QPoint(100 + 7 * frame, 300))), QPointF(100 + 7 * frame, 300)
             )
         ),
