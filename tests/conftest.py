@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import os
 import sys
 from collections.abc import Callable
@@ -16,9 +17,13 @@ sys.path.insert(0, str(Path(__file__).parent))
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, Results, compute, read_recipe
+from jagged_lens.lens import ALWAYS, DISTRIBUTION, Job, Part, Recent, Recipe, Results, compute, read_recipe, with_needs
 from jagged_lens.progress import Progress, unheard
+from jagged_lens.project import ProjectState
 from jagged_lens.strings import Strings
+
+USUAL = with_needs([*ALWAYS, DISTRIBUTION])
+"""All parts but terms as points, which take seconds."""
 
 
 def corpus_of(*texts: str, labels: dict[str, list[str]] | None = None) -> Corpus:
@@ -26,6 +31,12 @@ def corpus_of(*texts: str, labels: dict[str, list[str]] | None = None) -> Corpus
     keys = Strings.of(f"d{number}" for number in range(1, len(texts) + 1))
     found = tuple(Label.of(name, values) for name, values in (labels or {}).items())
     return Corpus(keys, Strings.of(texts), keys, Strings.of("made" for _ in texts), found)
+
+
+def with_components(state: ProjectState) -> ProjectState:
+    """The same lenses with maps that are there at once: in most tests a setting is changed, and the map means nothing."""
+    lenses = (dataclasses.replace(one, recipe=one.recipe.with_setting("map", "by", "pca")) for one in state.lenses)
+    return dataclasses.replace(state, lenses=tuple(lenses))
 
 
 class Silent:
@@ -58,7 +69,7 @@ def results_of(folder: Path, texts: list[str], **sections: dict[str, Any]) -> Re
     from jagged_lens.lens import recipe_of
 
     recipe = recipe_of({"gather": {"from": str(folder)}, **sections})
-    return compute(Job(recipe, folder), Recent(), Silent(), lambda: PARTS)
+    return compute(Job(recipe, folder), Recent(), Silent(), lambda: USUAL)
 
 
 @pytest.fixture(scope="session")
@@ -69,7 +80,7 @@ def demo() -> Recipe:
 @pytest.fixture(scope="session")
 def demo_results(demo: Recipe) -> Results:
     """All results of the demo, computed without a window. Not to be changed."""
-    return compute(Job(demo, demo_recipe().parent), Recent(), Silent(), lambda: PARTS)
+    return compute(Job(demo, demo_recipe().parent), Recent(), Silent(), lambda: USUAL)
 
 
 @pytest.fixture

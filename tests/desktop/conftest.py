@@ -9,12 +9,15 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from conftest import with_components
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import Worker
 from jagged_lens.project import Bench, opened
+
+_ON_THE_MAP = ("test_map", "equal_those_of_a_run")
 
 
 @pytest.fixture(scope="session")
@@ -51,7 +54,10 @@ def window(
     settle: Callable[[MainWindow], None],
 ) -> Iterator[MainWindow]:
     theme.dress(qapp)
-    bench = Bench(opened(demo_recipe()), worker)
+    state = opened(demo_recipe())
+    if not any(name in request.node.nodeid for name in _ON_THE_MAP):
+        state = with_components(state)
+    bench = Bench(state, worker)
     bench.looks_behind = "test_lenses" in request.node.nodeid  # elsewhere the other lenses only take time
     window = MainWindow(bench, worker)
     qtbot.addWidget(window)

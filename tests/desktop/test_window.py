@@ -272,5 +272,8 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
         "term-groups",
         "beside",
         "add-source",
+        "map-picked",
+        "map-rings",
+        "map-terms",
         "another-lens-dark",
     }

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 from scipy.sparse import csr_array
 
-from conftest import Silent
+from conftest import USUAL, Silent
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import PARTS, Job, Part, Recent, Recipe, cached, compute, keys_of, read_recipe
+from jagged_lens.lens import Job, Part, Recent, Recipe, cached, compute, keys_of, read_recipe
 from jagged_lens.project import ProjectError, ProjectFile, create, file, opened
 from jagged_lens.project.plain_state import plain, state_from
 
@@ -48,8 +48,8 @@ def test_a_project_that_is_opened_again_computes_no_cached_result_anew(
     create(tmp_path / "p.jagged")
     job = Job(read_recipe(demo_recipe()), demo_recipe().parent, store=ProjectFile(tmp_path / "p.jagged"))
     first, second = Silent(), Silent()
-    before = compute(job, Recent(), first, lambda: PARTS)
-    after = compute(job, Recent(), second, lambda: PARTS)
+    before = compute(job, Recent(), first, lambda: USUAL)
+    after = compute(job, Recent(), second, lambda: USUAL)
     assert {"neighbours", "pairs", "grouping", "projection", "distribution"} <= set(first.computed)
     assert not {"neighbours", "pairs", "grouping", "projection", "distribution"} & set(second.computed)
     assert np.array_equal(before["layout"].positions, after["layout"].positions, equal_nan=True)
@@ -113,8 +113,8 @@ def test_a_project_that_cannot_be_written_costs_no_result(tmp_path: Path, monkey
     job = Job(
         read_recipe(demo_recipe()), demo_recipe().parent, store=_Failing(tmp_path / "p.jagged"), warned=told.append
     )
-    results = compute(job, Recent(), Silent(), lambda: PARTS)
-    assert len(results) == len(PARTS)
+    results = compute(job, Recent(), Silent(), lambda: USUAL)
+    assert len(results) == len(USUAL)
     assert results["corpus"].stamps == ("",)  # what is not kept is not called taken in
     assert ["disk full" in str(error) for error in told] == [True]
 
@@ -129,7 +129,7 @@ def test_a_project_that_moves_meanwhile_costs_no_result(tmp_path: Path, monkeypa
                 (tmp_path / "p.jagged").rename(tmp_path / "elsewhere.jagged")
 
     job = Job(read_recipe(demo_recipe()), demo_recipe().parent, store=ProjectFile(tmp_path / "p.jagged"))
-    assert len(compute(job, Recent(), Moving(), lambda: PARTS)) == len(PARTS)
+    assert len(compute(job, Recent(), Moving(), lambda: USUAL)) == len(USUAL)
 
 
 def test_results_are_found_again_after_the_project_was_saved_and_opened(tmp_path: Path) -> None:

@@ -4,11 +4,11 @@ from typing import Any
 import numpy as np
 import pytest
 
-from conftest import Silent, results_of
+from conftest import USUAL, Silent, results_of
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Source, settings_from
-from jagged_lens.lens import CORPUS, PARTS, TOKENS, Job, Part, Recent, Recipe, compute, steps
+from jagged_lens.lens import CORPUS, TOKENS, Job, Part, Recent, Recipe, compute, steps
 from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
 
@@ -17,14 +17,14 @@ FOLDER = demo_recipe().parent
 
 def computed(recipe: Recipe, memory: Recent) -> list[str]:
     listener = Silent()
-    compute(Job(recipe, FOLDER), memory, listener, lambda: PARTS)
+    compute(Job(recipe, FOLDER), memory, listener, lambda: USUAL)
     return listener.computed
 
 
 def test_two_lenses_share_every_step_above_the_one_they_differ_in(demo: Recipe) -> None:
     memory = Recent()
-    assert computed(demo, memory) == [part.name for part in PARTS]
-    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "key_terms", "term_points"]
+    assert computed(demo, memory) == [part.name for part in USUAL]
+    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "key_terms"]
     assert computed(demo.with_setting("compare", "pairs-from", 0.9), memory) == ["pairs"]
     assert computed(demo.with_setting("compare", "neighbours", 3), memory) == []
     assert "tokens" not in computed(demo.with_setting("terms", "least-documents", 5), memory)
@@ -101,7 +101,7 @@ def test_degenerate_collections_give_results_without_nan_where_there_is_a_place(
 ) -> None:
     results = results_of(tmp_path, texts, terms={"least-documents": 1, "most-share": 1.0}, weigh={"global": "lifted"})
     empty = results["space"].empty
-    assert len(results) == len(PARTS)
+    assert len(results) == len(USUAL)
     assert np.isfinite(results["layout"].positions[~empty]).all()
     assert np.isfinite(results["space"].weights.data).all()
     assert (results["grouping"].group[~empty] >= 0).all()

@@ -67,7 +67,7 @@ def test_attraction_equals_the_sum_over_ties() -> None:
     places = np.random.default_rng(0).normal(size=(50, 2))
     apart = places[:, None] - places[None]
     expected = (ties.toarray() / (1 + (apart**2).sum(2)))[:, :, None] * apart
-    assert module._attraction(ties, places) == pytest.approx(expected.sum(1), abs=1e-12)
+    assert module.Attraction(ties).at(places) == pytest.approx(expected.sum(1), abs=1e-12)
 
 
 def test_ties_have_the_perplexity_that_was_asked_for() -> None:
@@ -109,7 +109,7 @@ def test_any_pull_gives_two_dimensions(pull: float) -> None:
 
 
 def test_the_same_bytes_on_any_number_of_threads(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "_ROWS_AT_ONCE", 50)
+    monkeypatch.setattr(module, "_TIES_AT_ONCE", 300)
     monkeypatch.setattr(module, "ROUNDS", 60)
     space = space_of(topics(3, 40))
     neighbours, start = nearest_neighbours(space, "cosine", 15), pca(space, 1).positions

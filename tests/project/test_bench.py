@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from conftest import with_components
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import RecipeError, SourceError
 from jagged_lens.lens import ALWAYS, DISTRIBUTION, GROUPING, SPACE, Worker
@@ -31,7 +32,7 @@ def worker() -> Iterator[Worker]:
 
 @pytest.fixture
 def bench(worker: Worker) -> Bench:
-    bench = Bench(opened(demo_recipe()), worker)
+    bench = Bench(with_components(opened(demo_recipe())), worker)
     bench.compute()
     until(bench, lambda: not bench.working)
     return bench

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -10,11 +11,13 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.commands import pick, sources
 from jagged_lens.desktop.commands.preferences import prefer
+from jagged_lens.desktop.desks.map.documents import DocumentMap
+from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERMS
+from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERM_POINTS, TERMS
 
 _PATIENCE = 120
 
@@ -41,6 +44,24 @@ def _show_term_groups(window: MainWindow) -> None:
     pick.group_terms(window)
     if wait_until(lambda: bool(desk.groups.map.terms), 10):
         desk.groups.table.go_to(0)
+
+
+def _show_map(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """Terms as points, and all documents round one of them."""
+    desk, bench = window.desks["map"], window.bench
+    desk.bring_up(TermPoints)
+    wait_until(lambda: bench.ready(TERM_POINTS) and not window.asker.waiting, _PATIENCE)
+    draw("map-terms")
+    desk.bring_up(DocumentMap)
+    face = desk.face(DocumentMap)
+    if len(bench.results[TERMS].rows) and bench.ready(LAYOUT):
+        bench.pick.set([int(bench.results[TERMS].rows[0])])
+        window.side.show_legend()
+        face.rings_button.click()
+        wait_until(lambda: not window.asker.waiting, 10)
+        draw("map-rings")
+        face.rings_button.click()
+        wait_until(lambda: not window.asker.waiting, 10)
 
 
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
@@ -78,14 +99,17 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     if len(edited):
         desk.table.go_to(int(edited[-1]))  # type: ignore[attr-defined]
     draw("compare")
+    bench.pick.clear()
     window.show_step("map")
+    draw("map")
+    _show_map(window, draw)
     if GROUPING in bench.results:
         terms, grouping, layout = bench.results[TERMS], bench.results[GROUPING], bench.results[LAYOUT]
         best = int(np.nanargmax(np.where(grouping.group >= 0, layout.trust, np.nan))) if len(grouping) else -1
         if best >= 0:
             bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
         window.side.show_reader()
-    draw("map")
+    draw("map-picked")
     window.put_beside("group")
     draw("beside")
     window.area.put_beside("")

@@ -11,14 +11,14 @@ from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
+from scipy.sparse import coo_array, csr_array, triu
 
 from jagged_lens.compare import Neighbours
 from jagged_lens.map.affinities import affinities
 from jagged_lens.map.laid import Laid, with_rim
 from jagged_lens.map.repulsion import Repulsion
 from jagged_lens.map.settings import MapSettings
-from jagged_lens.parallel import blocks, over_blocks
+from jagged_lens.parallel import blocks
 from jagged_lens.progress import Progress, unheard
 
 FIRST_ROUNDS = 250  # at the first pull
@@ -30,7 +30,7 @@ _STEP = 0.5
 _MOMENTUM = 0.8
 _FARTHEST = 5.0  # units of the map that a point moves in one round at most
 _SHOWN_EVERY = 5
-_ROWS_AT_ONCE = 4_000
+_TIES_AT_ONCE = 100_000
 
 Floats = NDArray[np.float64]
 
@@ -64,13 +64,13 @@ def t_sne(
         return with_rim(np.zeros((0, 2)), rows, empty)
     ties = csr_array(ties[rows][:, rows])
     places = _started(start[rows].astype(np.float64), settings.seed)
-    push, speed = Repulsion(), np.zeros_like(places)
+    push, draw, speed = Repulsion(), Attraction(ties), np.zeros_like(places)
     degree = np.asarray(ties.sum(axis=1)).reshape(-1, 1)
     for done in range(ROUNDS):
         progress(done / ROUNDS)
         pull = _pull(done, settings.pull)
         total, pushed = push.at(places)
-        slope = pull * _attraction(ties, places) - pushed / max(total, 1e-12)
+        slope = pull * draw.at(places) - pushed / max(total, 1e-12)
         # A point that many are tied to moves in smaller steps, so that hubs of copies do not overshoot.
         speed = _MOMENTUM * speed - _STEP / (pull * degree + 1 / len(rows)) * slope
         far = np.hypot(speed[:, 0], speed[:, 1])[:, None]
@@ -116,18 +116,28 @@ def _kept_open(places: Floats, speed: Floats) -> tuple[Floats, Floats]:
     return places @ wider, speed @ wider
 
 
-def _attraction(ties: csr_array, places: Floats) -> Floats:
-    """Σ_j p_ij (y_i - y_j) / (1 + |y_i - y_j|²) of each row (float64, n × 2), block by block."""
-    with_one = np.column_stack((places, np.ones(len(places))))
+class Attraction:
+    """What tied points do to each other. Each tie is looked at once, in chunks that stay in the cache. On one thread: what is added up
+    holds the interpreter, and threads only wait for each other."""
 
-    def drawn(block: slice) -> Floats:
-        own = slice(ties.indptr[block.start], ties.indptr[block.stop])
-        others = ties.indices[own]
-        starts = ties.indptr[block.start : block.stop + 1] - own.start
-        apart_x = places[others, 0] - np.repeat(places[block, 0], np.diff(starts))
-        apart_y = places[others, 1] - np.repeat(places[block, 1], np.diff(starts))
-        weights = ties.data[own] / (1 + apart_x * apart_x + apart_y * apart_y)
-        sums = csr_array((weights, others, starts), shape=(len(starts) - 1, len(places))) @ with_one
-        return np.asarray(places[block] * sums[:, 2:] - sums[:, :2])
+    def __init__(self, ties: csr_array) -> None:
+        """ties: n × n, symmetric, the joint probabilities p."""
+        upper = coo_array(triu(ties, 1))
+        self._one, self._other = upper.row.astype(np.intp), upper.col.astype(np.intp)
+        self._ties = upper.data
+        self._size = ties.shape[0]
 
-    return np.concatenate(list(over_blocks(drawn, blocks(len(places), _ROWS_AT_ONCE))))
+    def at(self, places: Floats) -> Floats:
+        """Σ_j p_ij (y_i - y_j) / (1 + |y_i - y_j|²) at each point (float64, n × 2)."""
+        x, y = np.ascontiguousarray(places.T)
+        found = np.zeros((2, self._size))
+        for chunk in blocks(len(self._ties), _TIES_AT_ONCE):
+            one, other = self._one[chunk], self._other[chunk]
+            apart = np.stack((x[one], y[one]))
+            apart[0] -= x[other]
+            apart[1] -= y[other]
+            apart *= self._ties[chunk] / (1 + apart[0] ** 2 + apart[1] ** 2)
+            for along, way in zip(found, apart, strict=True):
+                along += np.bincount(one, way, self._size)
+                along -= np.bincount(other, way, self._size)
+        return found.T

@@ -107,7 +107,7 @@ class Computing:
         """What there is of a part so far is to be its result. alone: compute only what is made of it, and nothing else."""
         self._enough.add(part)
         after = [one for one in ALWAYS if part in one.needs]
-        self._worker.reorder(with_needs(after) if alone else self.order(), tuple(self._enough))
+        self._worker.reorder(with_needs(after or [part]) if alone else self.order(), tuple(self._enough))
 
     @property
     def can_end(self) -> Part[Any] | None:

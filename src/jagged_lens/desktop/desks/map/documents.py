@@ -57,12 +57,14 @@ class DocumentMap(Face):
         self._likeness: NDArray[np.float32] | None = None
         self._likeness_of = -1
         self._seen_once = False
+        self._piled: Pairs | None = None  # of which the piles are made
+        self._piles = Piles()
         self._round: int = -1  # the lens row that the others are laid round; -1: none
         self._colouring = Colouring(np.zeros(0, np.int64), ())
         self.canvas = MapCanvas()
         self.legend = MapLegend(self.bench, self.asker)
         self.writing = Writing(self.bench, self.asker, self.canvas)
-        self.forming = Forming(self.bench)
+        self.forming = Forming(self.bench, LAID)
         self._build_tools()
         self.body.addWidget(self.forming)
         self.body.addWidget(self.canvas, 1)
@@ -213,7 +215,7 @@ class DocumentMap(Face):
             self._show_pairs()
             return
         laid = self.bench.growing.get(LAID)
-        self.forming.show_state(laid, self.bench.results.get(LAYOUT) if self.bench.ready(LAYOUT) else None)
+        self.forming.show_state(laid, self.bench.results[LAID] if self.bench.ready(LAID) else None)
         if laid is None or not self.bench.ready(CORPUS, TERMS) or self._round >= 0:
             return
         n = len(laid.positions)
@@ -249,7 +251,8 @@ class DocumentMap(Face):
         self._show_pick()
         placed = ~np.isnan(layout.positions[:, 0])
         head = "Groups" if self._colour_by == GROUP else self._colour_by[:1].upper() + self._colour_by[1:]
-        self.legend.show_legend(head, found.category, found.categories, placed)
+        empty = "Read a document: click a point." if self._colour_by == LIKE else ""
+        self.legend.show_legend(head, found.category, found.categories, placed, empty)
         if exact:
             corpus = self.bench.results[CORPUS]
             self.legend.show_exact(
@@ -331,14 +334,18 @@ class DocumentMap(Face):
             return
         on = self.links_button.isChecked()
         self.canvas.show_links(np.column_stack((pairs.first, pairs.second)) if on else np.zeros((0, 2), np.int64))
-        copies = pairs.family >= 0
-        copies &= pairs.kind != Kind.HOLDS
-        ends = np.concatenate((pairs.first[copies], pairs.second[copies])).astype(np.int64)
-        family = np.tile(pairs.family[copies], 2).astype(np.int64)
-        cells = np.unique(family * max(pairs.documents, 1) + ends)
-        self.canvas.show_piles(Piles(cells % max(pairs.documents, 1), cells // max(pairs.documents, 1)))
-        if self.bench.ready(*self.needs):
-            self.say()
+        if pairs is self._piled:
+            self.canvas.show_piles(self._piles)
+            return
+
+        def show(piles: Piles) -> None:
+            self._piled, self._piles = pairs, piles
+            if pairs.documents == len(self.canvas.positions):
+                self.canvas.show_piles(piles)
+                if self.bench.ready(*self.needs):
+                    self.say()
+
+        self.asker.ask("piles", lambda: _piles_of(pairs), show)
 
     # Round one document.
 
@@ -419,3 +426,12 @@ class DocumentMap(Face):
         self.hover_card.tell(
             corpus.titles[document], meta(self.bench, document), corpus.texts[document][:600], place, self.canvas.size()
         )
+
+
+def _piles_of(pairs: Pairs) -> Piles:
+    """The families of documents that are the same or were edited."""
+    copies = (pairs.family >= 0) & (pairs.kind != Kind.HOLDS)
+    ends = np.concatenate((pairs.first[copies], pairs.second[copies])).astype(np.int64)
+    family = np.tile(pairs.family[copies], 2).astype(np.int64)
+    cells = np.unique(family * max(pairs.documents, 1) + ends)
+    return Piles(cells % max(pairs.documents, 1), cells // max(pairs.documents, 1))

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.lens import LAID
-from jagged_lens.map import Laid, MapLayout
+from jagged_lens.lens import Part
+from jagged_lens.map import Laid
 from jagged_lens.project import Bench
 
 
 class Forming(QWidget):
     """A word and a button, which are gone where the map is whole."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Bench, part: Part[Any]) -> None:
+        """part: of which the map on its way is a preview."""
         super().__init__()
-        self._bench = bench
+        self._bench, self._part = bench, part
         self._under_way = False
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -29,19 +32,19 @@ class Forming(QWidget):
         row.addStretch(1)
         self.hide()
 
-    def show_state(self, laid: Laid | None, layout: MapLayout | None) -> None:
-        """laid: the map on its way; layout: the one that is there."""
+    def show_state(self, laid: Laid | None, there: Laid | None) -> None:
+        """laid: the map on its way; there: the one that is there."""
         self._under_way = laid is not None
         if laid is not None:
             self.words.setText(f"The map is forming: round {laid.rounds} of {laid.of}")
             self.button.setText("Stop here")
             self.button.setToolTip("Leave the map as it is by now; everything else goes on")
-        elif layout is not None and layout.laid.stopped:
-            self.words.setText(f"Stopped after {layout.laid.rounds} of {layout.laid.of} rounds")
+        elif there is not None and there.stopped:
+            self.words.setText(f"Stopped after {there.rounds} of {there.of} rounds")
             self.button.setText("Do all rounds")
             self.button.setToolTip("Lay the map out anew, to the end")
         self.button.show()
-        self.setVisible(laid is not None or (layout is not None and layout.laid.stopped))
+        self.setVisible(laid is not None or (there is not None and there.stopped))
 
     def say(self, words: str) -> None:
         """Say something in its place, until the map is drawn again."""
@@ -51,6 +54,6 @@ class Forming(QWidget):
 
     def _clicked(self) -> None:
         if self._under_way:
-            self._bench.enough(LAID)
+            self._bench.enough(self._part)
         else:
             self._bench.compute()

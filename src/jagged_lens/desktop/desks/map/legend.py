@@ -187,13 +187,20 @@ class MapLegend(QWidget):
             self.rows_wanted.emit(strangers(self._found), False)
 
     def show_legend(
-        self, head: str, category: NDArray[np.int64], categories: Sequence[Category], placed: NDArray[np.bool_]
+        self,
+        head: str,
+        category: NDArray[np.int64],
+        categories: Sequence[Category],
+        placed: NDArray[np.bool_],
+        empty: str = "",
     ) -> None:
-        """Show what the colours stand for. head: what they are, in a word. placed: bool, n, whose documents are on the map."""
+        """Show what the colours stand for. head: what they are, in a word. placed: bool, n, whose documents are on the map.
+        empty: what is said where nothing has a colour.
+        """
         counts = np.bincount(category[placed & (category >= 0)], minlength=len(categories))
         self.legend_head.setText(head)
         lines = [(one, number, int(counts[number])) for number, one in enumerate(categories)]
         self.legend.show_lines([line for line in lines if line[2]])
         rest = int((placed & (category < 0)).sum())
-        self.legend_rest.setText(f"{rest:,} without a colour" if rest else "")
+        self.legend_rest.setText((f"{rest:,} without a colour" if lines else empty) if rest else "")
         self.legend_rest.setVisible(bool(rest))

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
 from jagged_lens.desktop.desks.map.legend import MapLegend
 from jagged_lens.desktop.desks.map.picture import picture_menu
@@ -63,6 +64,8 @@ class TermPoints(Face):
         for widget in (self.names_button, self.titles_button, self.picture_button, self.state):
             row.addWidget(widget)
         self.body.addWidget(tools)
+        self.forming = Forming(self.bench, TERM_POINTS)
+        self.body.addWidget(self.forming)
         self.body.addWidget(self.canvas, 1)
         hint = muted("Terms are near each other where the same documents hold them · drag or click picks terms", 0.88)
         hint.setMinimumWidth(20)
@@ -84,6 +87,10 @@ class TermPoints(Face):
     def draw_part(self, part: Part[Any]) -> None:
         self.state.show_state()
         growing = self.bench.growing.get(TERM_POINTS)
+        there = self.bench.results[TERM_POINTS].layout.laid if self.bench.ready(TERM_POINTS) else None
+        self.forming.show_state(growing.layout.laid if growing is not None else None, there)
+        if growing is not None:
+            self.state.hide()
         points = growing or (self.bench.results.get(TERM_POINTS) if self.bench.ready(TERM_POINTS) else None)
         if points is None or points is self._points or not self.bench.ready(TERMS):
             return
