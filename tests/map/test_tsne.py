@@ -100,7 +100,7 @@ def test_topics_lie_apart_and_neighbours_stay_near() -> None:
     assert layout.laid.rounds == layout.laid.of == 750
 
 
-@pytest.mark.parametrize("pull", [0.1, 4, 30, 100])
+@pytest.mark.parametrize("pull", [0.1, 30])
 def test_any_pull_gives_two_dimensions(pull: float) -> None:
     laid = laid_out(space_of(topics(2, 15), global_="none"), pull=pull).laid
     assert np.isfinite(laid.positions).all()

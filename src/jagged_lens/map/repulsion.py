@@ -18,6 +18,7 @@ from jagged_lens.parallel import threads
 _SPACING = (0.05, 0.5, 1.0)  # of the grid, in units of the map: at least, as long as there is room for it, and at most
 _FEWEST = 48  # cells along a side, down to the least spacing
 _ROOMY = 256  # cells along a side, up to which the spacing stays fine
+_MOST = 1_500  # cells along a side: points that fly farther apart are pushed less exactly
 _MARGIN = 8  # cells round the points, in which the splines' blurring is divided out
 _CELLS_FOR_THREADS = 40_000  # smaller grids are done before another thread has begun
 _STEP = 1.15  # a grid grows and shrinks by so much at a time, so that its kernel is made anew only now and then
@@ -65,7 +66,7 @@ class Repulsion:
         """Cells across and up, and their spacing, for points that take up so much room."""
         longest = max(float(size.max()), 1e-12)
         least, fine, most = _SPACING
-        spacing = min(max(longest / _FEWEST, least), max(fine, longest / _ROOMY), most)
+        spacing = max(min(max(longest / _FEWEST, least), max(fine, longest / _ROOMY), most), longest / _MOST)
         # Steps of the spacing: a kernel holds for many rounds.
         spacing = most * _STEP ** float(np.floor(np.log(spacing / most) / np.log(_STEP) + 1e-9))
         shape = _stepped(float(size[0]) / spacing), _stepped(float(size[1]) / spacing)

@@ -60,8 +60,8 @@ def t_sne(
     empty = np.isnan(start[:, 0])
     ties = affinities(neighbours, settings.near, measure)
     rows = np.flatnonzero(np.diff(ties.indptr) > 0)
-    if not len(rows):
-        return with_rim(np.zeros((0, 2)), rows, empty)
+    if len(rows) < 3:  # two pull and push each other with the same force at any distance
+        return with_rim(start[rows], rows, empty)
     ties = csr_array(ties[rows][:, rows])
     places = _started(start[rows].astype(np.float64), settings.seed)
     push, draw, speed = Repulsion(), Attraction(ties), np.zeros_like(places)
