@@ -187,6 +187,7 @@ def _laid(work: Work) -> Laid:
         work.progress,
         work.preview,
         work.enough,
+        piled=True,
     )
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from jagged_lens.compare import Neighbours
+from jagged_lens.map.copies import distinct_rows, neighbours_of_distinct
 from jagged_lens.map.laid import Laid
 from jagged_lens.map.pca import Projection
 from jagged_lens.map.scaling import scaling
@@ -25,10 +26,18 @@ def lay_out(
     progress: Progress,
     preview: Callable[[Laid], None],
     enough: Callable[[], bool],
+    piled: bool = False,
 ) -> Laid:
-    """The places of all rows. preview: shown what there is on the way. enough: where it says so, that is the result."""
+    """The places of all rows. preview: shown what there is on the way. enough: where it says so, that is the result. piled: rows that
+    are the same lie on one another."""
     if settings.by == "t-sne":
-        return t_sne(neighbours, projection.positions, measure, settings, progress, preview, enough)
+        start = projection.positions
+        distinct = distinct_rows(space) if piled else None
+        if distinct is None or len(distinct.first) == len(start):
+            return t_sne(neighbours, start, measure, settings, progress, preview, enough)
+        near = neighbours_of_distinct(space, measure, neighbours, settings.near, distinct)
+        shown = distinct.showing(preview)
+        return distinct.spread(t_sne(near, start[distinct.first], measure, settings, progress, shown, enough))
     if settings.by == "scaling":
         return scaling(space, measure, settings.seed, progress, preview, enough)
     return Laid(projection.positions, np.zeros(len(space.empty), np.bool_))

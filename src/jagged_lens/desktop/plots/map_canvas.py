@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.look import theme
@@ -21,6 +21,8 @@ __all__ = ["Category", "MapCanvas"]
 _RING_BELOW = 0.25
 _LETTERS_FROM = 3.0  # times enlarged, from which on a point is large enough for its letter
 _PAIRS_FROM = 1.8  # times enlarged, from which on two copies that lie together are told, too
+_MANY = 8_000  # points, above which fewer are painted while they move
+_CELL = 4  # pixels
 _MOST_LINKS = 20_000
 
 
@@ -53,6 +55,8 @@ class MapCanvas(MapView):
         self._sprite: NDArray[np.int64] = np.zeros(0, np.int64)
         self._sprites = Sprites((), 1.0)
         self._named_view: tuple[object, ...] = ()
+        self._layer = QPixmap(1, 1)  # the points as they were painted last, and what they were painted of:
+        self._layer_of: tuple[object, ...] = ()
         theme.changed.connect(self._take_look)
 
     @property
@@ -190,18 +194,38 @@ class MapCanvas(MapView):
         size = (self.width(), self.height())
         self._paint_circles(painter)
         self._paint_links(painter, places)
-        drawn = places[self._drawn_rows]
-        faded = self._stepped_back()[self._drawn_rows]
         if one_by_one:
-            self._paint_shapes(painter, drawn, faded)
+            self._paint_shapes(painter, places[self._drawn_rows], self._stepped_back()[self._drawn_rows])
         else:
-            self._sprites.paint(painter, drawn, self._sprite, faded, size, self.lettered)
+            self._paint_points(painter, places, size)
             self._sprites.paint_circles(painter, places[self._pick], size)
         self._paint_neighbours(painter, places)
         self._paint_words(painter, places)
         names = self.names
         written = [plate for plate, _ in (*names.plates, *names.region_plates, *names.title_plates)]
         self.piles.paint(painter, places, size, 2 if self.times >= _PAIRS_FROM else 3, written)
+
+    def _paint_points(self, painter: QPainter, places: NDArray[np.float64], size: tuple[int, int]) -> None:
+        """All points: as they were painted last where nothing has moved; of very many that move, one of those that share a few pixels."""
+        now = (self.box.viewRect(), size, self._sprites, self.lit, frozenset(self.faded), self.devicePixelRatioF())
+        if now == self._layer_of:
+            painter.drawPixmap(0, 0, self._layer)
+            return
+        drawn, sprite = places[self._drawn_rows], self._sprite
+        faded = self._stepped_back()[self._drawn_rows]
+        if self._moving.isActive() and len(drawn) > _MANY:
+            some = _one_a_cell(drawn, size)
+            self._sprites.paint(painter, drawn[some], sprite[some], faded[some], size, self.lettered)
+            return
+        scale = self.devicePixelRatioF()
+        self._layer = QPixmap(round(size[0] * scale), round(size[1] * scale))
+        self._layer.setDevicePixelRatio(scale)
+        self._layer.fill(Qt.GlobalColor.transparent)
+        layer = QPainter(self._layer)
+        self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
+        layer.end()
+        self._layer_of = now
+        painter.drawPixmap(0, 0, self._layer)
 
     def _stepped_back(self) -> NDArray[np.bool_]:
         if self.lit >= 0:
@@ -293,3 +317,13 @@ class MapCanvas(MapView):
             self.region_picked.emit(region)
         else:
             super().click(place, add)
+
+
+def _one_a_cell(places: NDArray[np.float64], size: tuple[int, int]) -> NDArray[np.int64]:
+    """Of points that share a cell of a few pixels the last, the one on top; in their order."""
+    columns, rows = size[0] // _CELL + 1, size[1] // _CELL + 1
+    inside = np.flatnonzero(((places >= 0) & (places < size)).all(axis=1))
+    cells = (places[inside] // _CELL).astype(np.int64)
+    last = np.full(columns * rows, -1, np.int64)
+    last[cells[:, 1] * columns + cells[:, 0]] = inside
+    return np.sort(last[last >= 0])
