@@ -106,10 +106,10 @@ def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, floa
         beats = [(at, name) for at, name in beats if at < begin + took + 1]
         gaps = np.diff([at for at, _ in beats])
         if "--verbose" in sys.argv:
-            for place in np.argsort(-gaps)[:6]:
-                print(
-                    f"    gap {gaps[place] * 1000:.0f} ms after {beats[place][0] - begin:.1f} s, during {beats[place + 1][1]}"
-                )
+            by_part: dict[str, float] = {}
+            for gap, (_, name) in zip(gaps.tolist(), beats[1:], strict=True):
+                by_part[name] = max(by_part.get(name, 0.0), gap)
+            print("    longest by part: " + ", ".join(f"{name} {gap * 1000:.0f}" for name, gap in by_part.items()))
         window.close()
         worker.close()
     return float(gaps.max()), took, at_work

@@ -77,7 +77,8 @@ class SeparationBars(KeyedPicture):
         font, small = theme.ui_font(0.92), theme.ui_font(0.8)
         metrics = QFontMetricsF(font)
         line = self.line_height()
-        column = QFontMetricsF(small).horizontalAdvance("by chance") + 8
+        heads = ("space", "map", "chance")
+        column = max(QFontMetricsF(small).horizontalAdvance(head) for head in heads) + 8
         name_width = min(
             max((metrics.horizontalAdvance(name) for name, *_ in self._lines), default=0) + 10, self.width() * 0.3
         )
@@ -85,7 +86,6 @@ class SeparationBars(KeyedPicture):
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.setFont(small)
         painter.setPen(theme.colour("muted"))
-        heads = ("in space", "on map", "by chance")
         for place, head in enumerate(heads):
             painter.drawText(QRectF(self.width() - (3 - place) * column, 0, column - 2, line), right, head)
         for place, (name, space, on_map, chance) in enumerate(self._lines):
