@@ -429,3 +429,37 @@ def test_other_ways_of_mapping_say_what_they_are(
     scaled = f"Scaling: distances as near as can be to those in the space; stress {stress:.2f}"
     expected = scaled if by == "scaling" else "The two directions hold"
     assert documents(window).legend.way.text().startswith(expected)
+
+
+def test_other_documents_leave_nothing_of_the_old_ones_on_the_map(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    face, bench = documents(window), window.bench
+    bench.set("map", "by", "pca")
+    bench.pick.set([600])
+    face.links_button.click()
+    face.rings_button.click()
+    face.title_actions.actions()[1].trigger()
+    settle(window)
+    bench.set("gather", "sample", 40)
+    settle(window)
+    assert len(canvas.positions) == 40
+    canvas.viewport().repaint()
+    still_here = 600 in bench.results["terms"].rows
+    assert face.rings_button.isChecked() == still_here
+    assert all(row < 40 for row, _ in canvas.names.titles)
+    assert len(canvas._links) == len(bench.results["pairs"])
+    bench.set("gather", "sample", 0)
+    settle(window)
+    assert len(canvas.positions) == 640
+
+
+def test_a_label_that_is_looked_at_can_be_coloured_and_counted_at_once(
+    window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
+) -> None:
+    legend = documents(window).legend
+    choose(window, "variety")
+    counts = [int(text.rsplit(" ", 1)[1].replace(",", "")) for text in legend.legend.texts]
+    assert counts[0] == max(counts)
+    assert sum(counts) == 638
+    assert legend.legend.texts[0].startswith("a ")  # groups have capital letters

@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from conftest import with_components
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.waiting import wait_until
@@ -28,7 +29,7 @@ def large(qapp: QApplication, worker: Worker, tmp_path_factory: pytest.TempPathF
     lines = (" ".join(words[(rng.pareto(1.1, 40) * 9).astype(int) % 4000]) for _ in range(4000))
     (folder / "notes.csv").write_text("note\n" + "\n".join(lines) + "\n")
     theme.dress(qapp)
-    bench = Bench(opened(folder / "notes.csv"), worker)
+    bench = Bench(with_components(opened(folder / "notes.csv")), worker)
     window = MainWindow(bench, worker)
     window.show()
     window.show_step("group")

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from compare.test_compare import brute, space_of
-from jagged_lens.compare import nearest_neighbours
+from jagged_lens.compare import distinct_rows, nearest_neighbours
 from jagged_lens.map import MapSettings, lay_out, pca, trusted
-from jagged_lens.map.copies import distinct_rows, neighbours_of_distinct
+from jagged_lens.map.copies import neighbours_of_distinct
 from map.test_tsne import topics
 
 
@@ -19,7 +19,7 @@ def copied(times: int) -> np.ndarray:
 @pytest.mark.parametrize("times", [1, 4, 40])
 def test_neighbours_of_distinct_rows_equal_brute_force(measure: str, times: int) -> None:
     space = space_of(copied(times))
-    distinct = distinct_rows(space)
+    distinct = distinct_rows(space.weights)
     assert len(distinct.first) == len(np.unique(space.weights.toarray(), axis=0))
     assert np.array_equal(space.weights.toarray()[distinct.first][distinct.of], space.weights.toarray())
     found = neighbours_of_distinct(space, measure, nearest_neighbours(space, measure, 12), 6, distinct)
@@ -51,7 +51,7 @@ def test_copies_by_the_hundred_are_one_pile_and_pull_nobody() -> None:
     pile = laid.positions[3:303]
     assert (pile == pile[0]).all()
     assert np.array_equal(laid.positions[:3], laid.positions[303:306])
-    assert len({tuple(place) for place in laid.positions.tolist()}) == len(distinct_rows(space).first)
+    assert len({tuple(place) for place in laid.positions.tolist()}) == len(distinct_rows(space.weights).first)
     layout = trusted(laid, projection, neighbours)
     assert (layout.trust[3:303] == 1).all()
     assert all(len(one.positions) == len(space.empty) for one in shown)

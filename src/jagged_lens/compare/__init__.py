@@ -1,6 +1,7 @@
 """Compare: a vector space to neighbours and pairs."""
 
 from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates
+from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
 from jagged_lens.compare.measure import Rows, from_distance, rows_of, similarities
 from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_neighbours
@@ -14,6 +15,7 @@ __all__ = [
     "EXACT_TO",
     "THEMES",
     "CompareSettings",
+    "Distinct",
     "Distribution",
     "Kind",
     "Neighbours",
@@ -21,6 +23,7 @@ __all__ = [
     "Rows",
     "Shingles",
     "best_of",
+    "distinct_rows",
     "find_pairs",
     "from_distance",
     "kinds_of_pairs",

@@ -8,14 +8,13 @@ float64; rows of which float32 cannot say it are looked at in full.
 
 from __future__ import annotations
 
-import itertools
 from dataclasses import dataclass
-from hashlib import blake2b
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
+from jagged_lens.compare.distinct_rows import distinct_rows
 from jagged_lens.compare.measure import Rows, distances_squared, from_distance, rounding, rows_of, similarities
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
@@ -218,15 +217,12 @@ def _candidates(scores: Scores, block: slice, k: int) -> tuple[NDArray[np.int64]
     return owner + block.start, places - owner * n, np.flatnonzero(again) + block.start
 
 
-def copy_ranks(matrix: csr_array) -> NDArray[np.int32]:
-    """How many rows before each hold the very same entries (int32, n)."""
-    starts, indices, data = matrix.indptr.tolist(), matrix.indices.data, matrix.data.data
-    seen: dict[bytes, int] = {}
-    ranks = np.empty(len(starts) - 1, np.int32)
-    for row, (start, end) in enumerate(itertools.pairwise(starts)):
-        key = blake2b(indices[start:end], digest_size=16)
-        key.update(data[start:end])
-        ranks[row] = seen[key.digest()] = seen.get(key.digest(), -1) + 1
+def copy_ranks(matrix: csr_array) -> NDArray[np.int64]:
+    """How many rows before each hold the very same entries (int64, n)."""
+    of = distinct_rows(matrix).of
+    order = np.argsort(of, kind="stable")
+    ranks = np.empty(len(of), np.int64)
+    ranks[order] = np.arange(len(of)) - np.searchsorted(of[order], of[order])
     return ranks
 
 

@@ -2,14 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from hashlib import blake2b
-
 import numpy as np
-from numpy.typing import NDArray
 
-from jagged_lens.compare import Neighbours, best_of, from_distance, rows_of
+from jagged_lens.compare import Distinct, Neighbours, best_of, from_distance, rows_of
 from jagged_lens.map.laid import Laid
 from jagged_lens.parallel import blocks
 from jagged_lens.weigh import VectorSpace
@@ -17,36 +12,10 @@ from jagged_lens.weigh import VectorSpace
 _CELLS_AT_ONCE = 4_000_000
 
 
-@dataclass(frozen=True, eq=False)
-class Distinct:
-    """d rows that differ, of n. first: int64, d, the lowest row of each. of: int64, n, which of them each row is."""
-
-    first: NDArray[np.int64]
-    of: NDArray[np.int64]
-
-    def spread(self, laid: Laid) -> Laid:
-        """The layout of all n rows, of one of the d."""
-        return Laid(laid.positions[self.of], laid.rim[self.of], laid.rounds, laid.of, laid.stress)
-
-    def showing(self, preview: Callable[[Laid], None]) -> Callable[[Laid], None]:
-        """A preview of all rows, from one of the d."""
-        return lambda laid: preview(self.spread(laid))
-
-
-def distinct_rows(space: VectorSpace) -> Distinct:
-    """Which rows hold the very same weights."""
-    matrix = space.weights
-    starts, indices, data = matrix.indptr.tolist(), matrix.indices.data, matrix.data.data
-    number: dict[bytes, int] = {}
-    first: list[int] = []
-    of = np.empty(len(starts) - 1, np.int64)
-    for row in range(len(of)):
-        key = blake2b(indices[starts[row] : starts[row + 1]], digest_size=16)
-        key.update(data[starts[row] : starts[row + 1]])
-        of[row] = number.setdefault(key.digest(), len(first))
-        if of[row] == len(first):
-            first.append(row)
-    return Distinct(np.array(first, np.int64), of)
+def spread(laid: Laid, distinct: Distinct) -> Laid:
+    """The layout of all n rows, of one of the d that differ."""
+    of = distinct.of
+    return Laid(laid.positions[of], laid.rim[of], laid.rounds, laid.of, laid.stress)
 
 
 def neighbours_of_distinct(

@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from jagged_lens.compare import Neighbours
-from jagged_lens.map.copies import distinct_rows, neighbours_of_distinct
+from jagged_lens.compare import Neighbours, distinct_rows
+from jagged_lens.map.copies import neighbours_of_distinct, spread
 from jagged_lens.map.laid import Laid
 from jagged_lens.map.pca import Projection
 from jagged_lens.map.scaling import scaling
@@ -32,12 +32,15 @@ def lay_out(
     are the same lie on one another."""
     if settings.by == "t-sne":
         start = projection.positions
-        distinct = distinct_rows(space) if piled else None
+        distinct = distinct_rows(space.weights) if piled else None
         if distinct is None or len(distinct.first) == len(start):
             return t_sne(neighbours, start, measure, settings, progress, preview, enough)
         near = neighbours_of_distinct(space, measure, neighbours, settings.near, distinct)
-        shown = distinct.showing(preview)
-        return distinct.spread(t_sne(near, start[distinct.first], measure, settings, progress, shown, enough))
+
+        def shown(laid: Laid) -> None:
+            preview(spread(laid, distinct))
+
+        return spread(t_sne(near, start[distinct.first], measure, settings, progress, shown, enough), distinct)
     if settings.by == "scaling":
         return scaling(space, measure, settings.seed, progress, preview, enough)
     return Laid(projection.positions, np.zeros(len(space.empty), np.bool_))

@@ -80,6 +80,10 @@ class MapCanvas(MapView):
         """Show other points. category: the number of each one's Category, -1 for none. stay: what is marked stays marked, though the
         points have moved."""
         moved = positions.shape != self.positions.shape or not np.array_equal(positions, self.positions, equal_nan=True)
+        if positions.shape != self.positions.shape:  # other documents: nothing that was said of rows holds
+            self._pick, self._links = np.zeros(0, np.int64), np.zeros((0, 2), np.int64)
+            self.neighbours_of, self.piles, stay = None, Piles(), False
+            self.names.titles = ()
         self.place(positions)
         self.trust = trust
         self.category, self.names.categories = category, categories

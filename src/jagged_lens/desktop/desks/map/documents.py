@@ -59,7 +59,9 @@ class DocumentMap(Face):
         self._seen_once = False
         self._piled: Pairs | None = None  # of which the piles are made
         self._piles = Piles()
-        self._round: int = -1  # the lens row that the others are laid round; -1: none
+        self._round = (
+            self._round_of
+        ) = -1  # the row, of the lens and of the corpus, that the others are laid round; -1: none
         self._colouring = Colouring(np.zeros(0, np.int64), ())
         self.canvas = MapCanvas()
         self.legend = MapLegend(self.bench, self.asker)
@@ -178,8 +180,13 @@ class DocumentMap(Face):
     def refresh(self) -> None:
         self._labels_shown = [label.name for label in self.bench.documents.labels()]
         self._fill_colour_menu()
-        if self._round >= len(self._rows()):
-            self._round = -1
+        self._likeness = None
+        if self._round >= 0:  # other results: the same document, where it is still here
+            found = np.flatnonzero(self._rows() == self._round_of)
+            self._round = int(found[0]) if len(found) else -1
+            self.rings_button.setChecked(self._round >= 0)
+        if self._round >= 0 or self._colour_by == LIKE:
+            self._ask_likeness()
         self._draw()
         self.legend.show_labels(self.bench.documents.labels())
         self.say()
@@ -232,6 +239,7 @@ class DocumentMap(Face):
         self.canvas.show_regions(())
         self.canvas.show_titles(())
         self.canvas.show_points(laid.positions, np.ones(n, np.float32), category, categories, stay=True)
+        self._show_pick()
 
     def _draw(self) -> None:
         layout, neighbours = self.bench.results[LAYOUT], self.bench.results[NEIGHBOURS]
@@ -245,8 +253,8 @@ class DocumentMap(Face):
             positions = rings(self._likeness, self.bench.results[GROUPING].group, self._round)
             trust = np.ones(len(positions), np.float32)
         self.canvas.circles = [(radius, f"{1 - radius:.2f} alike") for radius in _CIRCLES] if exact else ()
-        self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         self.canvas.show_points(positions, trust, found.category, found.categories, stay=True)
+        self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         self._show_pairs()
         self._show_pick()
         placed = ~np.isnan(layout.positions[:, 0])
@@ -357,7 +365,7 @@ class DocumentMap(Face):
                 self.rings_button.setChecked(False)
                 self.forming.say("Read a document first: click a point, then ask for rings round it.")
                 return
-            self._round = row
+            self._round, self._round_of = row, int(self._rows()[row])
             self._ask_likeness()
         elif self.bench.ready(*self.needs):
             self._draw()
@@ -408,7 +416,8 @@ class DocumentMap(Face):
         self.canvas.show_pick(inside, int(reading[0]) if len(reading) else -1)
 
     def _picked(self, rows: NDArray[np.int64], add: bool) -> None:
-        documents = self._rows()[rows].tolist()
+        own = self._rows()
+        documents = own[rows[rows < len(own)]].tolist()
         reading = documents[0] if len(documents) == 1 else -1
         if add:
             self.bench.pick.set((*self.bench.pick.rows, *documents), reading)

@@ -24,6 +24,7 @@ from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.group import letter
 from jagged_lens.lens import TERM_POINTS, TERMS, Part
 from jagged_lens.map import TermPoints as Points
+from jagged_lens.terms import TermCounts
 
 _NAMED = 3
 _MOST_TITLES = 600
@@ -72,6 +73,7 @@ class TermPoints(Face):
         self.body.addWidget(hint)
         self.hover_card = HoverCard(self.canvas)
         self._points: Points | None = None
+        self._terms: TermCounts | None = None  # of which the points are made
         self._lines: list[tuple[Category, int]] = []
         self.canvas.picked.connect(self._picked)
         self.canvas.hovered.connect(self._hovered)
@@ -96,6 +98,7 @@ class TermPoints(Face):
             return
         self._points = points
         terms, grouping = self.bench.results[TERMS], points.grouping
+        self._terms = terms
         documents = terms.vocabulary.documents[terms.kept[points.columns]]
         categories = []
         self._lines = []
@@ -128,11 +131,10 @@ class TermPoints(Face):
         return words + (f" · {overall:.0%} neighbours kept" if overall == overall else "")
 
     def _write_titles(self) -> None:
-        points = self._points
-        if points is None or not self.titles_button.isChecked() or not self.bench.ready(TERMS):
+        points, terms = self._points, self._terms
+        if points is None or terms is None or not self.titles_button.isChecked():
             self.canvas.show_titles(())
             return
-        terms = self.bench.results[TERMS]
         documents = terms.vocabulary.documents[terms.kept[points.columns]]
         order = np.argsort(-documents, kind="stable")[:_MOST_TITLES]
         self.canvas.show_titles([(int(row), terms.shown[int(points.columns[row])]) for row in order])
@@ -143,9 +145,10 @@ class TermPoints(Face):
 
     def _counted(self, rows: NDArray[np.int64]) -> list[str]:
         """Terms at some rows, as they are counted."""
-        assert self._points is not None
-        terms = self.bench.results[TERMS]
-        return list(terms.vocabulary.terms.take(terms.kept[self._points.columns[rows]]))
+        points, terms = self._points, self._terms
+        assert points is not None
+        assert terms is not None
+        return list(terms.vocabulary.terms.take(terms.kept[points.columns[rows]]))
 
     def _picked(self, rows: NDArray[np.int64], add: bool) -> None:
         if self._points is not None:
@@ -161,29 +164,24 @@ class TermPoints(Face):
         self.legend.legend.show_faded(self.canvas.faded)
 
     def _show_pick(self) -> None:
-        points = self._points
-        if points is None or not self.bench.ready(TERMS):
+        points, terms = self._points, self._terms
+        if points is None or terms is None:
             return
-        terms = self.bench.results[TERMS]
         found = terms.vocabulary.terms.rows_of(set(self.bench.pick.terms))
         picked = np.isin(terms.kept[points.columns], np.array(sorted(found.values()), np.int64))
         rows = np.flatnonzero(picked)
         self.canvas.show_pick(rows, int(rows[0]) if len(rows) == 1 else -1)
 
     def _hovered(self, row: int, place: QPointF) -> None:
-        if row < 0 or self._points is None or not self.bench.ready(TERMS):
+        points, terms = self._points, self._terms
+        if row < 0 or points is None or terms is None:
             self.hover_card.hide()
             return
-        terms = self.bench.results[TERMS]
-        at = int(terms.kept[self._points.columns[row]])
+        at = int(terms.kept[points.columns[row]])
         times, documents = int(terms.vocabulary.times[at]), int(terms.vocabulary.documents[at])
-        near = [
-            terms.shown[int(self._points.columns[other])]
-            for other in self._points.neighbours.row[row, :8]
-            if other >= 0
-        ]
+        near = [terms.shown[int(points.columns[other])] for other in points.neighbours.row[row, :8] if other >= 0]
         self.hover_card.tell(
-            terms.shown[int(self._points.columns[row])],
+            terms.shown[int(points.columns[row])],
             f"{times:,} times in {amount(documents, 'document')}",
             f"Nearest: {', '.join(near)}" if near else "No other term shares a document with it.",
             place,
