@@ -35,6 +35,17 @@ def test_recall_is_the_share_of_true_neighbours_that_were_found(monkeypatch: pyt
     assert 0.05 < found.recall < 0.95
 
 
+def test_candidates_under_the_euclidean_measure_are_near_and_not_only_in_the_same_direction(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    module = __import__("jagged_lens.compare.candidates", fromlist=["x"])
+    monkeypatch.setattr(module, "_FEWEST", 8)
+    monkeypatch.setattr(module, "_PER_NEIGHBOUR", 1)
+    counts = topics(3, 40) * np.random.default_rng(3).integers(1, 9, 240)[:, None]
+    space = space_of(counts, local="count", length="none")
+    assert neighbours_by_candidates(space, themes(space, 60), "euclidean", 6).recall > 0.6
+
+
 def test_of_hardly_anything_there_are_no_candidates() -> None:
     for counts in (np.zeros((0, 3), int), np.zeros((4, 3), int), np.ones((1, 2), int)):
         space = space_of(counts, global_="none")

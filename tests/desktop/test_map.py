@@ -222,6 +222,7 @@ def test_the_legend_picks_fades_and_lights(window: MainWindow, canvas: MapCanvas
     assert canvas.lit == 2
     assert canvas._stepped_back().tolist() == (canvas.category != 2).tolist()
     qtbot.mouseClick(legend, LEFT, pos=line)
+    assert legend.isVisible()  # the reader does not take its place
     assert window.bench.pick.rows == tuple(np.flatnonzero(grouping.group == 2).tolist())
     QTest.mouseMove(legend, QPoint(60, legend.height() - 1))
     qtbot.mouseClick(legend, Qt.MouseButton.RightButton, pos=line)

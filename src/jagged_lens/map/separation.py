@@ -39,8 +39,8 @@ def separation(codes: NDArray[np.integer], none: int, neighbours: Neighbours, la
     without a value are left out; where they are neighbours they count as of another value.
     """
     valued = (codes != none) & ~np.isnan(layout.positions[:, 0])
-    space = _same(codes, none, neighbours.row[:, :NEAREST])
-    on_map = _same(codes, none, layout.nearest)
+    space = _same(codes, neighbours.row[:, :NEAREST])
+    on_map = _same(codes, layout.nearest)
     values, documents = np.unique(codes[valued], return_counts=True)
     order = np.argsort(-documents, kind="stable")
     values, documents = values[order].astype(np.int64), documents[order].astype(np.int64)
@@ -63,10 +63,10 @@ def strangers(found: Separation) -> NDArray[np.int64]:
     return np.flatnonzero(found.own_space == 0)
 
 
-def _same(codes: NDArray[np.integer], none: int, others: NDArray[np.int32]) -> NDArray[np.float64]:
+def _same(codes: NDArray[np.integer], others: NDArray[np.int32]) -> NDArray[np.float64]:
     """Of each row the share of others (n × k, -1: none) that have its value; NaN where there are none."""
     there = others >= 0
-    alike = (codes[np.maximum(others, 0)] == codes[:, None]) & there & (codes != none)[:, None]
+    alike = (codes[np.maximum(others, 0)] == codes[:, None]) & there
     counts = there.sum(axis=1)
     return np.where(counts > 0, alike.sum(axis=1) / np.maximum(counts, 1), np.nan)
 

@@ -79,9 +79,9 @@ class DocumentMap(Face):
         self.canvas.read_wanted.connect(lambda row: self.read_document(int(self._rows()[row])))
         self.canvas.region_picked.connect(self.writing.pick_region)
         self.writing.rows_wanted.connect(self._picked)
-        self.legend.rows_wanted.connect(self._picked)
+        self.legend.rows_wanted.connect(self._pick)
         self.legend.legend.chosen.connect(
-            lambda number, add: self._picked(np.flatnonzero(self._colouring.category == number), add)
+            lambda number, add: self._pick(np.flatnonzero(self._colouring.category == number), add)
         )
         self.legend.legend.fade_wanted.connect(self._fade)
         self.legend.legend.lit.connect(self.canvas.light)
@@ -416,6 +416,13 @@ class DocumentMap(Face):
         self.canvas.show_pick(inside, int(reading[0]) if len(reading) else -1)
 
     def _picked(self, rows: NDArray[np.int64], add: bool) -> None:
+        """Points were picked on the map: the reader comes up."""
+        self._pick(rows, add)
+        if len(rows):
+            self.reader.wanted.emit(False)
+
+    def _pick(self, rows: NDArray[np.int64], add: bool) -> None:
+        """Pick documents, and leave the leaf beside the map as it is: the next click may be on it, too."""
         own = self._rows()
         documents = own[rows[rows < len(own)]].tolist()
         reading = documents[0] if len(documents) == 1 else -1
@@ -423,8 +430,6 @@ class DocumentMap(Face):
             self.bench.pick.set((*self.bench.pick.rows, *documents), reading)
         else:
             self.bench.pick.set(documents, reading)
-        if documents:
-            self.reader.wanted.emit(False)
 
     def _hovered(self, row: int, place: QPointF) -> None:
         if row < 0 or row >= len(self._rows()) or not self.bench.ready(CORPUS):
