@@ -156,7 +156,7 @@ def test_a_label_of_ones_own_behaves_like_one_that_came(
     answers(monkeypatch, "mine", "odd")
     QTest.keyClick(window, Qt.Key.Key_L, CTRL)
     settle(window)
-    assert "mine" in [action.text() for action in desk.face(DocumentMap).colour_menu.actions()]
+    assert "mine" in [action.text() for action in desk.face(DocumentMap).tools.colour_menu.actions()]
     desk.face(DocumentMap).colour_by("mine")
     names = [desk.canvas.categories[int(number)].name for number in desk.canvas.category]
     assert [row for row, name in enumerate(names) if name == "odd"] == [1, 2, 5]

@@ -174,21 +174,21 @@ def test_arrows_walk_and_shift_widens(window: MainWindow, canvas: MapCanvas) -> 
 
 def choose(window: MainWindow, colour: str) -> None:
     """Choose what is coloured by, from the menu."""
-    next(action for action in documents(window).colour_menu.actions() if action.text() == colour).trigger()
+    next(action for action in documents(window).tools.colour_menu.actions() if action.text() == colour).trigger()
 
 
 def test_colours_by_label_and_trust_without_rings(window: MainWindow, canvas: MapCanvas, qtbot: QtBot) -> None:
     face = documents(window)
-    names = [action.text() for action in face.colour_menu.actions() if not action.isSeparator()]
+    names = [action.text() for action in face.tools.colour_menu.actions() if not action.isSeparator()]
     assert names[:7] == ["group", "crop", "variety", "district", "year", "soil", "season"]
     assert names[7:] == ["length", "trust", "similarity to what is read"]
     choose(window, "crop")
     label = window.bench.results["corpus"].labels[0]
     shown = [canvas.categories[int(number)].name for number in canvas.category]
     assert shown == [label.value(row) for row in range(640)]
-    assert face.colour_button.text() == "Colour: crop"
+    assert face.tools.colour_button.text() == "Colour: crop"
     assert 0 < canvas.rings < 640
-    qtbot.mouseClick(face.trust_button, LEFT)
+    qtbot.mouseClick(face.tools.trust_button, LEFT)
     assert canvas.rings == 0
     assert face.legend.rings.isHidden()
 
@@ -265,7 +265,7 @@ def test_regions_and_titles_never_cover_each_other_or_a_name(
     settle(window)
     canvas.viewport().repaint()
     assert canvas.names.region_plates
-    next(action for action in face.title_actions.actions() if action.text().startswith("as many")).trigger()
+    next(action for action in face.tools.title_actions.actions() if action.text().startswith("as many")).trigger()
     settle(window)
     canvas.viewport().repaint()
     few = len(canvas.names.title_plates)
@@ -278,7 +278,7 @@ def test_regions_and_titles_never_cover_each_other_or_a_name(
     assert few > 3
     assert canvas.lettered
     window.bench.pick.set([4, 5])
-    face.title_actions.actions()[2].trigger()
+    face.tools.title_actions.actions()[2].trigger()
     assert [row for row, _ in canvas.names.titles] in ([4, 5], [5, 4], [4], [5], [])
     canvas.fit()
     settle(window)
@@ -305,11 +305,11 @@ def test_rings_round_a_document_are_exact_and_say_so(
 ) -> None:
     face = documents(window)
     window.bench.pick.clear()
-    face.rings_button.click()
+    face.tools.rings_button.click()
     assert face.forming.words.text().startswith("Read a document first")
-    assert not face.rings_button.isChecked()
+    assert not face.tools.rings_button.isChecked()
     window.bench.pick.set([10])
-    face.rings_button.click()
+    face.tools.rings_button.click()
     settle(window)
     results = window.bench.results
     neighbours = results["neighbours"]
@@ -317,7 +317,7 @@ def test_rings_round_a_document_are_exact_and_say_so(
     assert away == pytest.approx(1 - neighbours.similarity[10, :5], abs=1e-5)
     assert face.legend.overall.text() == "This picture is exact."
     assert [words for _, words in canvas.circles] == ["0.75 alike", "0.50 alike", "0.25 alike", "0.00 alike"]
-    face.rings_button.click()
+    face.tools.rings_button.click()
     settle(window)
     assert np.array_equal(canvas.positions, results["layout"].positions, equal_nan=True)
     assert face.legend.overall.text().startswith("Of the 12 nearest")
@@ -327,9 +327,9 @@ def test_links_piles_and_likeness_come_from_compare(
     window: MainWindow, canvas: MapCanvas, settle: Callable[[MainWindow], None]
 ) -> None:
     face, pairs = documents(window), window.bench.results["pairs"]
-    face.links_button.click()
+    face.tools.links_button.click()
     assert len(canvas._links) == len(pairs)
-    face.links_button.click()
+    face.tools.links_button.click()
     assert len(canvas._links) == 0
     piles = canvas.piles.together(canvas.screen_positions())
     assert face.summary().endswith(f"{len(piles)} piles of copies")
@@ -359,7 +359,7 @@ def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanva
     assert QImage(str(tmp_path / "map.png")).width() == 900
     with pytest.raises(OSError, match="No such file"):
         save_picture(tmp_path / "nowhere" / "map.svg", canvas, [], "", 900)
-    face.picture_button.menu().actions()[1].trigger()  # type: ignore[union-attr]
+    face.tools.picture_button.menu().actions()[1].trigger()  # type: ignore[union-attr]
     assert QApplication.clipboard().image().width() == 1600  # type: ignore[union-attr]
 
 
@@ -381,7 +381,7 @@ def test_terms_are_points_too_and_picked_like_on_the_desk_terms(
     assert desk.leaf_row.words.text().startswith(f"{len(places):,} terms in 10 groups")
     assert desk.legend.currentWidget() is face.legend
     qtbot.mouseClick(desk.leaf_row.buttons["Documents"], LEFT)
-    documents(window).terms_action.trigger()
+    documents(window).tools.terms_action.trigger()
     settle(window)
     assert "bean" in documents(window).canvas.names.laid_in[0]
 
@@ -438,16 +438,16 @@ def test_other_documents_leave_nothing_of_the_old_ones_on_the_map(
     face, bench = documents(window), window.bench
     bench.set("map", "by", "pca")
     bench.pick.set([600])
-    face.links_button.click()
-    face.rings_button.click()
-    face.title_actions.actions()[1].trigger()
+    face.tools.links_button.click()
+    face.tools.rings_button.click()
+    face.tools.title_actions.actions()[1].trigger()
     settle(window)
     bench.set("gather", "sample", 40)
     settle(window)
     assert len(canvas.positions) == 40
     canvas.viewport().repaint()
     still_here = 600 in bench.results["terms"].rows
-    assert face.rings_button.isChecked() == still_here
+    assert face.tools.rings_button.isChecked() == still_here
     assert all(row < 40 for row, _ in canvas.names.titles)
     assert len(canvas._links) == len(bench.results["pairs"])
     bench.set("gather", "sample", 0)
@@ -464,3 +464,19 @@ def test_a_label_that_is_looked_at_can_be_coloured_and_counted_at_once(
     assert counts[0] == max(counts)
     assert sum(counts) == 638
     assert legend.legend.texts[0].startswith("a ")  # groups have capital letters
+
+
+def test_a_map_that_came_to_nothing_gives_way_to_the_old_one(
+    window: MainWindow, canvas: MapCanvas, qtbot: QtBot, settle: Callable[[MainWindow], None]
+) -> None:
+    face, bench = documents(window), window.bench
+    before = canvas.positions.copy()
+    bench.set("map", "pull", 3.0)
+    qtbot.waitUntil(lambda: not np.array_equal(canvas.positions, before, equal_nan=True), timeout=30_000)
+    assert face.legend.overall.text() == "The map is forming."
+    bench.stop()
+    bench.stop()  # whoever is in a hurry does not even want what is there
+    settle(window)
+    if not bench.ready(LAID):
+        assert np.array_equal(canvas.positions, before, equal_nan=True)
+    assert face.legend.overall.text().startswith("Of the 12 nearest")

@@ -57,10 +57,10 @@ def _show_map(window: MainWindow, draw: Callable[[str], None]) -> None:
     if len(bench.results[TERMS].rows) and bench.ready(LAYOUT):
         bench.pick.set([int(bench.results[TERMS].rows[0])])
         window.side.show_legend()
-        face.rings_button.click()
+        face.tools.rings_button.click()
         wait_until(lambda: not window.asker.waiting, 10)
         draw("map-rings")
-        face.rings_button.click()
+        face.tools.rings_button.click()
         wait_until(lambda: not window.asker.waiting, 10)
 
 

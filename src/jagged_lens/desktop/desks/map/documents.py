@@ -7,8 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QAction, QActionGroup
-from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from jagged_lens.compare import Kind, Pairs, one_against_all
 from jagged_lens.desktop.desks.face import Face
@@ -17,10 +16,10 @@ from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
 from jagged_lens.desktop.desks.map.legend import MapLegend
 from jagged_lens.desktop.desks.map.picture import picture_menu
+from jagged_lens.desktop.desks.map.tools import MapTools
 from jagged_lens.desktop.desks.map.writing import Writing
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_piles import Piles
@@ -56,7 +55,7 @@ class DocumentMap(Face):
         self._labels_shown: list[str] = []
         self._likeness: NDArray[np.float32] | None = None
         self._likeness_of = -1
-        self._seen_once = False
+        self._seen_once = self._forms = False
         self._piled: Pairs | None = None  # of which the piles are made
         self._piles = Piles()
         self._round = (
@@ -67,7 +66,8 @@ class DocumentMap(Face):
         self.legend = MapLegend(self.bench, self.asker)
         self.writing = Writing(self.bench, self.asker, self.canvas)
         self.forming = Forming(self.bench, LAID)
-        self._build_tools()
+        self.tools = MapTools(Writing.TITLES)
+        self.body.addWidget(self.tools)
         self.body.addWidget(self.forming)
         self.body.addWidget(self.canvas, 1)
         self.hint = muted(_HINT, 0.88)
@@ -85,6 +85,7 @@ class DocumentMap(Face):
         )
         self.legend.legend.fade_wanted.connect(self._fade)
         self.legend.legend.lit.connect(self.canvas.light)
+        self._connect_tools()
         self.bench.pick.changed.subscribe(self._pick_changed)
         theme.changed.connect(self.look_again)
         self.bench.state_changed.subscribe(self._labels_changed)
@@ -96,77 +97,19 @@ class DocumentMap(Face):
             ("F, in the legend", "let a colour step back, or not any more"),
         ]
 
-    def _build_tools(self) -> None:
-        tools = QWidget()
-        row = Flow()
-        tools.setLayout(row)
-        self.colour_button = QPushButton("Colour: group")
-        self.colour_button.setToolTip("What the colours stand for")
-        self.colour_menu = QMenu(self)
-        self.colour_button.setMenu(self.colour_menu)
-        self.regions_button = self._toggle(
-            "Regions",
-            "Name the crowded places by the terms that tell them from the rest; a click picks their points",
-            True,
-        )
-        self.titles_button = QPushButton("Titles")
-        self.titles_button.setMenu(self._titles_menu())
-        self.titles_button.setToolTip("What is written beside points, as far as there is room for it")
-        self.trust_button = self._toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
-        self.links_button = self._toggle(
-            "Links", "Draw a line between the documents of each pair that Compare lists", False
-        )
-        self.rings_button = self._toggle(
-            "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
-        )
-        self.picture_button = QPushButton("Picture")
-        self.picture_button.setToolTip("Show all of it, copy it, or save it as PNG, SVG or PDF")
-        self.picture_button.setMenu(
+    def _connect_tools(self) -> None:
+        tools = self.tools
+        tools.names_action.toggled.connect(self._show_names)
+        tools.terms_action.toggled.connect(self.writing.set_terms)
+        tools.titles_chosen.connect(self.writing.set_titles)
+        tools.colour_chosen.connect(self.colour_by)
+        tools.regions_button.toggled.connect(self.writing.set_regions)
+        tools.trust_button.toggled.connect(self._show_rings)
+        tools.links_button.toggled.connect(self._show_pairs)
+        tools.rings_button.toggled.connect(self._lay_round)
+        tools.picture_button.setMenu(
             picture_menu(self, lambda: (self.canvas, self._legend_lines(), self._said()), self.canvas.fit)
         )
-        for button in (
-            self.colour_button,
-            self.regions_button,
-            self.titles_button,
-            self.trust_button,
-            self.links_button,
-            self.rings_button,
-            self.picture_button,
-        ):
-            row.addWidget(button)
-        self.body.addWidget(tools)
-        self.regions_button.toggled.connect(self.writing.set_regions)
-        self.trust_button.toggled.connect(self._show_rings)
-        self.links_button.toggled.connect(self._show_links)
-        self.rings_button.toggled.connect(self._lay_round)
-
-    def _titles_menu(self) -> QMenu:
-        menu = QMenu(self)
-        self.names_action = QAction("Names of groups", menu)
-        self.names_action.toggled.connect(self._show_names)
-        self.terms_action = QAction("Terms, where their documents lie", menu)
-        self.terms_action.toggled.connect(self.writing.set_terms)
-        for action in (self.names_action, self.terms_action):
-            action.setCheckable(True)
-            menu.addAction(action)
-        self.names_action.setChecked(True)
-        menu.addSection("Titles of documents")
-        self.title_actions = QActionGroup(menu)
-        for name in Writing.TITLES:
-            action = QAction(name, menu)
-            action.setCheckable(True)
-            action.setChecked(name == Writing.TITLES[0])
-            action.triggered.connect(lambda _, name=name: self.writing.set_titles(name))
-            self.title_actions.addAction(action)
-            menu.addAction(action)
-        return menu
-
-    def _toggle(self, name: str, tip: str, on: bool) -> QPushButton:
-        button = QPushButton(name)
-        button.setCheckable(True)
-        button.setChecked(on)
-        button.setToolTip(tip)
-        return button
 
     def _unveil(self) -> None:
         focused = self.hasFocus() or not self._seen_once
@@ -179,12 +122,12 @@ class DocumentMap(Face):
 
     def refresh(self) -> None:
         self._labels_shown = [label.name for label in self.bench.documents.labels()]
-        self._fill_colour_menu()
-        self._likeness = None
+        self.tools.offer_colours(choices(self.bench), self._colour_by)
+        self._likeness, self._forms = None, False
         if self._round >= 0:  # other results: the same document, where it is still here
             found = np.flatnonzero(self._rows() == self._round_of)
             self._round = int(found[0]) if len(found) else -1
-            self.rings_button.setChecked(self._round >= 0)
+            self.tools.rings_button.setChecked(self._round >= 0)
         if self._round >= 0 or self._colour_by == LIKE:
             self._ask_likeness()
         self._draw()
@@ -223,12 +166,16 @@ class DocumentMap(Face):
             return
         laid = self.bench.growing.get(LAID)
         self.forming.show_state(laid, self.bench.results[LAID] if self.bench.ready(LAID) else None)
-        if laid is None or not self.bench.ready(CORPUS, TERMS) or self._round >= 0:
+        if laid is None:
+            self._forget_forming()
+            return
+        if not self.bench.ready(CORPUS, TERMS) or self._round >= 0:
             return
         n = len(laid.positions)
         if n != len(self._rows()):
             return
         self._unveil()
+        self._forms = True
         category, categories = np.full(n, -1, np.int64), self._colouring.categories
         if self.bench.ready(GROUPING, KEY_TERMS):
             found = colouring(self.bench, GROUP, None)
@@ -241,12 +188,20 @@ class DocumentMap(Face):
         self.canvas.show_points(laid.positions, np.ones(n, np.float32), category, categories, stay=True)
         self._show_pick()
 
+    def _forget_forming(self) -> None:
+        """A map that was on its way came to nothing: the one that was there before is drawn again."""
+        results = self.bench.results
+        if self._forms and not self.bench.working and not self.bench.ready(LAYOUT):
+            self._forms = False
+            if all(part in results for part in self.needs) and len(results[LAYOUT].positions) == len(self._rows()):
+                self._draw()
+
     def _draw(self) -> None:
         layout, neighbours = self.bench.results[LAYOUT], self.bench.results[NEIGHBOURS]
         if self._colour_by not in [name for name, _ in choices(self.bench)]:
             self._colour_by = GROUP
         self._colouring = found = colouring(self.bench, self._colour_by, self._likeness)
-        self.colour_button.setText(f"Colour: {self._colour_by}")
+        self.tools.colour_button.setText(f"Colour: {self._colour_by}")
         positions, trust = layout.positions, layout.trust
         exact = self._round >= 0 and self._likeness is not None
         if exact and self._likeness is not None:
@@ -268,7 +223,7 @@ class DocumentMap(Face):
                 "and say nothing else."
             )
         else:
-            self.legend.show_trust(layout, self.canvas.rings if self.trust_button.isChecked() else 0, self._way())
+            self.legend.show_trust(layout, self.canvas.rings if self.tools.trust_button.isChecked() else 0, self._way())
         self.writing.draw(self._round < 0)
 
     def _way(self) -> str:
@@ -286,21 +241,6 @@ class DocumentMap(Face):
             "" if layout.projection.settled else " They have not quite settled: others could hold a little more."
         )
         return f"The two directions hold {share:.1%} of the variance.{unsettled}"
-
-    def _fill_colour_menu(self) -> None:
-        self.colour_menu.clear()
-        group = QActionGroup(self.colour_menu)
-        under = ""
-        for name, head in choices(self.bench):
-            if head != under:
-                self.colour_menu.addSection(head)
-                under = head
-            action = QAction(name, self.colour_menu)
-            action.setCheckable(True)
-            action.setChecked(name == self._colour_by)
-            action.triggered.connect(lambda _, name=name: self.colour_by(name))
-            group.addAction(action)
-            self.colour_menu.addAction(action)
 
     def colour_by(self, name: str) -> None:
         """Colour by what one of the `choices` names."""
@@ -331,16 +271,13 @@ class DocumentMap(Face):
         self.canvas.fade(number)
         self.legend.legend.show_faded(self.canvas.faded)
 
-    def _show_links(self) -> None:
-        self._show_pairs()
-
-    def _show_pairs(self) -> None:
+    def _show_pairs(self, _: bool = False) -> None:
         pairs: Pairs | None = self.bench.results.get(PAIRS)
         if pairs is None or not self.bench.ready(PAIRS, TERMS) or pairs.documents != len(self.canvas.positions):
             self.canvas.show_links(np.zeros((0, 2), np.int64))
             self.canvas.show_piles(Piles())
             return
-        on = self.links_button.isChecked()
+        on = self.tools.links_button.isChecked()
         self.canvas.show_links(np.column_stack((pairs.first, pairs.second)) if on else np.zeros((0, 2), np.int64))
         if pairs is self._piled:
             self.canvas.show_piles(self._piles)
@@ -362,7 +299,7 @@ class DocumentMap(Face):
         if on:
             row = self._read_row()
             if row < 0:
-                self.rings_button.setChecked(False)
+                self.tools.rings_button.setChecked(False)
                 self.forming.say("Read a document first: click a point, then ask for rings round it.")
                 return
             self._round, self._round_of = row, int(self._rows()[row])

@@ -1,0 +1,96 @@
+"""The row of buttons above the map of documents."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QAction, QActionGroup
+from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+
+from jagged_lens.desktop.look.flow import Flow
+
+
+class MapTools(QWidget):
+    """What is shown on the map, and by which colours. colour_chosen(name), titles_chosen(name): one of those that are offered."""
+
+    colour_chosen = pyqtSignal(str)
+    titles_chosen = pyqtSignal(str)
+
+    def __init__(self, titles: Sequence[str]) -> None:
+        """titles: the ways in which titles can be written; the first is the usual one."""
+        super().__init__()
+        row = Flow()
+        self.setLayout(row)
+        self.colour_button = QPushButton("Colour: group")
+        self.colour_button.setToolTip("What the colours stand for")
+        self.colour_menu = QMenu(self)
+        self.colour_button.setMenu(self.colour_menu)
+        self.regions_button = _toggle(
+            "Regions",
+            "Name the crowded places by the terms that tell them from the rest; a click picks their points",
+            True,
+        )
+        self.titles_button = QPushButton("Titles")
+        self.titles_button.setMenu(self._titles_menu(titles))
+        self.titles_button.setToolTip("What is written beside points, as far as there is room for it")
+        self.trust_button = _toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
+        self.links_button = _toggle("Links", "Draw a line between the documents of each pair that Compare lists", False)
+        self.rings_button = _toggle(
+            "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
+        )
+        self.picture_button = QPushButton("Picture")
+        self.picture_button.setToolTip("Show all of it, copy it, or save it as PNG, SVG or PDF")
+        for button in (
+            self.colour_button,
+            self.regions_button,
+            self.titles_button,
+            self.trust_button,
+            self.links_button,
+            self.rings_button,
+            self.picture_button,
+        ):
+            row.addWidget(button)
+
+    def _titles_menu(self, titles: Sequence[str]) -> QMenu:
+        menu = QMenu(self)
+        self.names_action = QAction("Names of groups", menu)
+        self.terms_action = QAction("Terms, where their documents lie", menu)
+        for action in (self.names_action, self.terms_action):
+            action.setCheckable(True)
+            menu.addAction(action)
+        self.names_action.setChecked(True)
+        menu.addSection("Titles of documents")
+        self.title_actions = QActionGroup(menu)
+        for name in titles:
+            action = QAction(name, menu)
+            action.setCheckable(True)
+            action.setChecked(name == titles[0])
+            action.triggered.connect(lambda _, name=name: self.titles_chosen.emit(name))
+            self.title_actions.addAction(action)
+            menu.addAction(action)
+        return menu
+
+    def offer_colours(self, choices: Sequence[tuple[str, str]], chosen: str) -> None:
+        """Offer what can be coloured by: names, and the heading under which each stands."""
+        self.colour_menu.clear()
+        group = QActionGroup(self.colour_menu)
+        under = ""
+        for name, head in choices:
+            if head != under:
+                self.colour_menu.addSection(head)
+                under = head
+            action = QAction(name, self.colour_menu)
+            action.setCheckable(True)
+            action.setChecked(name == chosen)
+            action.triggered.connect(lambda _, name=name: self.colour_chosen.emit(name))
+            group.addAction(action)
+            self.colour_menu.addAction(action)
+
+
+def _toggle(name: str, tip: str, on: bool) -> QPushButton:
+    button = QPushButton(name)
+    button.setCheckable(True)
+    button.setChecked(on)
+    button.setToolTip(tip)
+    return button
