@@ -12,6 +12,7 @@ from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.window import MainWindow
+from jagged_lens.errors import RecipeError
 from jagged_lens.explain import contributions
 
 LEFT = Qt.MouseButton.LeftButton
@@ -174,3 +175,18 @@ def test_other_measures_say_how_their_number_comes_about(
     parts = sum(part for _, part in desk.bar._parts)
     similarity = float(window.bench.results["pairs"].similarity[10])
     assert similarity == pytest.approx(1 / (1 + parts**0.5) if measure == "euclidean" else parts, abs=1e-5)
+
+
+def test_a_pair_that_was_compared_in_themes_is_told_in_terms(
+    window: MainWindow, settle: Callable[[MainWindow], None]
+) -> None:
+    desk: CompareDesk = window.desks["compare"]  # type: ignore[assignment]
+    window.bench.set("weigh", "themes", 30)
+    window.show_step("compare")
+    settle(window)
+    desk.table.go_to(3)
+    settle(window)
+    assert "terms of the first" in desk.why_figures.text()
+    assert "what 30 themes make of the term in the second" in desk.sum.text()
+    with pytest.raises(RecipeError, match="hellinger"):
+        window.bench.set("compare", "measure", "hellinger")

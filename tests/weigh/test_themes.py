@@ -112,6 +112,7 @@ def test_a_similarity_in_themes_is_taken_apart_in_terms(measure: str) -> None:
         expected = (a - b) * (v @ (v.T @ (a - b)))
         assert parts.similarity == pytest.approx(1 / (1 + np.sqrt(expected.sum())), abs=1e-6)
     assert parts.total == pytest.approx(expected.sum(), abs=1e-6)
+    assert parts.themes == 4
     assert parts.values == pytest.approx(expected[parts.columns], abs=1e-6)
     pair = nearest_neighbours(in_themes(space, found), measure, 39)
     at = np.flatnonzero(pair.row[first] == second)

@@ -19,7 +19,8 @@ class Contributions:
     similarity: as in Pairs. total: what the contributions add up to: the similarity itself, or the squared distance under
     euclidean. columns (int64), values (float64): the terms that make it up and how much each adds, most first; under cosine
     and hellinger the terms both have, under euclidean all terms of either. only_first, only_second (int64): columns that only
-    one has, heaviest first.
+    one has, heaviest first. themes: in how many themes the rows were compared, 0: in the terms themselves; in themes the terms of the
+    first make up a cosine.
     """
 
     similarity: float
@@ -29,6 +30,7 @@ class Contributions:
     only_first: NDArray[np.int64]
     only_second: NDArray[np.int64]
     measure: str
+    themes: int = 0
 
 
 def contributions(
@@ -63,6 +65,7 @@ def contributions(
         used[only_first[np.argsort(-np.abs(a[only_first]), kind="stable")]],
         used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
         measure,
+        len(themes) if themes is not None else 0,
     )
 
 

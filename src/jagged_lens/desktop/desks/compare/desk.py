@@ -227,11 +227,21 @@ class CompareDesk(Desk):
             said = "Sum of (weight in the first − weight in the second)² over the terms of either."
         else:
             few = f"; the first six make up {share:.0%} of it" if len(named) > 6 else ""
-            self.why_figures.setText(f"{amount(len(parts.columns), 'shared term')}{few}")
+            counted = amount(len(parts.columns), "shared term")
+            if parts.themes:
+                counted = amount(len(parts.columns), "term of the first", "terms of the first")
+            self.why_figures.setText(f"{counted}{few}")
             said = (
                 "Sum of weight(first) × weight(second) over shared terms, both documents brought to length 1."
                 if parts.measure == "cosine"
                 else "Sum of √(share in the first × share in the second) over shared terms."
+            )
+        if parts.themes:
+            said = (
+                f"Sum over the terms of the first: its weight × what {parts.themes} themes make of the term in the second, both brought "
+                "to length 1 there."
+                if parts.measure == "cosine"
+                else f"Sum over all terms: the difference of weights × what {parts.themes} themes make of that difference."
             )
         self.bar.show_parts(named)
         self.most.show_words([f"{name} {part:.3f}" for name, part in named[:_NAMED]], len(parts.columns))

@@ -108,5 +108,5 @@ def _shaded(values: NDArray[np.float64], said: object, quantiles: bool = True) -
     for step in range(steps):
         first, last = edges[step], edges[min(step + 1, len(edges) - 1)]
         words = said(first) if said(first) == said(last) else f"{said(first)} – {said(last)}"  # type: ignore[operator]
-        categories.append(Category("", words, shade(step, steps)))
+        categories.append(Category("", words.replace("-", "−") if low < 0 else words, shade(step, steps)))
     return Colouring(category, categories, True)

@@ -207,6 +207,8 @@ class DocumentMap(Face):
         if exact and self._likeness is not None:
             positions = rings(self._likeness, self.bench.results[GROUPING].group, self._round)
             trust = np.ones(len(positions), np.float32)
+        # The shades of an amount lie everywhere: a name in the middle of one would say nothing.
+        self.canvas.show_names = self.tools.names_action.isChecked() and not found.amounts
         self.canvas.circles = [(radius, f"{1 - radius:.2f} alike") for radius in _CIRCLES] if exact else ()
         self.canvas.show_points(positions, trust, found.category, found.categories, stay=True)
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
@@ -259,7 +261,7 @@ class DocumentMap(Face):
             self.look_again()
 
     def _show_names(self, shown: bool) -> None:
-        self.canvas.show_names = shown
+        self.canvas.show_names = shown and not self._colouring.amounts
         self.canvas.write_anew()
 
     def _show_rings(self, shown: bool) -> None:
