@@ -74,13 +74,14 @@ def results_of(folder: Path, texts: list[str], **sections: dict[str, Any]) -> Re
 
 @pytest.fixture(scope="session")
 def demo() -> Recipe:
-    return read_recipe(demo_recipe())
+    """The recipe of the demo, but with a map that is there at once."""
+    return read_recipe(demo_recipe()).with_setting("map", "by", "pca")
 
 
 @pytest.fixture(scope="session")
-def demo_results(demo: Recipe) -> Results:
+def demo_results() -> Results:
     """All results of the demo, computed without a window. Not to be changed."""
-    return compute(Job(demo, demo_recipe().parent), Recent(), Silent(), lambda: USUAL)
+    return compute(Job(read_recipe(demo_recipe()), demo_recipe().parent), Recent(), Silent(), lambda: USUAL)
 
 
 @pytest.fixture

@@ -186,6 +186,7 @@ def test_stopped_out_of_the_order_ends_the_work(demo: Recipe) -> None:
 
 def test_a_part_that_is_ended_early_has_a_key_of_its_own_and_is_computed_whole_the_next_time(demo: Recipe) -> None:
     memory, heard_of = Recent(), Silent()
+    demo = demo.with_setting("map", "by", "t-sne")
     early = compute(Job(demo, FOLDER), memory, heard_of, enough=lambda part: part is LAID)
     assert early[LAID].stopped
     assert early[LAID].rounds == 1
