@@ -56,17 +56,20 @@ class Piles:
         font = theme.ui_font(0.76, bold=True)
         metrics = QFontMetricsF(font)
         painter.setFont(font)
-        for rows in self.together(places):
+        taken = list(written)
+        for rows in sorted(self.together(places), key=len, reverse=True):
             x, y = places[rows].mean(axis=0)
-            if not (0 <= x <= size[0] and 0 <= y <= size[1]):
+            if len(rows) < fewest or not (0 <= x <= size[0] and 0 <= y <= size[1]):
                 continue
-            words = f"×{len(rows)}"
-            wide = metrics.horizontalAdvance(words) + 9
-            plate = QRectF(x + _AWAY - 2, y - _AWAY - metrics.height() + 3, wide, metrics.height() + 1)
-            if len(rows) < fewest or any(
-                plate.intersects(other) for other in (*written, *(other for other, _ in self._plates))
-            ):
+            words = f"×{len(rows):,}"
+            wide, tall = metrics.horizontalAdvance(words) + 9, metrics.height() + 1
+            right, left, above, below = x + _AWAY - 2, x - _AWAY + 2 - wide, y - _AWAY - tall + 4, y + _AWAY - 4
+            corners = ((right, above), (left, above), (right, below), (left, below))
+            plates = (QRectF(*corner, wide, tall) for corner in corners)
+            plate = next((one for one in plates if not any(one.intersects(other) for other in taken)), None)
+            if plate is None:
                 continue
+            taken.append(plate)
             self._plates.append((plate, rows))
             painter.setPen(QPen(theme.colour("ink"), 1))
             painter.setBrush(theme.colour("card", 235))
