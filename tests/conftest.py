@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).parent))
@@ -21,6 +22,10 @@ from jagged_lens.lens import ALWAYS, DISTRIBUTION, Job, Part, Recent, Recipe, Re
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.project import ProjectState
 from jagged_lens.strings import Strings
+
+# How long an example takes says something of the machine, and nothing of the code.
+settings.register_profile("unhurried", deadline=None)
+settings.load_profile("unhurried")
 
 USUAL = with_needs([*ALWAYS, DISTRIBUTION])
 """All parts but terms as points, which take seconds."""
