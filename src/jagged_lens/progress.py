@@ -12,6 +12,15 @@ def unheard(share: float) -> None:
     """A progress that nobody listens to."""
 
 
+def unseen(preview: object) -> None:
+    """A preview that nobody looks at."""
+
+
+def never() -> bool:
+    """What is asked whether a result so far is to do: it is not."""
+    return False
+
+
 def portion(progress: Progress, low: float, high: float) -> Progress:
     """The stretch from `low` to `high` of a longer work, as a progress of its own.
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from jagged_lens.compare.measure import rows_of
 from jagged_lens.compare.neighbours import DotBlocks, likeness_block
 from jagged_lens.parallel import over_blocks
-from jagged_lens.progress import Progress, unheard
+from jagged_lens.progress import Progress, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
 BINS = 40
@@ -32,12 +32,8 @@ class Distribution:
         return np.linspace(0, 1, len(self.counts) + 1)
 
 
-def _unseen(so_far: Distribution) -> None:
-    """A preview that nobody looks at."""
-
-
 def similarity_distribution(
-    space: VectorSpace, measure: str, progress: Progress = unheard, preview: Callable[[Distribution], None] = _unseen
+    space: VectorSpace, measure: str, progress: Progress = unheard, preview: Callable[[Distribution], None] = unseen
 ) -> Distribution:
     """Count the similarities of all pairs of rows that are not empty.
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from jagged_lens.lens.job import Job
-from jagged_lens.progress import Progress
+from jagged_lens.progress import Progress, never, unseen
 
 T = TypeVar("T")
 
@@ -81,15 +81,6 @@ def name_of(part: Part[Any] | str) -> str:
     return part if isinstance(part, str) else part.name
 
 
-def _unseen(result: object) -> None:
-    """A preview that nobody looks at."""
-
-
-def _never() -> bool:
-    """Nobody ends it early."""
-    return False
-
-
 @dataclass(frozen=True)
 class Work:
     """What a part is computed with: `work[SPACE]` is a result that it needs.
@@ -101,8 +92,8 @@ class Work:
     job: Job
     results: Results
     progress: Progress
-    preview: Callable[[Any], None] = _unseen
-    enough: Callable[[], bool] = _never
+    preview: Callable[[Any], None] = unseen
+    enough: Callable[[], bool] = never
 
     def __getitem__(self, part: Part[T]) -> T:
         return self.results[part]

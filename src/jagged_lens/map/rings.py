@@ -8,13 +8,13 @@ from numpy.typing import NDArray
 
 def rings(similarity: NDArray[np.floating], group: NDArray[np.integer], row: int) -> NDArray[np.float32]:
     """Places of n documents round the one at `row`, at the distance 1 - similarity; in the direction of their group, each with as much
-    of the circle as it has members, the more alike first. float32, n × 2, NaN where there is no similarity.
+    of the circle as it has members. float32, n × 2, NaN where there is no similarity.
 
     similarity: n, to that document, NaN for itself and for empty rows. group: int, n, -1 for none.
     """
     positions = np.full((len(similarity), 2), np.nan, np.float32)
     others = np.flatnonzero(~np.isnan(similarity))
-    # Within a group the more and the less alike alternate, so that no direction means anything but the group.
+    # Within a group the more and the less alike alternate: a direction means the group, and nothing else.
     order = others[np.lexsort((others, -similarity[others], group[others]))]
     rank = np.arange(len(order))
     first = np.searchsorted(group[order], group[order])

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from jagged_lens.compare import Rows, rows_of
 from jagged_lens.map.laid import Laid
 from jagged_lens.parallel import blocks, over_blocks, steady_blas
-from jagged_lens.progress import Progress, portion, unheard
+from jagged_lens.progress import Progress, never, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace, leading_eigenvectors
 
 MOST_ROWS = 3_000
@@ -30,21 +30,13 @@ _CELLS_AT_ONCE = 200_000
 Floats = NDArray[np.float64]
 
 
-def _unseen(laid: Laid) -> None:
-    """A layout on its way that nobody looks at."""
-
-
-def _never() -> bool:
-    return False
-
-
 def scaling(
     space: VectorSpace,
     measure: str,
     seed: int,
     progress: Progress = unheard,
-    preview: Callable[[Laid], None] = _unseen,
-    enough: Callable[[], bool] = _never,
+    preview: Callable[[Laid], None] = unseen,
+    enough: Callable[[], bool] = never,
 ) -> Laid:
     """Places of n rows whose distances are their dissimilarities: 1 - similarity, or the distance under the Euclidean measure.
 

@@ -17,7 +17,7 @@ from jagged_lens.map.lay_out import lay_out
 from jagged_lens.map.pca import pca
 from jagged_lens.map.settings import MapSettings
 from jagged_lens.map.trust import NEAREST, MapLayout, trusted
-from jagged_lens.progress import Progress, portion, unheard
+from jagged_lens.progress import Progress, never, portion, unheard, unseen
 from jagged_lens.strings import Strings
 from jagged_lens.weigh import VectorSpace, term_rows
 
@@ -40,22 +40,14 @@ class TermPoints:
         return self.layout.laid.stopped
 
 
-def _unseen(points: TermPoints) -> None:
-    """Points on their way that nobody looks at."""
-
-
-def _never() -> bool:
-    return False
-
-
 def term_points(
     space: VectorSpace,
     keys: Strings,
     settings: MapSettings,
     group: GroupSettings,
     progress: Progress = unheard,
-    preview: Callable[[TermPoints], None] = _unseen,
-    enough: Callable[[], bool] = _never,
+    preview: Callable[[TermPoints], None] = unseen,
+    enough: Callable[[], bool] = never,
 ) -> TermPoints:
     """Lay the terms of a space out by cosine, in the way of the settings of Map, and group them like documents.
 

@@ -19,7 +19,7 @@ from jagged_lens.map.laid import Laid, with_rim
 from jagged_lens.map.repulsion import Repulsion
 from jagged_lens.map.settings import MapSettings
 from jagged_lens.parallel import blocks
-from jagged_lens.progress import Progress, unheard
+from jagged_lens.progress import Progress, never, unheard, unseen
 
 FIRST_ROUNDS = 250  # at the first pull
 LAST_TURN = 600  # from here on at the pull that was asked for
@@ -35,22 +35,14 @@ _TIES_AT_ONCE = 100_000
 Floats = NDArray[np.float64]
 
 
-def _unseen(laid: Laid) -> None:
-    """A layout on its way that nobody looks at."""
-
-
-def _never() -> bool:
-    return False
-
-
 def t_sne(
     neighbours: Neighbours,
     start: NDArray[np.floating],
     measure: str,
     settings: MapSettings,
     progress: Progress = unheard,
-    preview: Callable[[Laid], None] = _unseen,
-    enough: Callable[[], bool] = _never,
+    preview: Callable[[Laid], None] = unseen,
+    enough: Callable[[], bool] = never,
 ) -> Laid:
     """Places of n rows in which near ones lie together.
 

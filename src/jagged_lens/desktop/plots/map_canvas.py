@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QLineF, QPointF, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
@@ -43,7 +43,6 @@ class MapCanvas(MapView):
         self.rings = 0  # how many points are drawn as rings
         self.show_names = True
         self.neighbours_of: Callable[[int], NDArray[np.int32]] | None = None
-        self.covered: list[QRect] = []  # where something else lies over the map
         self.circles: Sequence[tuple[float, str]] = ()
         self.names = MapNames()
         self.piles = Piles()
@@ -297,13 +296,12 @@ class MapCanvas(MapView):
         middles = self.on_screen(names.middles)
         region_places = self.on_screen(np.array([one[1:] for one in names.regions], np.float64).reshape(-1, 2))
         laid_in = self.on_screen(self._laid_in)
-        covered = [(r.left(), r.top(), r.right() + 1.0, r.bottom() + 1.0) for r in self.covered]
-        view = (self.box.viewRect(), self.size(), covered, self.show_names)
+        view = (self.box.viewRect(), self.size(), self.show_names)
         if view != self._named_view and not (self._moving.isActive() and self._named_view):
             # While the picture moves, names move with it; they look for better places when it rests.
             self._named_view = view
             size = (self.width(), self.height())
-            names.look_for_places(places, size, covered, middles, region_places, laid_in, self.show_names)
+            names.look_for_places(places, size, middles, region_places, laid_in, self.show_names)
         names.paint(painter, places, middles, region_places, laid_in)
 
     def named_at(self, place: QPointF) -> bool:

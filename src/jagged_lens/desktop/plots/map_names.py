@@ -45,7 +45,6 @@ class MapNames:
         self,
         points: NDArray[np.float64],
         size: tuple[int, int],
-        covered: Sequence[tuple[float, float, float, float]],
         middles: NDArray[np.float64],
         region_places: NDArray[np.float64],
         laid_in: NDArray[np.float64],
@@ -54,13 +53,13 @@ class MapNames:
         """Find places anew, groups first, then regions, terms laid in, titles. points and the other places: in pixels."""
         self._offsets = {}
         placed = ~np.isnan(points[:, 0])
-        free = NamePlaces(points[placed], *size, covered)
+        free = NamePlaces(points[placed], *size, [])
         if show_names:
             for number in self.by_size:
                 self._look(free, ("name", number), middles[number], self._name_size(number), size)
         for number, (text, *_) in enumerate(self.regions):
             self._look(free, ("region", number), region_places[number], self._region_size(text), size)
-        taken = list(covered)
+        taken: list[tuple[float, float, float, float]] = []
         for (kind, number), (x, y) in self._offsets.items():
             middle = middles[number] if kind == "name" else region_places[number]
             wide, tall = self._name_size(number) if kind == "name" else self._region_size(self.regions[number][0])

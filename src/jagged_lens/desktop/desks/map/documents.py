@@ -54,13 +54,11 @@ class DocumentMap(Face):
         self._colour_by = GROUP
         self._labels_shown: list[str] = []
         self._likeness: NDArray[np.float32] | None = None
-        self._likeness_of = -1
         self._seen_once = self._forms = False
         self._piled: Pairs | None = None  # of which the piles are made
         self._piles = Piles()
-        self._round = (
-            self._round_of
-        ) = -1  # the row, of the lens and of the corpus, that the others are laid round; -1: none
+        self._round = -1  # the row of the lens that the others are laid round; -1: none
+        self._round_of = -1  # the same as a row of the corpus, which stays when the lens changes
         self._colouring = Colouring(np.zeros(0, np.int64), ())
         self.canvas = MapCanvas()
         self.legend = MapLegend(self.bench, self.asker)
