@@ -3,8 +3,8 @@
 from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
-from jagged_lens.compare.measure import Rows, from_distance, rows_of, similarities
-from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_neighbours
+from jagged_lens.compare.measure import Rows, rows_of, similarities
+from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_in_full, nearest_neighbours
 from jagged_lens.compare.one import one_against_all
 from jagged_lens.compare.pairs import Pairs, find_pairs
 from jagged_lens.compare.settings import CompareSettings
@@ -25,8 +25,8 @@ __all__ = [
     "best_of",
     "distinct_rows",
     "find_pairs",
-    "from_distance",
     "kinds_of_pairs",
+    "nearest_in_full",
     "nearest_neighbours",
     "neighbours_by_candidates",
     "one_against_all",

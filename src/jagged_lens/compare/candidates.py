@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.compare.measure import Rows, rows_of, similarities
-from jagged_lens.compare.neighbours import Neighbours, Scores, at_least_kth, best_of
+from jagged_lens.compare.neighbours import Neighbours, at_least_kth, best_of, nearest_in_full
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.weigh import Themes, VectorSpace
@@ -33,7 +33,7 @@ def neighbours_by_candidates(
     rows = rows_of(space, measure)
     n = len(rows.squares)
     k = min(k, max(n - 1, 0))
-    found = Neighbours(np.full((n, k), -1, np.int32), np.zeros((n, k), np.float32))
+    found = Neighbours.none(n, k)
     if k == 0 or not len(themes):
         return found
     wanted = min(max(_PER_NEIGHBOUR * k, _FEWEST), n - 1)
@@ -72,11 +72,8 @@ def _recall(rows: Rows, found: Neighbours, k: int, progress: Progress) -> float:
     if not len(filled):
         return 1.0
     chosen = np.sort(np.random.default_rng(_SEED).choice(filled, min(_MEASURED_ON, len(filled)), replace=False))
-    scores = Scores(rows, k)
-    true = Neighbours(np.full(found.row.shape, -1, np.int32), np.zeros(found.similarity.shape, np.float32))
-    parts = [chosen[part] for part in blocks(len(chosen), max(1, _CELLS_AT_ONCE // (4 * len(rows.squares))))]
-    for owner, other, similarity in over_blocks(scores.in_full, parts, progress):
-        best_of(true, owner, other, similarity)
+    true = Neighbours.none(len(rows.squares), k)
+    nearest_in_full(rows, chosen, true, progress)
     wanted = (true.row[chosen] >= 0).sum(axis=1)
     least = np.where(wanted > 0, true.similarity[chosen, np.maximum(wanted - 1, 0)], np.inf)
     reached = ((found.row[chosen] >= 0) & (found.similarity[chosen] >= least[:, None])).sum(axis=1)

@@ -38,6 +38,11 @@ class Neighbours:
     similarity: NDArray[np.float32]
     recall: float = 1.0
 
+    @classmethod
+    def none(cls, n: int, k: int, recall: float = 1.0) -> Neighbours:
+        """A table of n rows in which none is found yet."""
+        return cls(np.full((n, k), -1, np.int32), np.zeros((n, k), np.float32), recall)
+
     def nearest(self, k: int) -> Neighbours:
         """The first k of them."""
         return self if k >= self.row.shape[1] else Neighbours(self.row[:, :k], self.similarity[:, :k], self.recall)
@@ -167,7 +172,7 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     rows = rows_of(space, measure)
     n = len(rows.squares)
     k = min(k, max(n - 1, 0))
-    all_nearest = Neighbours(np.full((n, k), -1, np.int32), np.zeros((n, k), np.float32))
+    all_nearest = Neighbours.none(n, k)
     if k == 0:
         return all_nearest
     scores = Scores(rows, k)
@@ -181,6 +186,20 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     for owner, other, exact in over_blocks(nearest, scores.blocks, progress):
         best_of(all_nearest, owner, other, exact)
     return all_nearest
+
+
+def nearest_in_full(rows: Rows, some: NDArray[np.int64], nearest: Neighbours, progress: Progress = unheard) -> None:
+    """Write the k nearest of some rows into the table, each compared with all others in double precision.
+
+    some: int64, s rows.
+    """
+    n, k = nearest.row.shape
+    if not len(some) or not k:
+        return
+    scores = Scores(rows, k)
+    parts = [some[part] for part in blocks(len(some), _rows_at_once(n))]
+    for owner, other, similarity in over_blocks(scores.in_full, parts, progress):
+        best_of(nearest, owner, other, similarity)
 
 
 def best_of(

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from jagged_lens.compare import Distinct, Neighbours, best_of, from_distance, rows_of
+from jagged_lens.compare import Distinct, Neighbours, Rows, best_of, nearest_in_full, rows_of
 from jagged_lens.map.laid import Laid
-from jagged_lens.parallel import blocks
 from jagged_lens.weigh import VectorSpace
-
-_CELLS_AT_ONCE = 4_000_000
 
 
 def spread(laid: Laid, distinct: Distinct) -> Laid:
@@ -28,7 +25,7 @@ def neighbours_of_distinct(
     first, of = distinct.first, distinct.of
     d = len(first)
     wanted = min(near, max(d - 1, 0))
-    found = Neighbours(np.full((d, wanted), -1, np.int32), np.zeros((d, wanted), np.float32), neighbours.recall)
+    found = Neighbours.none(d, wanted, neighbours.recall)
     if not wanted:
         return found
     listed = neighbours.row[first]
@@ -42,17 +39,8 @@ def neighbours_of_distinct(
     lacking = np.flatnonzero((counts < wanted) & (listed[:, -1] >= 0))
     enough = ~np.isin(owner, lacking)
     best_of(found, owner[enough], other[enough], similarity[enough])
-    rows = rows_of(space, measure)
-    matrix = rows.matrix[first]
-    across, squares, empty = matrix.T.tocsr(), rows.squares[first], rows.empty[first]
-    for part in blocks(len(lacking), max(1, _CELLS_AT_ONCE // d)):
-        some = lacking[part]
-        alike = (matrix[some] @ across).toarray()
-        if not rows.unit:
-            alike = from_distance(squares[some, None] + squares - 2 * alike)
-        alike[:, empty] = 0
-        alike[np.arange(len(some)), some] = 0
-        best = np.argpartition(-alike, wanted - 1, axis=1)[:, :wanted]
-        own = np.repeat(some, wanted)
-        best_of(found, own, best.ravel(), np.take_along_axis(alike, best, axis=1).ravel().astype(np.float32))
+    if len(lacking):
+        rows = rows_of(space, measure)
+        different = Rows(rows.matrix[first], rows.squares[first], measure, rows.empty[first])
+        nearest_in_full(different, lacking, found)
     return found

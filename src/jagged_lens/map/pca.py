@@ -15,7 +15,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace, leading_eigenvectors
+from jagged_lens.weigh import VectorSpace, right_vectors, upright
 
 _ROUNDING = 1e-13
 
@@ -63,7 +63,6 @@ def _right_vectors(
     satisfy their equation.
 
     Vectors beyond the rank are zero: what is left of rounding is no axis.
-    The Krylov space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
     """
     n, m = x.shape
     across = x.T.tocsr()
@@ -74,18 +73,10 @@ def _right_vectors(
     def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
         return np.asarray(across @ vectors) - np.outer(mean, vectors.sum(axis=0))
 
-    tall = n >= m
-    side = m if tall else n
-    vectors, values, settled = leading_eigenvectors(
-        (lambda block: back(times(block))) if tall else (lambda block: times(back(block))), side, wanted, seed, progress
-    )
-    if not tall:
-        lengths = np.sqrt(np.where(values > 0, values, 1.0))
-        vectors = back(vectors) / lengths
+    vectors, values, settled = right_vectors(times, back, (n, m), wanted, seed, progress)
     found = np.zeros((m, wanted))
     squares = np.zeros(wanted)
     # Products with x and mean cancel: they are wrong by some 1e-16 of |x| |A|, and so are these values.
     real = values > _ROUNDING * np.sqrt((x.data**2).sum() * values[0])
     found[:, : len(values)][:, real], squares[: len(values)][real] = vectors[:, real], values[real]
-    signs = np.sign(found[np.abs(found).argmax(axis=0), np.arange(wanted)])
-    return (found * np.where(signs == 0, 1, signs)).T, squares, settled
+    return upright(found).T, squares, settled

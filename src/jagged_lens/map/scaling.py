@@ -17,7 +17,7 @@ from jagged_lens.compare import Rows, rows_of
 from jagged_lens.map.laid import Laid
 from jagged_lens.parallel import blocks, over_blocks, steady_blas
 from jagged_lens.progress import Progress, never, portion, unheard, unseen
-from jagged_lens.weigh import VectorSpace, leading_eigenvectors
+from jagged_lens.weigh import VectorSpace, leading_eigenvectors, upright
 
 MOST_ROWS = 3_000
 LANDMARKS = 1_500
@@ -101,9 +101,8 @@ def _classical(apart: NDArray[np.float32], seed: int) -> Floats:
     axes, values, _ = leading_eigenvectors(gram, len(apart), 2, seed)
     places = np.zeros((len(apart), 2))
     places[:, : len(values)] = axes * np.sqrt(np.maximum(values, 0))
-    signs = np.sign(places[np.abs(places).argmax(axis=0), [0, 1]])
     noise = np.random.default_rng(seed).standard_normal(places.shape)
-    return places * np.where(signs == 0, 1, signs) + 1e-3 * float(apart.max()) * noise
+    return upright(places) + 1e-3 * float(apart.max()) * noise
 
 
 def _majorised(apart: NDArray[np.float32], places: Floats) -> tuple[Floats, float]:

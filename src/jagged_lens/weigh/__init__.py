@@ -1,6 +1,6 @@
 """Weigh: counts to a vector space."""
 
-from jagged_lens.weigh.krylov import leading_eigenvectors
+from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.themes import Themes, in_themes, themes
@@ -14,8 +14,10 @@ __all__ = [
     "in_themes",
     "leading_eigenvectors",
     "local_weights",
+    "right_vectors",
     "row_sums",
     "term_rows",
     "themes",
+    "upright",
     "weigh",
 ]

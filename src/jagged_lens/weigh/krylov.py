@@ -70,3 +70,32 @@ def leading_eigenvectors(
         kept[np.flatnonzero(kept)[side - size :]] = False
         block = fresh[:, kept] - own @ (own.T @ fresh[:, kept])
         block = np.linalg.qr(block)[0]
+
+
+def right_vectors(
+    times: Callable[[Floats], Floats],
+    back: Callable[[Floats], Floats],
+    shape: tuple[int, int],
+    wanted: int,
+    seed: int,
+    progress: Progress = unheard,
+    accuracy: float | None = None,
+) -> tuple[Floats, Floats, bool]:
+    """The first right singular vectors of a matrix A (columns, m × wanted), their squared singular values, and whether they satisfy
+    their equation, as of `leading_eigenvectors`. The space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
+
+    times: gives A v, back: Aᵀ u, both of a few columns. shape: n, m. float64 throughout.
+    """
+    n, m = shape
+    if n >= m:
+        return leading_eigenvectors(lambda block: back(times(block)), m, wanted, seed, progress, accuracy)
+    vectors, squares, settled = leading_eigenvectors(
+        lambda block: times(back(block)), n, wanted, seed, progress, accuracy
+    )
+    return back(vectors) / np.sqrt(np.where(squares > 0, squares, 1.0)), squares, settled
+
+
+def upright(vectors: Floats) -> Floats:
+    """Columns turned so that the entry of largest absolute value of each is positive (float64, of the same shape)."""
+    signs = np.sign(vectors[np.abs(vectors).argmax(axis=0), np.arange(vectors.shape[1])])
+    return vectors * np.where(signs == 0, 1, signs)

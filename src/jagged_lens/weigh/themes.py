@@ -15,8 +15,8 @@ from scipy.sparse import csr_array
 
 from jagged_lens.parallel import blocks, over_blocks, steady_blas
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh.krylov import leading_eigenvectors
-from jagged_lens.weigh.weigh import VectorSpace
+from jagged_lens.weigh.krylov import right_vectors, upright
+from jagged_lens.weigh.weigh import VectorSpace, row_sums
 
 _SEED = 1
 _ACCURACY = 0.01  # a share of each squared singular value; what that does to their sum is far less
@@ -75,23 +75,11 @@ def themes(space: VectorSpace, most: int, progress: Progress = unheard) -> Theme
     def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
         return _product(across, vectors)
 
-    tall = n >= m
     with steady_blas():
-        vectors, squares, _ = leading_eigenvectors(
-            (lambda block: back(times(block))) if tall else (lambda block: times(back(block))),
-            min(n, m),
-            most,
-            _SEED,
-            progress,
-            _ACCURACY,
-        )
+        vectors, squares, _ = right_vectors(times, back, (n, m), most, _SEED, progress, _ACCURACY)
         real = squares > _ROUNDING * squares[0]
-        vectors, squares = vectors[:, real], squares[real]
-        if not tall:
-            vectors = back(vectors) / np.sqrt(squares)
-            vectors /= np.linalg.norm(vectors, axis=0)
-        signs = np.sign(vectors[np.abs(vectors).argmax(axis=0), np.arange(len(squares))])
-        vectors *= np.where(signs == 0, 1, signs)
+        squares = squares[real]
+        vectors = upright(vectors[:, real] / np.linalg.norm(vectors[:, real], axis=0))
         documents = times(vectors)
     return Themes(vectors.astype(np.float32), np.sqrt(squares), documents.astype(np.float32), energy)
 
@@ -104,8 +92,7 @@ def in_themes(space: VectorSpace, found: Themes) -> VectorSpace:
     if not len(found):
         return space
     x = space.weights
-    owner = np.repeat(np.arange(x.shape[0]), np.diff(x.indptr))
-    lengths = np.sqrt(np.bincount(owner, x.data.astype(np.float64) ** 2, minlength=x.shape[0]))
+    lengths = np.sqrt(row_sums(x, x.data.astype(np.float64) ** 2))
     inside = np.linalg.norm(found.documents.astype(np.float64), axis=1)
     empty = space.empty | (inside <= _NOTHING * lengths)
     rows = csr_array(np.where(empty[:, None], np.float32(0), found.documents))
