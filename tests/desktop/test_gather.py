@@ -136,7 +136,7 @@ def test_labels_are_bars_to_pick_from(window: MainWindow, qtbot: QtBot) -> None:
     qtbot.wait(50)
     desk.by_label.choice.setCurrentText("crop")
     desk.by_label.choice.activated.emit(desk.by_label.choice.currentIndex())
-    line = desk.by_label.bars._line()
+    line = desk.by_label.bars.line_height()
     QTest.mouseClick(desk.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(30, line // 2))
     crop = next(label for label in window.bench.documents.labels() if label.name == "crop")
     assert len({crop.value(row) for row in window.bench.pick.rows}) == 1

@@ -122,7 +122,7 @@ def test_times_by_label_are_bars_and_pick_their_documents(window: MainWindow, de
         == window.bench.results["terms"].vocabulary.times[row]
     )
     QTest.mouseClick(
-        desk.card.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.card.by_label.bars._line() // 2)
+        desk.card.by_label.bars, Qt.MouseButton.LeftButton, pos=QPoint(20, desk.card.by_label.bars.line_height() // 2)
     )
     crop = next(label for label in window.bench.documents.labels() if label.name == "crop")
     assert {crop.value(one) for one in window.bench.pick.rows} == {desk.card.by_label.bars._values[0][0]}

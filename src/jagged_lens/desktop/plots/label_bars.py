@@ -7,10 +7,11 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.value_bars import ValueBars
 from jagged_lens.gather import Label
 
@@ -29,8 +30,7 @@ class LabelBars(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
         head = QHBoxLayout()
-        self.choice = QComboBox()
-        self.choice.setAccessibleName(choice)
+        self.choice = LabelChoice(choice)
         self.choice.activated.connect(self._choose)
         head.addWidget(self.choice)
         head.addStretch(1)
@@ -46,25 +46,18 @@ class LabelBars(QWidget):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(self.bars)
         column.addWidget(area, 1)
-        self._labels: dict[str, Label] = {}
         self._values: NDArray[np.int64] = np.zeros(0, np.int64)
         self._counted: Callable[[Label], NDArray[np.integer]] | None = None
 
     @property
     def label(self) -> Label | None:
         """The label that is chosen; None where there is none."""
-        return self._labels.get(self.choice.currentText())
+        return self.choice.label
 
     def show_labels(self, labels: Sequence[Label], counted: Callable[[Label], NDArray[np.integer]]) -> None:
         """Show labels; the one that was chosen stays if it is there. counted: how much of each value of a label there is."""
         self._counted = counted
-        names = [label.name for label in labels]
-        chosen = self.choice.currentText()
-        if names != list(self._labels):
-            self.choice.clear()
-            self.choice.addItems(names)
-            self.choice.setCurrentText(chosen if chosen in names else (names[0] if names else ""))
-        self._labels = dict(zip(names, labels, strict=True))
+        self.choice.offer(labels)
         self._draw()
 
     def show_picked(self, rows: NDArray[np.int64]) -> None:

@@ -10,17 +10,17 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
-from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.keyed_lines import KeyedLines
 from jagged_lens.desktop.plots.map_sprites import Category
 
 
-class LegendList(KeyedPicture):
+class LegendList(KeyedLines):
     """A line a category: its letter on its colour, its name, a bar, a count.
 
     A click or Space picks (chosen, with Ctrl or Shift added), the right button or F fades, and the line under the mouse is lit; -1: none.
     """
 
-    chosen = pyqtSignal(int, bool)
+    tall = 1.5
     fade_wanted = pyqtSignal(int)
     lit = pyqtSignal(int)
 
@@ -28,21 +28,17 @@ class LegendList(KeyedPicture):
         super().__init__(parent)
         self._lines: list[tuple[Category, int, int]] = []
         self._faded: set[int] = set()
-        self._current = 0
         self._under = -1
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName("Legend of the map")
         self.setAccessibleDescription("Space picks, F lets a colour step back.")
 
     def show_lines(self, lines: Sequence[tuple[Category, int, int]]) -> None:
         """Show categories: each with its number on the picture, and how many there are."""
         self._lines = list(lines)
-        self._current = min(self._current, max(len(self._lines) - 1, 0))
         self._under = -1
-        self.updateGeometry()
-        self.update()
+        self.lines_changed()
 
     def show_faded(self, faded: set[int]) -> None:
         """Which numbers step back."""
@@ -54,32 +50,23 @@ class LegendList(KeyedPicture):
         """What the lines say."""
         return [f"{one.letter} {one.name} {count:,}".strip() for one, _, count in self._lines]
 
-    def line_height(self) -> int:
-        """The height of a line, in pixels."""
-        return int(QFontMetricsF(theme.ui_font(0.92)).height() * 1.5)
-
     def sizeHint(self) -> QSize:
         return QSize(240, self.line_height() * max(len(self._lines), 1))
 
-    def _line_at(self, y: float) -> int:
-        line = int(y // self.line_height())
-        return line if 0 <= line < len(self._lines) else -1
+    def number(self, line: int) -> int:
+        return self._lines[line][1]
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        line = self._line_at(event.position().y()) if event is not None else -1
-        if event is None or line < 0:
-            return
-        self._current = line
-        if event.button() == Qt.MouseButton.LeftButton:
-            added = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
-            self.chosen.emit(self._lines[line][1], bool(event.modifiers() & added))
-        else:
-            self.fade_wanted.emit(self._lines[line][1])
-        self.update()
+        super().mousePressEvent(event)
+        line = self.line_at(event.position().y()) if event is not None else -1
+        if event is not None and line >= 0 and event.button() != Qt.MouseButton.LeftButton:
+            self._current = line
+            self.fade_wanted.emit(self.number(line))
+            self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
-            self._light(self._line_at(event.position().y()))
+            self._light(self.line_at(event.position().y()))
 
     def leaveEvent(self, event: QEvent | None) -> None:
         self._light(-1)
@@ -91,20 +78,13 @@ class LegendList(KeyedPicture):
             self.update()
 
     def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
-        if not self._lines:
-            return False
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
-        if step is not None:
-            self._current = min(max(self._current + step, 0), len(self._lines) - 1)
+        if key == Qt.Key.Key_F and self._lines:
+            self.fade_wanted.emit(self.number(self._current))
+            return True
+        taken = super().take_key(key, shift, control)
+        if taken and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._light(self._current)
-        elif key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
-            self.chosen.emit(self._lines[self._current][1], control or shift)
-        elif key == Qt.Key.Key_F:
-            self.fade_wanted.emit(self._lines[self._current][1])
-        else:
-            return False
-        self.setAccessibleDescription(self.texts[self._current])
-        return True
+        return taken
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

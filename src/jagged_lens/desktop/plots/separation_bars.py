@@ -4,73 +4,42 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.keyed_lines import KeyedLines
 
 SeparationLine = tuple[str, float, float, float]
 
 
-class SeparationBars(KeyedPicture):
+class SeparationBars(KeyedLines):
     """A line a value: its name, a bar for the space above one for the map, a stroke at chance, and the three numbers of 100.
 
     A click or Space emits `chosen` with the number of the line.
     """
 
-    chosen = pyqtSignal(int, bool)
+    above = 1
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._lines: list[SeparationLine] = []
-        self._current = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName("Do labels lie together?")
 
     def show_lines(self, lines: Sequence[SeparationLine]) -> None:
         """Show lines: name, share in the space, on the map, by chance; NaN where there is none. The first stands for all."""
         self._lines = list(lines)
-        self._current = min(self._current, max(len(self._lines) - 1, 0))
-        self.updateGeometry()
-        self.update()
+        self.lines_changed()
 
     @property
     def texts(self) -> list[str]:
         """What the lines say."""
         return [" ".join((name, *map(_of_100, shares))) for name, *shares in self._lines]
 
-    def line_height(self) -> int:
-        """The height of a line, in pixels."""
-        return int(QFontMetricsF(theme.ui_font(0.92)).height() * 1.4)
-
     def sizeHint(self) -> QSize:
         return QSize(240, self.line_height() * (len(self._lines) + 1))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or event.button() != Qt.MouseButton.LeftButton:
-            return
-        line = int(event.position().y() // self.line_height()) - 1
-        if 0 <= line < len(self._lines):
-            self._current = line
-            added = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
-            self.chosen.emit(line, bool(event.modifiers() & added))
-            self.update()
-
-    def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
-        if not self._lines:
-            return False
-        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
-        if step is not None:
-            self._current = min(max(self._current + step, 0), len(self._lines) - 1)
-        elif key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
-            self.chosen.emit(self._current, control or shift)
-        else:
-            return False
-        self.setAccessibleDescription(self.texts[self._current])
-        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

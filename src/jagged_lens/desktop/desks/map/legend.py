@@ -7,11 +7,12 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.legend_list import LegendList
 from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.desktop.plots.separation_bars import SeparationBars
@@ -32,7 +33,6 @@ class MapLegend(QWidget):
     def __init__(self, bench: Bench, asker: Asker) -> None:
         super().__init__()
         self._bench, self._asker = bench, asker
-        self._labels: dict[str, Label] = {}
         self._found: Separation | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -84,8 +84,7 @@ class MapLegend(QWidget):
         head = QHBoxLayout()
         head.addWidget(heading("Do labels lie together?"))
         head.addStretch(1)
-        self.choice = QComboBox()
-        self.choice.setAccessibleName("Label that is looked at")
+        self.choice = LabelChoice("Label that is looked at")
         self.choice.activated.connect(lambda _: self._measure())
         head.addWidget(self.choice)
         inside.addLayout(head)
@@ -138,18 +137,12 @@ class MapLegend(QWidget):
 
     def show_labels(self, labels: Sequence[Label]) -> None:
         """Measure how well a label separates; the one that was chosen stays if it is there."""
-        names = [label.name for label in labels]
-        chosen = self.choice.currentText()
-        if names != list(self._labels):
-            self.choice.clear()
-            self.choice.addItems(names)
-            self.choice.setCurrentText(chosen if chosen in names else (names[0] if names else ""))
-        self._labels = dict(zip(names, labels, strict=True))
-        self.separation_card.setVisible(bool(names))
+        self.choice.offer(labels)
+        self.separation_card.setVisible(bool(labels))
         self._measure()
 
     def _measure(self) -> None:
-        label = self._labels.get(self.choice.currentText())
+        label = self.choice.label
         results = self._bench.results
         if label is None or not self._bench.ready(NEIGHBOURS, LAYOUT, TERMS):
             return
@@ -173,7 +166,7 @@ class MapLegend(QWidget):
 
     def _pick_value(self, line: int, add: bool) -> None:
         """The documents of a value that stand among strangers: of the first line, those of all."""
-        label = self._labels.get(self.choice.currentText())
+        label = self.choice.label
         if self._found is None or label is None:
             return
         rows = strangers(self._found)
