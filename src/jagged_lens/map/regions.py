@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.group import log_likelihood
+from jagged_lens.group import documents_of, key_terms
 from jagged_lens.terms import TermCounts
 
 _CELLS = 32  # along the longer side of what is seen
@@ -48,7 +48,7 @@ def regions(
         return []
     places = (positions[inside].astype(np.float64) - (left, low)) / cell
     fewest = max(_FEWEST, _FEWEST_SHARE * len(inside))
-    documents = np.bincount(terms.counts.indices, minlength=terms.counts.shape[1]).astype(np.float64)
+    documents = documents_of(terms.counts)
     found: list[Region] = []
     for middle in _peaks(places):
         near = np.hypot(*(places - middle).T) <= _REACH
@@ -59,22 +59,15 @@ def regions(
         if any(np.hypot(*(middle - other)) < _APART for other in taken):
             continue
         rows = inside[near]
-        columns = _telling(terms, rows, documents)
-        if columns:
+        mask = np.zeros(len(positions), np.bool_)
+        mask[rows] = True
+        columns, _ = key_terms(terms.counts, mask, _LOOKED_AT, documents)
+        if len(columns):
             place = middle * cell + (left, low)
-            found.append(Region((float(place[0]), float(place[1])), rows, _apart(columns, terms)))
+            found.append(Region((float(place[0]), float(place[1])), rows, _apart(columns.tolist(), terms)))
         if len(found) == most:
             break
     return found
-
-
-def _telling(terms: TermCounts, rows: NDArray[np.int64], documents: NDArray[np.float64]) -> list[int]:
-    """The columns that tell some rows from all others, the one that tells most first."""
-    own = terms.counts[rows].indices
-    within = np.bincount(own, minlength=len(documents)).astype(np.float64)
-    ratio = log_likelihood(within, documents, float(len(rows)), float(terms.counts.shape[0]))
-    order = np.argsort(-ratio, kind="stable")[:_LOOKED_AT]
-    return [int(column) for column in order if ratio[column] > 0]
 
 
 def _apart(columns: list[int], terms: TermCounts) -> tuple[int, ...]:
