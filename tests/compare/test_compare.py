@@ -10,8 +10,8 @@ from conftest import corpus_of
 from jagged_lens.compare import (
     CompareSettings,
     Kind,
+    compared_by_runs,
     find_pairs,
-    kinds_of_pairs,
     nearest_neighbours,
     rows_of,
     shingles_of,
@@ -70,7 +70,7 @@ def brute(space: VectorSpace, measure: str) -> np.ndarray:
 
 
 def runs_for(space: VectorSpace):  # type: ignore[no-untyped-def]
-    return shingles_of(corpus_of(*("x" for _ in range(space.weights.shape[0]))))
+    return shingles_of(corpus_of(*(f"x{row}" for row in range(space.weights.shape[0]))))
 
 
 @pytest.mark.parametrize("measure", MEASURES)
@@ -144,12 +144,30 @@ def test_the_distribution_counts_every_pair_once() -> None:
     assert found.counts.tolist() == pytest.approx(np.histogram(np.clip(expected, 0, 1), found.edges)[0].tolist(), abs=2)
 
 
-def test_too_many_pairs_are_refused_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
-    module = __import__("jagged_lens.compare.pairs", fromlist=["MOST_PAIRS"])
-    monkeypatch.setattr(module, "MOST_PAIRS", 100)
+def test_of_too_many_pairs_the_most_alike_are_listed_and_the_limit_that_they_reach_is_said() -> None:
+    space = space_of(random_counts(3, 60))
+    every = find_pairs(space, runs_for(space), CompareSettings(pairs_from=0.05))
+    assert every.listed_from == 0.05
+    some = find_pairs(space, runs_for(space), CompareSettings(pairs_from=0.05), most=100)
+    assert 50 < len(some) <= 100 < len(every)
+    assert some.listed_from > 0.05
+    assert some.similarity.min() >= some.listed_from
+    assert len(some) == int((every.similarity >= some.listed_from).sum())
+    assert some.first.tolist() == every.first[: len(some)].tolist()
+
+
+def test_too_many_pairs_that_are_equally_alike_are_refused_in_words() -> None:
     space = space_of(np.ones((40, 2), int), global_="none")
-    with pytest.raises(TooManyError, match=r"pairs-from: more than 100 pairs.*Raise the limit"):
-        find_pairs(space, runs_for(space), CompareSettings())
+    with pytest.raises(TooManyError, match=r"pairs-from: more than 100 pairs are exactly 1 alike.*Set frequent copies"):
+        find_pairs(space, runs_for(space), CompareSettings(copies_below=False), most=100)
+
+
+def brute_resemblance(a: str, b: str) -> float:
+    sets = []
+    for text in (a, b):
+        words = [token.lower() for token, _, _ in tokens_of(unicodedata.normalize("NFC", text))]
+        sets.append({tuple(words[at : at + 4]) for at in range(len(words) - 3)} if len(words) >= 4 else {tuple(words)})
+    return len(sets[0] & sets[1]) / len(sets[0] | sets[1])
 
 
 def brute_kind(a: str, b: str) -> Kind:
@@ -174,10 +192,13 @@ def test_kinds_equal_brute_force(texts: list[list[str]]) -> None:
     joined = [" ".join(words) for words in texts]
     shingles = shingles_of(corpus_of(*joined))
     first, second = np.triu_indices(len(texts), 1)
-    found = kinds_of_pairs(shingles, first, second)
+    found, resemblance = compared_by_runs(shingles, first, second)
     assert [Kind(kind) for kind in found.tolist()] == [
         brute_kind(joined[a], joined[b]) for a, b in zip(first, second, strict=True)
     ]
+    assert resemblance.tolist() == pytest.approx(
+        [brute_resemblance(joined[a], joined[b]) for a, b in zip(first, second, strict=True)], abs=1e-6
+    )
 
 
 def test_families_are_connected_by_all_kinds_but_subject() -> None:

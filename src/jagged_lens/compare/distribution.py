@@ -15,16 +15,19 @@ from jagged_lens.progress import Progress, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
 BINS = 40
-_EXACT_TO = 6_000
+_EXACT_TO = 20_000
 _SAMPLED_BLOCKS = 24
 
 
 @dataclass(frozen=True, eq=False)
 class Distribution:
-    """counts: float64, BINS bins from 0 to 1 (below 0 counts as 0). exact: False where it is scaled up from a sample."""
+    """counts: float64, BINS bins from 0 to 1 (below 0 counts as 0). exact: False where it is scaled up from a sample. error: float64,
+    the standard error of each count, from how much the sampled blocks differ (Cochran, "Sampling Techniques", 1977, ch. 9); 0 where
+    it is exact."""
 
     counts: NDArray[np.float64]
     exact: bool
+    error: NDArray[np.float64]
 
     @property
     def edges(self) -> NDArray[np.float64]:
@@ -45,7 +48,7 @@ def similarity_distribution(
     filled = int((~rows.empty).sum())
     total = np.zeros(BINS, np.float64)
     if filled < 2:
-        return Distribution(total, True)
+        return Distribution(total, True, np.zeros(BINS))
     dots = DotBlocks(rows)
     chosen = dots.blocks
     exact = n <= _EXACT_TO
@@ -63,10 +66,20 @@ def similarity_distribution(
 
     pairs = filled * (filled - 1) / 2
 
-    def scaled() -> NDArray[np.float64]:
-        return total * (pairs / total.sum()) if total.sum() else total
+    squares = np.zeros(BINS, np.float64)
+    done = 0
+
+    def so_far(whole: bool) -> Distribution:
+        times = pairs / total.sum() if total.sum() else 1.0
+        mean = total / max(done, 1)
+        spread = np.maximum(squares / max(done, 1) - mean**2, 0) * done / max(done - 1, 1)
+        left = 1 - done / len(dots.blocks)  # of a sample without replacement
+        error = np.zeros(BINS) if whole else np.sqrt(done * spread * max(left, 0)) * times
+        return Distribution(total * times, whole, error)
 
     for counts in over_blocks(counted, chosen, progress):
         total += counts
-        preview(Distribution(scaled(), False))
-    return Distribution(scaled(), exact or len(chosen) == len(dots.blocks))
+        squares += counts.astype(np.float64) ** 2
+        done += 1
+        preview(so_far(False))
+    return so_far(exact or len(chosen) == len(dots.blocks))

@@ -1,37 +1,24 @@
-"""All pairs at or above a limit, exactly, without looking at most of them.
-
-Terms are put in order, rare first, and each row is split where the length of its rest falls below the bound t that a
-partner must reach. By Cauchy and Schwarz the rest alone cannot reach t, so two rows at or above it share a term in the
-prefixes of both (Chaudhuri, Ganti & Kaushik, "A primitive operator for similarity joins in data cleaning", 2006;
-Bayardo, Ma & Srikant, "Scaling up all pairs similarity search", 2007). Only those that meet there, and whose block norms can
-reach the limit, are compared.
-"""
+"""Pairs of documents: those at or above a limit, and all near-duplicates besides, whatever the weights say of them."""
 
 from __future__ import annotations
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array, csr_array
+from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
-from jagged_lens.compare.block_norms import block_norms, upper_bounds
-from jagged_lens.compare.measure import Rows, distances_squared, rounding, rows_of, similarities
+from jagged_lens.compare.above import MOST_PAIRS, pairs_above
+from jagged_lens.compare.copies import Copies, find_copies
+from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.settings import CompareSettings
-from jagged_lens.compare.shingles import Kind, Shingles, kinds_of_pairs
-from jagged_lens.errors import TooManyError
-from jagged_lens.parallel import blocks, over_blocks
+from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs
+from jagged_lens.gather import Label
 from jagged_lens.progress import Progress, portion, unheard
-from jagged_lens.weigh import VectorSpace, row_sums
+from jagged_lens.weigh import VectorSpace
 
-MOST_PAIRS = 5_000_000
-_SLACK = 1e-6  # candidates are found with room for rounding, then compared exactly
-_MEETINGS_AT_ONCE = 20_000_000
-_UNITS = 2.0**36  # of a row's squared length
-_FULL = 0.5  # share of cells from which rows are multiplied densely
-_CELLS_AT_ONCE = 4_000_000
+_SPARED_FROM = 10  # of the most pairs one in so many: if more have the same wording, each is listed once
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,8 +26,11 @@ class Pairs:
     """p pairs, by similarity falling, then first, second.
 
     first < second: int32 rows. similarity: float32. kind: uint8, a Kind. family: int32, from 0 by lowest row, of the
-    documents connected by same, edited or holds; -1 for a pair of kind subject. documents: of how many;
-    paired: how many of them are in a pair.
+    documents connected by same, edited or holds; -1 for a pair of kind subject. resemblance: float32, of their wordings. documents:
+    of how many; paired: how many of them are in a pair. listed_from: all pairs at or above it are there, which is the limit asked for, or
+    higher where there would have been too many. spared: how many documents are listed only with the first of their wording, since
+    very many have the same. left_out: how many near-duplicates are not listed since there are too many; the families are whole all
+    the same.
     """
 
     first: NDArray[np.int32]
@@ -48,8 +38,12 @@ class Pairs:
     similarity: NDArray[np.float32]
     kind: NDArray[np.uint8]
     family: NDArray[np.int32]
+    resemblance: NDArray[np.float32]
     documents: int
     paired: int
+    listed_from: float
+    spared: int = 0
+    left_out: int = 0
 
     def __len__(self) -> int:
         return len(self.first)
@@ -61,140 +55,124 @@ class Pairs:
 
 
 def find_pairs(
-    space: VectorSpace, shingles: Shingles, settings: CompareSettings, progress: Progress = unheard
+    space: VectorSpace,
+    shingles: Shingles,
+    settings: CompareSettings,
+    across: Label | None = None,
+    within: Label | None = None,
+    progress: Progress = unheard,
+    most: int = MOST_PAIRS,
 ) -> Pairs:
-    """All pairs whose similarity, rounded to float32, is at or above settings.pairs_from. Empty rows are in none.
+    """All pairs whose similarity, rounded to float32, is at or above settings.pairs_from, and with settings.copies_below all
+    near-duplicates besides. Empty rows are in none.
 
-    TooManyError where there would be more than MOST_PAIRS.
+    across, within: of the documents of the corpus; only pairs of different values of the one and of the same value of the other are
+    listed; documents without a value are in none. most: so many pairs at or above the limit and so many near-duplicates are listed.
     """
     rows = rows_of(space, settings.measure)
-    limit = np.float32(settings.pairs_from)
-    first, second, similarity = _above(rows, float(settings.pairs_from), limit, portion(progress, 0, 0.9))
-    order = np.lexsort((second, first, -similarity))
-    first, second, similarity = first[order], second[order], similarity[order]
-    corpus_rows = space.terms.rows
-    kind = kinds_of_pairs(shingles, corpus_rows[first], corpus_rows[second])
-    family = _families(first, second, kind, len(space.empty))
-    paired = len(np.unique(np.concatenate((first, second))))
-    return Pairs(first, second, similarity, kind, family, len(space.empty), paired)
+    lens = space.terms.rows
+    group = np.zeros(len(lens), np.int64)
+    for label in (across, within):
+        if label is not None:
+            group = group * (len(label.values) + 1) + label.codes[lens]
 
+    def allowed(first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.bool_]:
+        may = np.ones(len(first), np.bool_)
+        for label, alike in ((across, False), (within, True)):
+            if label is not None:
+                a, b = label.codes[lens[first]], label.codes[lens[second]]
+                may &= ((a == b) == alike) & (a != label.none) & (b != label.none)
+        return may
 
-def _above(
-    rows: Rows, limit: float, limit32: np.float32, progress: Progress
-) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]:
-    least = _least_cosines(rows, limit)
-    filled = rows.matrix.nnz > _FULL * rows.matrix.shape[0] * rows.matrix.shape[1]
-    if filled and rows.unit:  # rows of themes: everything meets everything in any prefix
-        found = _by_products(rows, limit, progress)
+    standing = _standing(shingles, lens, group, rows.empty, most) if settings.copies_below else np.arange(len(lens))
+    spared = standing != np.arange(len(lens))
+    if spared.any():
+        above = pairs_above(_without(rows, spared), settings.pairs_from, allowed, portion(progress, 0, 0.5), most)
     else:
-        found = _by_blocks(rows, limit, progress) if least is None else _by_prefixes(rows, least, progress)
-    kept: list[tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.float32]]] = []
-    total = 0
-    lengths = block_norms(rows)
-    for first, second in found:
-        hopeful = upper_bounds(rows, lengths, first, second) >= limit - _SLACK
-        first, second = first[hopeful], second[hopeful]
-        similarity = similarities(rows, first, second)
-        at = similarity >= limit32
-        total += int(at.sum())
-        if total > MOST_PAIRS:
-            raise TooManyError(
-                f"more than {MOST_PAIRS:,} pairs are at {limit:g} or above",
-                "pairs-from",
-                "Raise the limit, or set very frequent copies aside.",
-            )
-        kept.append((first[at].astype(np.int32), second[at].astype(np.int32), similarity[at]))
-    if not kept:
-        return np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.float32)
-    a, b, s = zip(*kept, strict=True)
-    return np.concatenate(a), np.concatenate(b), np.concatenate(s)
+        above = pairs_above(rows, settings.pairs_from, allowed, portion(progress, 0, 0.5), most)
+    kind, resemblance = compared_by_runs(shingles, lens[above.first], lens[above.second])
+    first, second, similarity, left_out = above.first, above.second, above.similarity, 0
+    if settings.copies_below:
+        active = ~rows.empty & ~spared
+        copies = find_copies(shingles, lens, active, allowed, portion(progress, 0.5, 0.95), most)
+        copies = _with_spared(copies, standing, allowed)
+        left_out = copies.left_out
+        new = ~_known(first, second, copies, len(lens))
+        added = similarities(rows, copies.first[new], copies.second[new])
+        first, second = np.append(first, copies.first[new]), np.append(second, copies.second[new])
+        similarity, kind = np.append(similarity, added), np.append(kind, copies.kind[new])
+        resemblance = np.append(resemblance, copies.resemblance[new])
+    order = np.lexsort((second, first, -similarity))
+    first, second, similarity, kind = first[order], second[order], similarity[order], kind[order]
+    return Pairs(
+        first,
+        second,
+        similarity,
+        kind,
+        _families(first, second, kind, len(lens)),
+        resemblance[order],
+        len(lens),
+        len(np.unique(np.concatenate((first, second)))),
+        float(above.limit) if above.limit > np.float32(settings.pairs_from) else settings.pairs_from,
+        int(spared.sum()),
+        left_out,
+    )
 
 
-def _least_cosines(rows: Rows, limit: float) -> NDArray[np.float64] | None:
-    """The least cosine that any partner of each row must have; None where it cannot be told from the cosine.
+def _standing(
+    shingles: Shingles, lens: NDArray[np.integer], group: NDArray[np.int64], empty: NDArray[np.bool_], most: int
+) -> NDArray[np.int64]:
+    """The row that stands for each row in the list: the first of its wording and group where very many have the same, else itself.
 
-    Euclidean: d <= D = 1/limit - 1 and d² >= ‖a‖²(1 - cos²) give cos >= √(1 - D²/‖a‖²).
+    int64, n.
     """
-    if rows.unit:
-        return np.full(len(rows.squares), limit - _SLACK)
-    farthest = 1 / limit - 1
-    squares = np.where(rows.empty, np.inf, rows.squares)
-    if (farthest**2 >= 0.99 * squares).any():
-        return None
-    return np.sqrt(1 - farthest**2 / squares) - _SLACK
+    own = np.arange(len(lens))
+    worded = np.flatnonzero(~empty & (np.diff(shingles.sets.indptr)[lens] > 0))
+    if not len(worded):
+        return own
+    _, first, of, times = np.unique(
+        np.stack((shingles.wording[lens[worded]].astype(np.int64), group[worded])),
+        axis=1,
+        return_index=True,
+        return_inverse=True,
+        return_counts=True,
+    )
+    if (times.astype(float) * (times - 1) / 2).sum() > most / _SPARED_FROM:
+        own[worded] = worded[first[of.ravel()]]
+    return own
 
 
-def _by_prefixes(rows: Rows, least: NDArray[np.float64], progress: Progress):  # type: ignore[no-untyped-def]
-    prefixes = _prefixes(rows, least)
-    documents = np.bincount(prefixes.indices, minlength=prefixes.shape[1])
-    meetings = np.cumsum(row_sums(prefixes, documents[prefixes.indices].astype(np.float64)))
-    edges = np.searchsorted(meetings, np.arange(0, meetings[-1] if len(meetings) else 0, _MEETINGS_AT_ONCE))
-    edges = np.unique(np.concatenate(([0], edges, [prefixes.shape[0]])))
-    stretches = [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
-    across = prefixes.T.tocsr()
-
-    def meet(stretch: slice) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        met = coo_array(prefixes[stretch] @ across)
-        first, second = met.row + stretch.start, met.col
-        after = second > first
-        return first[after], second[after]
-
-    yield from over_blocks(meet, stretches, progress)
+def _without(rows: Rows, left: NDArray[np.bool_]) -> Rows:
+    """The rows with some of them empty."""
+    sizes = np.diff(rows.matrix.indptr)
+    entries = np.repeat(~left, sizes)
+    starts = np.concatenate(([0], np.cumsum(np.where(left, 0, sizes))))
+    matrix = csr_array((rows.matrix.data[entries], rows.matrix.indices[entries], starts), shape=rows.matrix.shape)
+    return Rows(matrix, np.where(left, 0.0, rows.squares), rows.measure, rows.empty | left)
 
 
-def _prefixes(rows: Rows, least: NDArray[np.float64]) -> csr_array:
-    """The pattern of each row up to where the length of its rest falls below the least cosine of a partner, rare terms first."""
-    matrix = rows.matrix
-    documents = np.bincount(matrix.indices, minlength=matrix.shape[1])
-    rank = np.empty(matrix.shape[1], np.int32)
-    rank[np.lexsort((np.arange(matrix.shape[1]), documents))] = np.arange(matrix.shape[1])
-    ordered = csr_array((matrix.data, rank[matrix.indices], matrix.indptr), shape=matrix.shape, copy=True)
-    ordered.sort_indices()
-    owner = np.repeat(np.arange(matrix.shape[0]), np.diff(ordered.indptr))
-    squares = np.where(rows.squares > 0, rows.squares, 1.0)
-    # Each entry's share of its row, rounded up to whole units: one running sum over all rows is exact in whole numbers,
-    # whatever stands before a row, and no rest comes out too small.
-    units = np.ceil(ordered.data**2 / squares[owner] * _UNITS).astype(np.int64)
-    running = np.concatenate((np.zeros(1, np.int64), np.cumsum(units)))
-    rest = running[ordered.indptr[1:]][owner] - running[:-1]  # from this entry to the row's end
-    keep = rest >= (np.maximum(least[owner], 0) ** 2 - 1e-9) * _UNITS
-    starts = np.concatenate(([0], np.cumsum(keep)))[ordered.indptr]
-    return csr_array((np.ones(int(keep.sum()), np.int32), ordered.indices[keep], starts), shape=matrix.shape)
+def _with_spared(copies: Copies, standing: NDArray[np.int64], allowed) -> Copies:  # type: ignore[no-untyped-def]
+    """The copies, and each spared document with the one that stands for it."""
+    spared = np.flatnonzero(standing != np.arange(len(standing))).astype(np.int32)
+    first = standing[spared].astype(np.int32)
+    may = allowed(first, spared)
+    first, spared = first[may], spared[may]
+    return Copies(
+        np.append(copies.first, first),
+        np.append(copies.second, spared),
+        np.append(copies.kind, np.full(len(first), Kind.SAME, np.uint8)),
+        np.append(copies.resemblance, np.ones(len(first), np.float32)),
+        copies.left_out,
+    )
 
 
-def _by_blocks(rows: Rows, limit: float, progress: Progress):  # type: ignore[no-untyped-def]
-    """Every pair, block by block; for distances so wide that documents without a common term pass too."""
-    n = len(rows.squares)
-    across = rows.matrix.T.tocsr()
-    filled = ~rows.empty
-    farthest = (1 / max(limit - _SLACK, 1e-300) - 1) ** 2
-
-    def meet(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        squared = distances_squared(rows, block, (rows.matrix[block] @ across).toarray())
-        near = squared - rounding(rows, block) <= farthest
-        first, second = np.nonzero(near & filled[block, None] & filled)
-        first += block.start
-        after = second > first
-        return first[after], second[after]
-
-    yield from over_blocks(meet, blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1))), progress)
-
-
-def _by_products(rows: Rows, limit: float, progress: Progress):  # type: ignore[no-untyped-def]
-    """Every pair of dense unit rows that may reach the limit, by products in single precision: the slack covers their rounding,
-    which is below 2⁻²⁴ times the number of columns (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3)."""
-    n, m = rows.matrix.shape
-    dense = rows.matrix.astype(np.float32).toarray()
-    least = np.float32(limit - _SLACK - (m + 8) * 2.0**-24)
-    across = np.ascontiguousarray(dense.T)
-
-    def meet(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        near = dense[block] @ across[:, block.start :]
-        first, second = np.nonzero(near >= least)
-        after = (second > first) & ~rows.empty[block][first]
-        return first[after] + block.start, second[after] + block.start
-
-    yield from over_blocks(meet, blocks(n, max(1, _CELLS_AT_ONCE // max(n, 1))), progress)
+def _known(first: NDArray[np.int32], second: NDArray[np.int32], copies: Copies, n: int) -> NDArray[np.bool_]:
+    """Of each copy whether it is among the pairs already, or came before."""
+    keys = copies.first.astype(np.int64) * n + copies.second
+    known = np.isin(keys, first.astype(np.int64) * n + second)
+    again = np.ones(len(keys), np.bool_)
+    again[np.unique(keys, return_index=True)[1]] = False
+    return known | again
 
 
 def _families(

@@ -21,6 +21,22 @@ class CompareSettings:
     pairs_from: float = setting(
         0.8, label="List pairs from", help="Pairs at least this similar are listed.", above=0, high=1
     )
+    copies_below: bool = setting(
+        True,
+        label="All copies",
+        help="true: besides the pairs that are so alike, all near-duplicates are listed: same wording, some words changed, one holds the "
+        "other, however little alike the weights make them.",
+    )
+    pairs_across: str = setting(
+        "",
+        label="Only across",
+        help="A label: only pairs are listed whose documents have different values of it.",
+    )
+    pairs_within: str = setting(
+        "",
+        label="Only within",
+        help="A label: only pairs are listed whose documents have the same value of it.",
+    )
     neighbours: int = setting(
         12,
         label="Nearest",

@@ -68,13 +68,16 @@ def shingles_of(corpus: Corpus, progress: Progress = unheard) -> Shingles:
     return Shingles(wording, matrix)
 
 
-def kinds_of_pairs(shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.uint8]:
-    """The Kind of each pair of documents (p): the first that applies of same, edited, holds, subject.
+def compared_by_runs(
+    shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]
+) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
+    """The Kind of each pair of documents (p), the first that applies of same, edited, holds, subject; and their resemblance.
 
-    first, second: int64 or int32, p rows of each; gives uint8 (p).
+    first, second: int64 or int32, p rows of each; gives uint8 (p) and float32 (p).
     """
     sizes = np.diff(shingles.sets.indptr)
     kinds = np.full(len(first), Kind.SUBJECT, np.uint8)
+    resemblance = np.zeros(len(first), np.float32)
     for start in range(0, len(first), _PAIRS_AT_ONCE):
         part_ = slice(start, start + _PAIRS_AT_ONCE)
         a, b = first[part_], second[part_]
@@ -83,6 +86,8 @@ def kinds_of_pairs(shingles: Shingles, first: NDArray[np.integer], second: NDArr
         smaller = np.minimum(sizes[a], sizes[b])
         own = kinds[part_]
         own[common / np.maximum(smaller, 1) >= HOLDS_FROM] = Kind.HOLDS
-        own[common / np.maximum(either, 1) >= EDITED_FROM] = Kind.EDITED
+        resembling = common / np.maximum(either, 1)
+        own[resembling >= EDITED_FROM] = Kind.EDITED
         own[(shingles.wording[a] == shingles.wording[b]) & (smaller > 0)] = Kind.SAME
-    return kinds
+        resemblance[part_] = resembling
+    return kinds, resemblance

@@ -5,7 +5,7 @@ from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
-from jagged_lens.gather.keep import rows_to_keep
+from jagged_lens.gather.keep import label_named, rows_to_keep
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.preview import Preview, preview, tables_of
 from jagged_lens.gather.readers import ENDINGS
@@ -38,6 +38,7 @@ __all__ = [
     "files_of",
     "find",
     "gather",
+    "label_named",
     "plain_source",
     "preview",
     "query_of",

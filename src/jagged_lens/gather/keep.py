@@ -66,16 +66,16 @@ def labelled(
         wanted.setdefault(name.strip(), set()).add(value.strip())
     keep = np.ones(len(corpus), bool)
     for name, values in wanted.items():
-        label = label_named(corpus, name, own, "only")
+        label = label_named(corpus, name, own, "[gather] only")
         fits = np.array([value in values for value in label.values], bool)
         keep &= fits[label.codes] if len(fits) else False
     return keep
 
 
 def label_named(
-    corpus: Corpus, name: str, own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...], setting: str
+    corpus: Corpus, name: str, own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...], where: str
 ) -> Label:
-    """A label by its name. RecipeError where there is none."""
+    """A label by its name. where: it is asked for. RecipeError where there is none."""
     for label in corpus.labels:
         if label.name == name:
             return label
@@ -84,7 +84,7 @@ def label_named(
             values = dict(pairs)
             return Label.of(name, (values.get(key, "") for key in corpus.keys))
     names = [label.name for label in corpus.labels] + [one for one, _ in own]
-    raise RecipeError(f'there is no label "{name}"', f"[gather] {setting}", f"Labels: {', '.join(names) or 'none'}.")
+    raise RecipeError(f'there is no label "{name}"', where, f"Labels: {', '.join(names) or 'none'}.")
 
 
 def sampled(
@@ -103,7 +103,7 @@ def sampled(
     order = np.argsort(drawn, kind="stable")
     if not settings.sample_of:
         return np.sort(rows[order[: settings.sample]])
-    codes = label_named(corpus, settings.sample_of, own, "sample-of").codes[rows][order]
+    codes = label_named(corpus, settings.sample_of, own, "[gather] sample-of").codes[rows][order]
     by_value = np.argsort(codes, kind="stable")
     starts = np.concatenate(([True], codes[by_value][1:] != codes[by_value][:-1]))
     first = np.maximum.accumulate(np.where(starts, np.arange(len(codes)), 0))

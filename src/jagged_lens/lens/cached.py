@@ -148,6 +148,7 @@ def _laid(one: Laid, n: int, m: int) -> bool:
 def _pairs(one: Pairs, n: int, m: int) -> bool:
     p = len(one.first)
     kinds = {"first": np.int32, "second": np.int32, "similarity": np.float32, "kind": np.uint8, "family": np.int32}
+    kinds |= {"resemblance": np.float32}
     return (
         all(_is(getattr(one, name), kind, p) for name, kind in kinds.items())
         and _rows(one.second, 0, n)
@@ -155,14 +156,20 @@ def _pairs(one: Pairs, n: int, m: int) -> bool:
         and bool((one.first < one.second).all())
         and _rows(one.kind, 0, len(Kind))
         and _rows(one.family, -1, max(p, 1))
-        and bool(np.isfinite(one.similarity).all())
+        and bool(np.isfinite(one.similarity).all() and np.isfinite(one.resemblance).all())
         and one.documents == n
         and 0 <= one.paired <= n
+        and 0 < one.listed_from <= 1.01
+        and 0 <= one.spared <= n
+        and one.left_out >= 0
     )
 
 
 def _distribution(one: Distribution, n: int, m: int) -> bool:
-    return _is(one.counts, np.float64, BINS) and bool((np.isfinite(one.counts) & (one.counts >= 0)).all())
+    return all(
+        _is(array, np.float64, BINS) and bool((np.isfinite(array) & (array >= 0)).all())
+        for array in (one.counts, one.error)
+    )
 
 
 def _grouping(one: Grouping, n: int, m: int) -> bool:

@@ -12,7 +12,10 @@ from numpy.typing import NDArray
 from jagged_lens.clean import clean, look_over, ships
 from jagged_lens.compare import (
     EXACT_TO,
+    Families,
     Neighbours,
+    Pairs,
+    families_of,
     find_pairs,
     nearest_neighbours,
     neighbours_by_candidates,
@@ -23,11 +26,11 @@ from jagged_lens.compare import (
     THEMES as CANDIDATE_THEMES,
 )
 from jagged_lens.errors import JaggedLensError, SourceError
-from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
+from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, label_named, read_source, rows_to_keep
 from jagged_lens.group import k_means, key_terms_of_groups
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
-from jagged_lens.map import NEAREST, Laid, TermPoints, lay_out, pca, term_points, trusted
+from jagged_lens.map import NEAREST, Laid, TermPoints, lay_out, lay_out_links, pca, term_points, trusted
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import portion
@@ -157,6 +160,28 @@ def _limited(work: Work) -> TermCounts:
     return limit_terms(work[NGRAMS], work[TOKENS], settings, job.recipe.clean, listed)
 
 
+def _pair_settings(job: Job) -> object:
+    c = job.recipe.compare
+    named = [name for name in (c.pairs_across, c.pairs_within) if name]
+    own = tuple(one for one in job.own if one[0] in named)
+    return c.measure, c.pairs_from, c.copies_below, c.pairs_across, c.pairs_within, own
+
+
+def _pairs(work: Work) -> Pairs:
+    c, corpus, own = work.job.recipe.compare, work[CORPUS], work.job.own
+    across, within = (
+        label_named(corpus, name, own, f"[compare] {key}") if name else None
+        for key, name in (("pairs-across", c.pairs_across), ("pairs-within", c.pairs_within))
+    )
+    return find_pairs(_vectors(work), work[SHINGLES], c, across, within, work.progress)
+
+
+def _families(work: Work) -> Families:
+    rows, texts = work[SPACE].terms.rows, work[CORPUS].texts
+    lengths = np.array([len(texts[row]) for row in rows.tolist()], np.int64)
+    return families_of(work[PAIRS], work[SHINGLES], rows, lengths, work.progress)
+
+
 def _wanted(job: Job) -> int:
     """So many neighbours serve the table, the trust of the map and its ties."""
     return max(job.recipe.compare.neighbours, NEAREST, job.recipe.map.near if job.recipe.map.by == "t-sne" else 0)
@@ -255,10 +280,19 @@ OVERVIEW = Part(
 PAIRS = Part(
     "pairs",
     "compare",
-    (SPACE, THEMES, SHINGLES),
-    lambda job: (job.recipe.compare.measure, job.recipe.compare.pairs_from),
-    lambda work: find_pairs(_vectors(work), work[SHINGLES], work.job.recipe.compare, work.progress),
+    (CORPUS, SPACE, THEMES, SHINGLES),
+    _pair_settings,
+    _pairs,
 )
+LINKS = Part(
+    "links",
+    "compare",
+    (PAIRS,),
+    _nothing,
+    lambda work: lay_out_links(work[PAIRS], work.progress, work.preview),
+    on_demand=True,
+)
+FAMILIES = Part("families", "compare", (CORPUS, SPACE, SHINGLES, PAIRS), _nothing, _families, on_demand=True)
 NEIGHBOURS = Part(
     "neighbours",
     "compare",
@@ -328,6 +362,8 @@ PARTS: tuple[Part[Any], ...] = (
     LAYOUT,
     TERM_POINTS,
     DISTRIBUTION,
+    FAMILIES,
+    LINKS,
 )
 """All parts, each after what it needs; a new one is a row here."""
 

@@ -2,6 +2,7 @@
 
 from jagged_lens.map.laid import Laid
 from jagged_lens.map.lay_out import lay_out
+from jagged_lens.map.links import MOST_NODES, Links, lay_out_links
 from jagged_lens.map.near import nearest_on_map
 from jagged_lens.map.pca import Projection, pca
 from jagged_lens.map.regions import Region, regions
@@ -14,8 +15,10 @@ from jagged_lens.map.trust import NEAREST, MapLayout, trusted
 from jagged_lens.map.tsne import t_sne
 
 __all__ = [
+    "MOST_NODES",
     "NEAREST",
     "Laid",
+    "Links",
     "MapLayout",
     "MapSettings",
     "Projection",
@@ -23,6 +26,7 @@ __all__ = [
     "Separation",
     "TermPoints",
     "lay_out",
+    "lay_out_links",
     "nearest_on_map",
     "pca",
     "regions",

@@ -4,7 +4,15 @@ from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, uprigh
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.themes import Themes, in_themes, themes
-from jagged_lens.weigh.weigh import VectorSpace, global_weights, local_weights, row_sums, weigh
+from jagged_lens.weigh.weigh import (
+    VectorSpace,
+    global_weights,
+    lengths_of_rows,
+    local_weights,
+    row_sums,
+    to_length,
+    weigh,
+)
 
 __all__ = [
     "Themes",
@@ -13,11 +21,13 @@ __all__ = [
     "global_weights",
     "in_themes",
     "leading_eigenvectors",
+    "lengths_of_rows",
     "local_weights",
     "right_vectors",
     "row_sums",
     "term_rows",
     "themes",
+    "to_length",
     "upright",
     "weigh",
 ]

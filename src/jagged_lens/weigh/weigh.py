@@ -86,13 +86,24 @@ def weigh(terms: TermCounts, settings: WeighSettings) -> VectorSpace:
     """Weigh the counts. A row that is all zero stays so."""
     counts = terms.counts
     across = global_weights(counts, settings.global_, settings.log_base)
-    data = local_weights(counts, settings.local) * across[counts.indices]
-    if settings.length != "none":
-        sizes = row_sums(counts, np.abs(data)) if settings.length == "L1" else np.sqrt(row_sums(counts, data**2))
-        data /= np.repeat(np.where(sizes > 0, sizes, 1.0), np.diff(counts.indptr))
+    data = to_length(counts, local_weights(counts, settings.local) * across[counts.indices], settings.length)
     weights = csr_array((data.astype(np.float32), counts.indices.copy(), counts.indptr.copy()), shape=counts.shape)
     weights.eliminate_zeros()
     return VectorSpace(weights, across, np.diff(weights.indptr) == 0, terms)
+
+
+def lengths_of_rows(counts: csr_array, products: NDArray[np.float64], kind: str) -> NDArray[np.float64]:
+    """What each row is divided by: float64, n; 1 where that would be nothing. kind: none, L1 or L2. products: local × global of each
+    entry of the counts."""
+    if kind == "none":
+        return np.ones(counts.shape[0])
+    sizes = row_sums(counts, np.abs(products)) if kind == "L1" else np.sqrt(row_sums(counts, products**2))
+    return np.where(sizes > 0, sizes, 1.0)
+
+
+def to_length(counts: csr_array, products: NDArray[np.float64], kind: str) -> NDArray[np.float64]:
+    """The products local × global of each entry of the counts, each divided by the length of its row (float64)."""
+    return products / np.repeat(lengths_of_rows(counts, products, kind), np.diff(counts.indptr))
 
 
 def row_sums(matrix: csr_array, data: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -1,0 +1,54 @@
+"""The grid of similarities, and loners."""
+
+import numpy as np
+import pytest
+
+from compare.test_compare import MEASURES, brute, random_counts, space_of
+from jagged_lens.compare import block_edges, grid_of, loners, nearest_neighbours, rows_of
+
+
+@pytest.mark.parametrize("measure", MEASURES)
+def test_near_cells_are_exact(measure: str) -> None:
+    space = space_of(random_counts(1, 20))
+    order = np.random.default_rng(0).permutation(20)
+    found = grid_of(rows_of(space, measure), order[:7], order[5:], 20, 20)
+    expected = brute(space, measure)[np.ix_(order[:7], order[5:])]
+    assert found.shape == (7, 15)
+    assert np.isnan(found).tolist() == (expected == -1).tolist()
+    assert found[~np.isnan(found)] == pytest.approx(expected[expected != -1], abs=1e-6)
+
+
+@pytest.mark.parametrize("measure", ["cosine", "hellinger"])
+def test_far_cells_are_means_of_their_blocks(measure: str) -> None:
+    space = space_of(random_counts(1, 41))
+    order = np.random.default_rng(0).permutation(41)
+    found = grid_of(rows_of(space, measure), order, order, 6, 5)
+    expected = np.where(brute(space, measure) == -1, np.nan, brute(space, measure))[np.ix_(order, order)]
+    down, across = block_edges(41, 6), block_edges(41, 5)
+    for i in range(6):
+        for j in range(5):
+            block = expected[down[i] : down[i + 1], across[j] : across[j + 1]]
+            assert found[i, j] == pytest.approx(np.nanmean(block), abs=1e-6)
+
+
+def test_far_distances_are_those_of_the_mean_square() -> None:
+    space = space_of(random_counts(1, 12), length="none")
+    found = grid_of(rows_of(space, "euclidean"), np.arange(12), np.arange(12), 1, 1)
+    filled = ~space.empty
+    dense = space.weights.toarray().astype(float)[filled]
+    squared = ((dense[:, None] - dense) ** 2).sum(2)
+    assert found[0, 0] == pytest.approx(1 / (1 + np.sqrt(squared.mean())), abs=1e-6)
+
+
+def test_of_nothing_there_is_nothing() -> None:
+    space = space_of(np.zeros((3, 2), int))
+    assert np.isnan(grid_of(rows_of(space, "cosine"), np.arange(3), np.arange(3), 2, 2)).all()
+    assert grid_of(rows_of(space, "cosine"), np.zeros(0, int), np.arange(3), 2, 2).shape == (0, 2)
+
+
+def test_loners_have_no_near_neighbour() -> None:
+    space = space_of(np.array([[2, 1, 0, 0], [1, 2, 0, 0], [0, 0, 3, 0], [0, 0, 0, 0], [0, 9, 0, 1]]), global_="none")
+    nearest = nearest_neighbours(space, "cosine", 2)
+    assert loners(nearest, space.empty, 0.1).tolist() == [2]
+    assert loners(nearest, space.empty, 0.85).tolist() == [2, 4]
+    assert loners(nearest, space.empty, 1.0).tolist() == [2, 4, 0, 1]
