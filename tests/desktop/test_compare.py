@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.window import MainWindow
@@ -19,13 +20,14 @@ LEFT = Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def desk(window: MainWindow, settle: Callable[[MainWindow], None]) -> CompareDesk:
+def desk(window: MainWindow, settle: Callable[[MainWindow], None]) -> PairsFace:
     QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
     settle(window)
-    return window.desk  # type: ignore[return-value]
+    assert isinstance(window.desk, CompareDesk)
+    return window.desk.face(PairsFace)
 
 
-def click_row(desk: CompareDesk, row: int, settle: Callable[[MainWindow], None]) -> None:
+def click_row(desk: PairsFace, row: int, settle: Callable[[MainWindow], None]) -> None:
     index = desk.table.listed.index(row, 1)
     desk.table.scrollTo(index)
     QTest.mouseClick(desk.table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, desk.table.visualRect(index).center())
@@ -46,11 +48,13 @@ def shaded(text: MarkedText) -> dict[str, float]:
     return found
 
 
-def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: CompareDesk, window: MainWindow) -> None:
+def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: PairsFace, window: MainWindow) -> None:
     pairs = window.bench.results["pairs"]
     assert desk.table.listed.rowCount() == len(pairs)
+    above = int((pairs.similarity >= 0.5).sum())
     assert (
-        desk.figures.text() == f"{640 * 639 // 2:,} pairs · {len(pairs)} at 0.50 or above, in {pairs.families} families"
+        window.desk.figures.text()
+        == f"{640 * 639 // 2:,} pairs · {above} at 0.50 or above and {len(pairs) - above} copies below, in {pairs.families} families"
     )
     assert [button.count for button in desk.kinds] == np.bincount(pairs.kind, minlength=4).tolist()
     titles = window.bench.results["corpus"].titles
@@ -58,7 +62,7 @@ def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: CompareDesk, w
 
 
 def test_a_click_reads_the_pair_side_by_side_with_shared_terms_marked(
-    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+    desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None]
 ) -> None:
     click_row(desk, 8, settle)
     pairs, corpus, space = (window.bench.results[name] for name in ("pairs", "corpus", "space"))
@@ -76,16 +80,16 @@ def test_a_click_reads_the_pair_side_by_side_with_shared_terms_marked(
     assert len(set(marks.values())) > 1
 
 
-def test_why_this_number_adds_up(desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]) -> None:
+def test_why_this_number_adds_up(desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None]) -> None:
     click_row(desk, 9, settle)
     similarity = window.bench.results["pairs"].similarity[9]
-    assert desk.why_head.text() == f"Why {similarity:.3f}?"
-    assert sum(part for _, part in desk.bar._parts) == pytest.approx(float(similarity), abs=1e-6)
-    assert f"add up to {similarity:.4f}" in desk.sum.text()
+    assert desk.why.head.text() == f"Why {similarity:.3f}?"
+    assert sum(part for _, part in desk.why.bar._parts) == pytest.approx(float(similarity), abs=1e-6)
+    assert f"add up to {similarity:.4f}" in desk.why.sum.text()
 
 
 def test_j_and_k_step_through_pairs_and_what_differs_is_underlined(
-    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+    desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None]
 ) -> None:
     edited = int(np.flatnonzero(window.bench.results["pairs"].kind == 1)[-1])
     click_row(desk, edited, settle)
@@ -105,7 +109,7 @@ def test_j_and_k_step_through_pairs_and_what_differs_is_underlined(
 
 
 def test_the_limit_is_dragged_on_the_picture(
-    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+    desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None]
 ) -> None:
     picture = desk.histogram
     before = len(window.bench.results["pairs"])
@@ -125,24 +129,24 @@ def test_the_limit_is_dragged_on_the_picture(
     assert len(window.bench.results["pairs"]) == before
 
 
-def test_kinds_are_switched_off_and_titles_filtered(desk: CompareDesk, window: MainWindow, qtbot: QtBot) -> None:
+def test_kinds_are_switched_off_and_titles_filtered(desk: PairsFace, window: MainWindow, qtbot: QtBot) -> None:
     pairs = window.bench.results["pairs"]
     qtbot.mouseClick(desk.kinds[3], LEFT)
     assert desk.table.listed.rowCount() == (pairs.kind != 3).sum()
     QTest.keyClick(desk.table, Qt.Key.Key_Slash)
-    assert window.focusWidget() is desk.field
-    qtbot.keyClicks(desk.field, "leek")
+    assert window.focusWidget() is window.desk.field
+    qtbot.keyClicks(window.desk.field, "leek")
     shown = [
         desk.table.listed.index(row, 1).data() + desk.table.listed.index(row, 2).data()
         for row in range(desk.table.listed.rowCount())
     ]
     assert shown
     assert all("leek" in titles.lower() for titles in shown)
-    QTest.keyClick(desk.field, Qt.Key.Key_Escape)
-    assert desk.field.text() == ""
+    QTest.keyClick(window.desk.field, Qt.Key.Key_Escape)
+    assert window.desk.field.text() == ""
 
 
-def test_rows_sort_and_copy_tab_separated(desk: CompareDesk, window: MainWindow) -> None:
+def test_rows_sort_and_copy_tab_separated(desk: PairsFace, window: MainWindow) -> None:
     desk.table.sortByColumn(3, Qt.SortOrder.AscendingOrder)
     values = [float(desk.table.listed.index(row, 3).data()) for row in range(desk.table.listed.rowCount())]
     assert values == sorted(values)
@@ -154,7 +158,7 @@ def test_rows_sort_and_copy_tab_separated(desk: CompareDesk, window: MainWindow)
 
 
 def test_no_pair_is_said_with_what_to_do(
-    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None]
+    desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None]
 ) -> None:
     window.bench.set("gather", "text", ("season",))
     settle(window)
@@ -167,12 +171,12 @@ def test_no_pair_is_said_with_what_to_do(
 
 @pytest.mark.parametrize("measure", ["euclidean", "hellinger"])
 def test_other_measures_say_how_their_number_comes_about(
-    desk: CompareDesk, window: MainWindow, settle: Callable[[MainWindow], None], measure: str
+    desk: PairsFace, window: MainWindow, settle: Callable[[MainWindow], None], measure: str
 ) -> None:
     window.bench.set("compare", "measure", measure)
     settle(window)
     click_row(desk, 10, settle)
-    parts = sum(part for _, part in desk.bar._parts)
+    parts = sum(part for _, part in desk.why.bar._parts)
     similarity = float(window.bench.results["pairs"].similarity[10])
     assert similarity == pytest.approx(1 / (1 + parts**0.5) if measure == "euclidean" else parts, abs=1e-5)
 
@@ -180,13 +184,15 @@ def test_other_measures_say_how_their_number_comes_about(
 def test_a_pair_that_was_compared_in_themes_is_told_in_terms(
     window: MainWindow, settle: Callable[[MainWindow], None]
 ) -> None:
-    desk: CompareDesk = window.desks["compare"]  # type: ignore[assignment]
+    whole = window.desks["compare"]
+    assert isinstance(whole, CompareDesk)
+    desk = whole.face(PairsFace)
     window.bench.set("weigh", "themes", 30)
     window.show_step("compare")
     settle(window)
     desk.table.go_to(3)
     settle(window)
-    assert "terms of the first" in desk.why_figures.text()
-    assert "what 30 themes make of the term in the second" in desk.sum.text()
+    assert "terms of the first" in desk.why.figures.text()
+    assert "what 30 themes make of the term in the second" in desk.why.sum.text()
     with pytest.raises(RecipeError, match="hellinger"):
         window.bench.set("compare", "measure", "hellinger")

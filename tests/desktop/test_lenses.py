@@ -15,6 +15,7 @@ from desktop.test_window import contrast
 from jagged_lens.desktop.commands import preferences
 from jagged_lens.desktop.commands.help import key_list, show_finder, start_tour, start_tour_once
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
@@ -372,13 +373,14 @@ def test_from_the_keyboard_alone(
         settle(window)
 
     press(Qt.Key.Key_5, ALT)
-    desk: CompareDesk = window.desk  # type: ignore[assignment]
+    assert isinstance(window.desk, CompareDesk)
+    table = window.desk.face(PairsFace).table
     read = []
     for _ in range(3):
         press(Qt.Key.Key_J)
         read.append(window.side.reader.heading.text())
     assert len(set(read)) == 3
-    assert desk.table.hasFocus()
+    assert table.hasFocus()
     press(Qt.Key.Key_D, CTRL)
     press(Qt.Key.Key_6, ALT)
     press(Qt.Key.Key_F8)

@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from conftest import with_components
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
@@ -39,10 +40,10 @@ def large(qapp: QApplication, worker: Worker, tmp_path_factory: pytest.TempPathF
     window.close()
 
 
-def compare(window: MainWindow) -> CompareDesk:
+def compare(window: MainWindow) -> PairsFace:
     desk = window.desks["compare"]
     assert isinstance(desk, CompareDesk)
-    return desk
+    return desk.face(PairsFace)
 
 
 def test_groups_in_front_are_shown_before_pairs_are_done(

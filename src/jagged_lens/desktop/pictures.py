@@ -11,6 +11,10 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.commands import pick, sources
 from jagged_lens.desktop.commands.preferences import prefer
+from jagged_lens.desktop.desks.compare.against import AgainstFace
+from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.compare.grid import GridFace
+from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
@@ -44,6 +48,27 @@ def _show_term_groups(window: MainWindow) -> None:
     pick.group_terms(window)
     if wait_until(lambda: bool(desk.groups.map.terms), 10):
         desk.groups.table.go_to(0)
+
+
+def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """Pairs, a pair at the reading table, one document against all, and the grid."""
+    desk, bench = window.desks["compare"], window.bench
+    assert isinstance(desk, CompareDesk)
+    wait_until(lambda: desk.content.isVisible() and bench.ready(PAIRS), 5)
+    edited = np.flatnonzero(bench.results[PAIRS].kind == Kind.EDITED)
+    at = int(edited[-1]) if len(edited) else -1
+    desk.face(PairsFace).table.go_to(at)
+    draw("compare")
+    if at >= 0:
+        desk.open_pair(at)
+        wait_until(lambda: not window.asker.waiting, 10)
+        draw("reading-table")
+        desk.close_reading()
+    for name, face in (("one-against-all", AgainstFace), ("grid", GridFace)):
+        desk.bring_up(face)
+        wait_until(lambda: not window.asker.waiting, 10)
+        draw(name)
+    desk.bring_up(PairsFace)
 
 
 def _show_map(window: MainWindow, draw: Callable[[str], None]) -> None:
@@ -93,12 +118,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     window.sheet.reject()
     bench.pick.clear()
     window.show_step("compare")
-    desk = window.desks["compare"]
-    wait_until(lambda: desk.content.isVisible(), 5)
-    edited = np.flatnonzero(bench.results[PAIRS].kind == Kind.EDITED)
-    if len(edited):
-        desk.table.go_to(int(edited[-1]))  # type: ignore[attr-defined]
-    draw("compare")
+    _show_compare(window, draw)
     bench.pick.clear()
     window.show_step("map")
     draw("map")

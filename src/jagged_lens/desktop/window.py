@@ -95,6 +95,7 @@ class MainWindow(Reach):
         self.splitter.setSizes([690, self._side_width()])
         self.splitter.setMinimumWidth(500)  # less than desk and side want together: below that the side folds
         self._folded = False
+        self._side_was_there = False  # before the reading table was opened
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -124,6 +125,9 @@ class MainWindow(Reach):
         bench.state_changed.subscribe(self.say_state)
         bench.trouble.subscribe(self._trouble)
         bench.refreshed.subscribe(partial(sources.show_refreshed, self))
+        compare = self.desks["compare"]
+        assert isinstance(compare, CompareDesk)
+        compare.reading.connect(self._give_way)
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
@@ -233,6 +237,15 @@ class MainWindow(Reach):
             self.side.setGeometry(place.right() - width + 1, place.top(), width, place.height())
         self.side.show()
         self.side.raise_()
+
+    def _give_way(self, reading: bool) -> None:
+        """The reading table wants the whole width; the side comes back when it is closed."""
+        if reading:
+            self._side_was_there = self.side.isVisible() or self._side_was_there
+            self.side.hide()
+        elif self._side_was_there:
+            self._side_was_there = False
+            self.side.show()
 
     def _side_width(self) -> int:
         """The usual width of the side: wider where letters are larger, but never more than a third of the window."""

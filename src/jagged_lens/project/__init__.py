@@ -1,6 +1,7 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
 from jagged_lens.project.bench import Bench
+from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, state_of
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.opening import opened
@@ -10,8 +11,14 @@ from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState
 
 __all__ = [
+    "BOTH",
+    "CHOICES",
     "ENDING",
+    "FIRST",
+    "LATER",
+    "SECOND",
     "Bench",
+    "Decision",
     "History",
     "Keeper",
     "KeptPick",
@@ -25,9 +32,11 @@ __all__ = [
     "Refreshed",
     "crashed_projects",
     "create",
+    "dropped",
     "left_over",
     "opened",
     "profile",
     "share_through",
+    "state_of",
     "unnamed_folder",
 ]

@@ -84,6 +84,7 @@ class Bench:
         self._refreshing: Refreshing | None = None
         self._resumes = False  # what refreshing has interrupted
         self._ended: Part[Any] | None = None  # what was ended early in the work at hand
+        self._asked: Job | None = None  # for what the work at hand was asked
         # Number of the work at hand, and whose it is.
         self._hears: tuple[int, Callable[[News], None]] = (0, computing.hear)
 
@@ -279,7 +280,7 @@ class Bench:
         self.state_changed.emit()
         if self.hold:
             self._computing.look_over()
-        else:
+        elif self.job() != self._asked:  # what no result depends on, as a decision on a pair, leaves them all alone
             self.compute()
 
     def compute(self) -> None:
@@ -289,6 +290,7 @@ class Bench:
 
     def _ask(self) -> None:
         self._refreshing, self._resumes, self._ended = None, False, None
+        self._asked = self.job()
         self._hears = (self._computing.ask(), self._computing.hear)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import plain_source, source_of
 from jagged_lens.lens import recipe_of, sections_of
+from jagged_lens.project.decisions import CHOICES, Decision
 from jagged_lens.project.file import ProjectError
 from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
 
@@ -22,6 +23,8 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "labels": [{"name": one.name, "values": [list(pair) for pair in one.values]} for one in state.labels],
         "aside": [list(pair) for pair in state.aside],
         "refused": sorted(state.refused),
+        "decisions": [[one.first, one.second, one.choice] for one in state.decisions],
+        "themes": [[list(terms), name] for terms, name in state.themes],
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
     }
 
@@ -45,6 +48,8 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
             _pairs(content["aside"]),
             tuple((source_of(one["source"]), _text(one["stamp"])) for one in content["taken"]),
             frozenset(map(_text, content.get("refused", ()))),
+            tuple(_decision(one) for one in content.get("decisions", ())),
+            tuple((tuple(map(_text, terms)), _text(name)) for terms, name in content.get("themes", ())),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")
@@ -53,6 +58,13 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
     except JaggedLensError as error:
         raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
     return state
+
+
+def _decision(values: Any) -> Decision:
+    first, second, choice = map(_text, values)
+    if choice not in CHOICES or first == second:
+        raise ValueError(f"{choice[:40]} is no decision")
+    return Decision(first, second, choice)
 
 
 def _pairs(values: Any) -> tuple[tuple[str, str], ...]:

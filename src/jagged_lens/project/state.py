@@ -9,6 +9,7 @@ from pathlib import Path
 
 from jagged_lens.gather import Source, settings_from
 from jagged_lens.lens import Recipe
+from jagged_lens.project.decisions import Decision, decided, dropped
 
 
 @dataclass(frozen=True)
@@ -46,7 +47,8 @@ class ProjectState:
 
     aside: pairs of document key and reason; those documents take part in no lens, from Terms on. stamps: of each source that of
     what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested
-    rules that the user does not want to be shown again.
+    rules that the user does not want to be shown again. decisions: on pairs of near-duplicates, in the order in which they were made.
+    themes: names that the user gave to themes, by the terms that they were given for.
     """
 
     lenses: tuple[LensState, ...]
@@ -57,6 +59,8 @@ class ProjectState:
     aside: tuple[tuple[str, str], ...] = ()
     stamps: tuple[tuple[Source, str], ...] = ()
     refused: frozenset[str] = frozenset()
+    decisions: tuple[Decision, ...] = ()
+    themes: tuple[tuple[tuple[str, ...], str], ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -154,6 +158,26 @@ class ProjectState:
         """This state with some documents that were set aside back in it."""
         gone = set(keys)
         return dataclasses.replace(self, aside=tuple(one for one in self.aside if one[0] not in gone))
+
+    def with_decisions(self, new: Iterable[Decision]) -> ProjectState:
+        """This state with some decisions on pairs, each in place of what was decided of its pair before."""
+        return dataclasses.replace(self, decisions=decided(self.decisions, new))
+
+    def without_decisions(self, pairs: Iterable[frozenset[str]]) -> ProjectState:
+        """This state without what was decided of some pairs of keys."""
+        gone = set(pairs)
+        return dataclasses.replace(self, decisions=tuple(one for one in self.decisions if one.pair not in gone))
+
+    def with_decisions_applied(self) -> ProjectState:
+        """This state with the documents set aside that go by the decisions; the reason names the one that stays."""
+        aside = dict(self.aside)
+        new = {key: f"copy of {kept}" for key, kept in dropped(self.decisions).items() if key not in aside}
+        return dataclasses.replace(self, aside=tuple(sorted({**aside, **new}.items())))
+
+    def with_theme_named(self, terms: tuple[str, ...], name: str) -> ProjectState:
+        """This state with a name for the theme that has these terms; "" takes it away."""
+        others = tuple(one for one in self.themes if one[0] != terms)
+        return dataclasses.replace(self, themes=(*others, (terms, name)) if name else others)
 
     def _with_lens(self, lens: LensState) -> ProjectState:
         return dataclasses.replace(self, lenses=(*self.lenses[: self.active], lens, *self.lenses[self.active + 1 :]))

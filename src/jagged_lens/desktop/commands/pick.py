@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QMessageBox
 
 from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.commands.view import compare_one, pairs_of_pick
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.lens import CORPUS
@@ -94,6 +95,15 @@ PICK = (
     ),
     Command("&Bring back", _bring_back, "", "Bring back what is picked and set aside.", enabled=_picked),
     Command("Pick what is set aside", _pick_aside, "", "Pick the documents that are set aside."),
+    Command(
+        "Compare with all",
+        compare_one,
+        "Ctrl+E",
+        "Compare the document that is read with all others.",
+        rule=True,
+        enabled=_picked,
+    ),
+    Command("Its pairs", pairs_of_pick, "", "List the pairs that the picked documents are in.", enabled=_picked),
     Command(
         "Group the picked terms",
         group_terms,

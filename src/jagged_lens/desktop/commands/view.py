@@ -37,6 +37,37 @@ def step_pair(window: Reach, by: int) -> None:
         window.desk.step_pair(by)
 
 
+def decide(window: Reach, choice: int) -> None:
+    """Decide on the pair or the member of a family in front, 1 to 4."""
+    if isinstance(window.desk, CompareDesk):
+        window.desk.choose(choice)
+
+
+def take_back(window: Reach) -> None:
+    """Take the last decision back, where pairs are in front."""
+    if isinstance(window.desk, CompareDesk):
+        window.desk.take_back()
+
+
+def compare_one(window: Reach) -> None:
+    """Compare the document that is read with all others."""
+    pick = window.bench.pick
+    row = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
+    desk = window.desks["compare"]
+    assert isinstance(desk, CompareDesk)
+    window.show_step("compare")
+    if row >= 0:
+        desk.show_against(row)
+
+
+def pairs_of_pick(window: Reach) -> None:
+    """List the pairs of what is picked."""
+    desk = window.desks["compare"]
+    assert isinstance(desk, CompareDesk)
+    window.show_step("compare")
+    desk.show_pairs_of_pick()
+
+
 def escape(window: Reach) -> None:
     """Leave what lies on top: the tour, the finder, a filter, the find bar; then the pick."""
     tour = window.findChild(Tour)
@@ -46,6 +77,8 @@ def escape(window: Reach) -> None:
     finder = window.findChild(Finder)
     if finder is not None and finder.isVisible():
         finder.close_finder()
+        return
+    if isinstance(window.desk, CompareDesk) and window.desk.close_reading():
         return
     field = QApplication.focusWidget()
     if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
@@ -97,6 +130,11 @@ SINGLE_KEYS: dict[str, Callable[[Reach], None]] = {
     "/": lambda window: window.desk.find_in_front(),
     "J": lambda window: step_pair(window, 1),
     "K": lambda window: step_pair(window, -1),
+    "1": lambda window: decide(window, 1),
+    "2": lambda window: decide(window, 2),
+    "3": lambda window: decide(window, 3),
+    "4": lambda window: decide(window, 4),
+    "U": take_back,
     "Escape": escape,
 }
 """Keys that a field that is typed into keeps for itself."""

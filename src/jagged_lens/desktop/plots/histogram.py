@@ -20,6 +20,7 @@ class LimitHistogram(KeyedPicture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._counts: NDArray[np.float64] = np.zeros(1)
+        self._error: NDArray[np.float64] | None = None
         self._limit = 0.8
         self._dragging = False
         self.setMouseTracking(True)
@@ -27,8 +28,9 @@ class LimitHistogram(KeyedPicture):
         self.setAccessibleName("How alike are pairs: distribution with its limit")
         self.setToolTip("Drag the line, or use the arrow keys, to list pairs from another limit.")
 
-    def show_counts(self, counts: NDArray[np.float64], limit: float) -> None:
-        self._counts = counts
+    def show_counts(self, counts: NDArray[np.float64], limit: float, error: NDArray[np.float64] | None = None) -> None:
+        """error: the standard error of each count, where they are estimated."""
+        self._counts, self._error = counts, error
         if not self._dragging:
             self._limit = limit
         self.setAccessibleDescription(f"Limit {self._limit:.2f}")
@@ -94,6 +96,12 @@ class LimitHistogram(KeyedPicture):
             tall = max(height * area.height(), 1.5)
             bar = QRectF(area.left() + place * width + 0.75, area.bottom() - tall, width - 1.5, tall)
             painter.fillRect(bar, theme.colour("verdigris" if above else "quiet"))
+            if self._error is not None and self._error[place] > 0:
+                spread = np.array([-2, 2]) * self._error[place] + self._counts[place]
+                low, high = np.log1p(np.maximum(spread, 0)) / top * area.height()
+                painter.setPen(QPen(theme.colour("ink"), 1.2))
+                middle = bar.center().x()
+                painter.drawLine(QPointF(middle, area.bottom() - low), QPointF(middle, area.bottom() - high))
         painter.setPen(QPen(theme.colour("muted"), 1))
         painter.drawLine(area.bottomLeft(), area.bottomRight())
         small = theme.ui_font(0.86)

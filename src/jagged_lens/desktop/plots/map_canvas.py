@@ -25,6 +25,8 @@ _MANY = 8_000  # points, above which fewer are painted while they move
 _CELL = 4  # pixels
 _MOST_LINKS = 20_000
 
+_WIDTHS = 6  # of lines between points
+
 
 class MapCanvas(MapView):
     """Points of n documents. Rows are those of the arrays given; NaN positions are not drawn.
@@ -50,6 +52,7 @@ class MapCanvas(MapView):
         self.faded: set[int] = set()
         self._laid_in: NDArray[np.float64] = np.zeros((0, 2))  # places of terms among the documents
         self._links: NDArray[np.int64] = np.zeros((0, 2), np.int64)
+        self._strength: NDArray[np.float64] | None = None  # of each line, from 0 to 1
         self._drawn_rows: NDArray[np.int64] = np.zeros(0, np.int64)
         self._sprite: NDArray[np.int64] = np.zeros(0, np.int64)
         self._sprites = Sprites((), 1.0)
@@ -104,8 +107,9 @@ class MapCanvas(MapView):
         self._pick, self._cursor = rows, cursor
         self.viewport().update()
 
-    def show_links(self, links: NDArray[np.integer]) -> None:
-        """Draw lines between pairs of rows (p × 2); of very many the first."""
+    def show_links(self, links: NDArray[np.integer], strength: NDArray[np.floating] | None = None) -> None:
+        """Draw lines between pairs of rows (p × 2), thicker the stronger (p, from 0 to 1); of very many the first."""
+        self._strength = None if strength is None else np.asarray(strength[:_MOST_LINKS], np.float64)
         self._links = np.asarray(links[:_MOST_LINKS], np.int64).reshape(-1, 2)
         self.viewport().update()
 
@@ -263,9 +267,15 @@ class MapCanvas(MapView):
         if not len(self._links):
             return
         ends = places[self._links].reshape(-1, 4)
-        ends = ends[~np.isnan(ends).any(axis=1)]
-        painter.setPen(QPen(theme.colour("verdigris", 150), 1.2))
-        painter.drawLines(*(QLineF(*one) for one in ends.tolist()))
+        there = ~np.isnan(ends).any(axis=1)
+        # In a few widths, so that as few calls draw them all.
+        strength = np.full(len(ends), 0.3) if self._strength is None else np.clip(self._strength, 0, 1)
+        step = np.minimum((strength * _WIDTHS).astype(np.int64), _WIDTHS - 1)
+        for width in range(_WIDTHS):
+            own = ends[there & (step == width)]
+            if len(own):
+                painter.setPen(QPen(theme.colour("verdigris", 150), 0.6 + 0.55 * width))
+                painter.drawLines(*(QLineF(*one) for one in own.tolist()))
 
     def _paint_neighbours(self, painter: QPainter, places: NDArray[np.float64]) -> None:
         """The true neighbours of the point in question: a full line to those near here too, a dashed one to the others."""

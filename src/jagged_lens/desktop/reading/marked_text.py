@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QEvent, QMimeData, QSize, Qt
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QTextBlockFormat, QTextCharFormat, QTextCursor
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QTextBrowser, QWidget
 
@@ -130,6 +130,28 @@ class MarkedText(QTextBrowser):
         cursor.setPosition(int(self._places[min(max(end - first, 0), last)]), QTextCursor.MoveMode.KeepAnchor)
         self.setTextCursor(cursor)
         self.ensureCursorVisible()
+
+    def point_at(self, y: int) -> int:
+        """The place in the text (in code points) that is shown at a height of the viewport."""
+        position = self.cursorForPosition(QPoint(4, y)).position()
+        return self._bounds[self._part] + int(np.searchsorted(self._places, position))
+
+    def y_of(self, point: int) -> float:
+        """Where the line of a place in the text stands in the viewport, its middle in pixels; far above or below for another part."""
+        first, last = self._bounds[self._part : self._part + 2]
+        if not first <= point <= last:
+            return -1e6 if point < first else 1e6
+        cursor = QTextCursor(self.document())
+        cursor.setPosition(int(self._places[min(point - first, len(self._places) - 1)]))
+        return self.cursorRect(cursor).center().y()
+
+    def bring_to(self, point: int, y: int) -> None:
+        """Scroll so that a place in the text stands about at a height of the viewport."""
+        part = min(max(int(np.searchsorted(self._bounds, point, "right")) - 1, 0), self.parts - 1)
+        self.show_part(part)
+        bar = self.verticalScrollBar()
+        assert bar is not None
+        bar.setValue(bar.value() + round(self.y_of(point)) - y)
 
     def _draw(self) -> None:
         first, last = self._bounds[self._part : self._part + 2]

@@ -66,6 +66,11 @@ class ArrayModel(QAbstractTableModel):
         self.endResetModel()
         self._arrange()
 
+    def renew(self, columns: Sequence[Column]) -> None:
+        """Other texts and keys for the same rows, which stay as they are shown until somebody sorts or filters."""
+        self.columns = columns
+        self._arrangement = self._arrangement.after(columns, self.size)
+
     def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
         """Show only rows whose searched columns hold `words`, and that are True in `only`."""
         self._wanted = replace(self._wanted, words=fold(words).strip(), only=only)
@@ -145,6 +150,7 @@ class TableView(QTableView):
 
     row_changed = pyqtSignal(int)
     read_wanted = pyqtSignal(int)
+    open_wanted = pyqtSignal(int)
     columns_shown = pyqtSignal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
@@ -157,6 +163,7 @@ class TableView(QTableView):
         self._before: tuple[NDArray[np.int64], int] = (self.listed.order, 0)  # the order, and how far it was scrolled
         self._widths: Sequence[int] = ()
         self.fitting = False  # the table itself sets widths
+        self.opens = False  # Return and a double click open a row, where Space reads it
         self.setModel(self.listed)
         self.setAccessibleName(name)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -181,7 +188,7 @@ class TableView(QTableView):
         self.listed.modelAboutToBeReset.connect(self._remember_chosen)
         self.listed.modelReset.connect(self._choose_again)
         self._make_waiting()
-        self.doubleClicked.connect(lambda index: self.read_wanted.emit(int(self.listed.order[index.row()])))
+        self.doubleClicked.connect(self._open)
 
     def _make_waiting(self) -> None:
         self.waiting = PlainLabel(parent=self.viewport())
@@ -371,10 +378,16 @@ class TableView(QTableView):
         assert event is not None
         if event.matches(QKeySequence.StandardKey.Copy):
             self.copy()
-        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current_row() >= 0:
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current_row() >= 0:
+            self._open(self.currentIndex())
+        elif event.key() == Qt.Key.Key_Space and self.current_row() >= 0:
             self.read_wanted.emit(self.current_row())
         else:
             super().keyPressEvent(event)
+
+    def _open(self, index: QModelIndex) -> None:
+        wanted = self.open_wanted if self.opens else self.read_wanted
+        wanted.emit(int(self.listed.order[index.row()]))
 
     def _moved(self, index: QModelIndex) -> None:
         if index.isValid():

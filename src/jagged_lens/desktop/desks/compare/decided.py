@@ -1,0 +1,106 @@
+"""What was decided of the pairs that are listed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.compare import Pairs
+from jagged_lens.lens import CORPUS, PAIRS, SPACE
+from jagged_lens.project import BOTH, CHOICES, Bench, Decision, dropped
+
+OPEN, GOES = 0, 5
+"""Codes of a pair: nothing is decided; one of its documents goes by another decision. Those between are the choices, from 1."""
+WORDS = ("", "keep first", "keep second", "both stay", "later", "one goes")
+
+
+class Decided:
+    """The codes of all pairs, made anew when decisions or pairs change."""
+
+    def __init__(self, bench: Bench) -> None:
+        self._bench = bench
+        self._of: tuple[object, object, object] = (None, None, None)
+        self._codes = np.zeros(0, np.uint8)
+
+    def codes(self) -> NDArray[np.uint8]:
+        """Of each listed pair what was decided of it: uint8."""
+        results, decisions = self._bench.results, self._bench.state.decisions
+        pairs, corpus = results.get(PAIRS), results.get(CORPUS)
+        if pairs is None or corpus is None or SPACE not in results:
+            return np.zeros(0, np.uint8)
+        if self._of[0] is not decisions or self._of[1] is not pairs or self._of[2] is not corpus:
+            self._of = (decisions, pairs, corpus)
+            self._codes = self._made(pairs, decisions)
+        return self._codes
+
+    def _made(self, pairs: Pairs, decisions: tuple[Decision, ...]) -> NDArray[np.uint8]:
+        codes = np.zeros(len(pairs), np.uint8)
+        if not decisions:
+            return codes
+        place = self._places(key for one in decisions for key in (one.first, one.second))
+        gone = np.zeros(pairs.documents, np.bool_)
+        gone[[place[key] for key in dropped(decisions) if key in place]] = True
+        codes[gone[pairs.first] | gone[pairs.second]] = GOES
+        n = pairs.documents
+        order = np.argsort(pairs.first.astype(np.int64) * n + pairs.second, kind="stable")
+        keys = (pairs.first.astype(np.int64) * n + pairs.second)[order]
+        for one in decisions:
+            if one.first not in place or one.second not in place:
+                continue
+            a, b = place[one.first], place[one.second]
+            at = int(np.searchsorted(keys, min(a, b) * n + max(a, b)))
+            if at < len(keys) and keys[at] == min(a, b) * n + max(a, b):
+                code = CHOICES.index(one.choice) + 1
+                codes[order[at]] = {1: 2, 2: 1}.get(code, code) if a > b else code
+        return codes
+
+    def _places(self, keys: Iterable[str]) -> dict[str, int]:
+        """The row in the lens of those keys that are in it."""
+        wanted = set(keys)
+        corpus, rows = self._bench.results[CORPUS], self._bench.results[SPACE].terms.rows
+        found = {corpus.keys[row]: row for row in self._bench.documents.rows_of(wanted)}
+        at = np.searchsorted(rows, list(found.values()))
+        return {
+            key: int(place)
+            for (key, row), place in zip(found.items(), at, strict=True)
+            if place < len(rows) and rows[place] == row
+        }
+
+    def key(self, place: int) -> str:
+        """The key of a document of the lens."""
+        results = self._bench.results
+        return results[CORPUS].keys[int(results[SPACE].terms.rows[place])]
+
+    def decide(self, pairs: Iterable[tuple[int, int, str]], words: str) -> None:
+        """Note what was decided of some pairs of documents of the lens: (first, second, choice)."""
+        new = [Decision(self.key(a), self.key(b), choice) for a, b, choice in pairs]
+        bench = self._bench
+        bench.change(bench.state.with_decisions(new), words)
+
+    def choose(self, first: int, second: int, choice: int) -> None:
+        """Decide on one pair, 1 to 4."""
+        self.decide([(first, second, CHOICES[choice - 1])], f"decide: {WORDS[choice]}")
+
+    def keep_of_family(self, kept: int, members: Iterable[int], choice: str) -> None:
+        """Keep one document of a family, or all of them (both stay): a decision on each pair with it."""
+        others = [member for member in members if member != kept]
+        words = "decide: all stay" if choice == BOTH else "decide: later" if choice == "later" else "decide: keep one"
+        self.decide(((kept, other, choice) for other in others), words)
+
+    def goes(self) -> dict[str, str]:
+        """The documents that go by what was decided, by key, and the key of that which stays."""
+        return dropped(self._bench.state.decisions)
+
+    @property
+    def waiting(self) -> int:
+        """How many documents would be set aside now."""
+        aside = {key for key, _ in self._bench.state.aside}
+        return len(set(self.goes()) - aside)
+
+    def apply(self) -> int:
+        """Set aside what goes; how many documents that are."""
+        count, bench = self.waiting, self._bench
+        bench.change(bench.state.with_decisions_applied(), f"set {count:,} copies aside")
+        return count

@@ -1,0 +1,221 @@
+"""Families: near-duplicates that belong together, each with its standard and how different its members are."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
+
+from jagged_lens.compare import Families
+from jagged_lens.desktop.desks.compare.decided import Decided
+from jagged_lens.desktop.desks.compare.kinds import paint_kind
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.words import KINDS, amount
+from jagged_lens.desktop.plots.label_choice import LabelChoice
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.cells import fill_ground
+from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.lens import CORPUS, FAMILIES, SPACE, Part
+
+_TICKS = 400
+
+
+class FamiliesFace(Face):
+    """opened(family): a family is to be read."""
+
+    name = "Families"
+    needs = (CORPUS, SPACE)
+    also = (FAMILIES,)
+    opened = pyqtSignal(int)
+
+    def build(self) -> None:
+        self._words = ""
+        self._shown: object = None
+        self.decided = Decided(self.bench)
+        row = QHBoxLayout()
+        self.about = muted_line("Return reads a family: its standard at the left, any member at the right.")
+        row.addWidget(self.about, 1)
+        row.addWidget(muted("Label"))
+        self.label = LabelChoice("Label across the families")
+        self.label.activated.connect(lambda: self._draw(anew=True))
+        row.addWidget(self.label)
+        self.open_button = QPushButton("Read")
+        self.open_button.setToolTip("Read the family at the reading table (Return)")
+        self.open_button.clicked.connect(self._open)
+        row.addWidget(self.open_button)
+        self.state = PartState(self.bench, FAMILIES, "the families")
+        row.addWidget(self.state)
+        self.body.addLayout(row)
+        self.table = TableView("Families of near-duplicates")
+        self.table.setItemDelegateForColumn(2, _KindsCell(self.table))
+        self.table.setItemDelegateForColumn(3, _StripCell(self.table))
+        self.table.opens = True
+        self.table.row_changed.connect(self._pick)
+        self.table.read_wanted.connect(lambda _: self.read())
+        self.table.open_wanted.connect(self.opened)
+        self.body.addWidget(self.table, 1)
+        self.none = muted("No two documents are copies of each other.", 1.0)
+        self.none.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.none.hide()
+        self.body.addWidget(self.none, 1)
+        self.bench.state_changed.subscribe(self._decisions_changed)
+
+    def summary(self) -> str:
+        families = self.bench.results.get(FAMILIES)
+        if families is None:
+            return ""
+        return f"{amount(len(families), 'family', 'families')} of {amount(len(families.members), 'document')}"
+
+    def refresh(self) -> None:
+        self.label.offer(self.bench.documents.labels())
+        self._draw()
+
+    def draw_part(self, part: Part[Any]) -> None:
+        self.state.show_state()
+        if self.bench.ready(FAMILIES):
+            self._draw()
+
+    def filter(self, words: str) -> None:
+        self._words = words
+        self.table.listed.filter(words)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the table."""
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _draw(self, anew: bool = False) -> None:
+        families = self.bench.results.get(FAMILIES)
+        if families is None or not self.bench.ready(*self.needs, FAMILIES):
+            return
+        if families is self._shown and not anew:
+            return
+        first = self._shown is None
+        self._shown = families
+        self.table.show_rows(self._columns(families), len(families), [4, 6, 10, 12, 18, 10, 8], 4)
+        self.table.setVisible(len(families) > 0)
+        self.none.setVisible(not len(families))
+        if first and len(families):
+            self.table.step(0)
+        self.say()
+
+    def _columns(self, families: Families) -> list[Column]:
+        corpus, rows = self.bench.results[CORPUS], self.bench.results[SPACE].terms.rows
+        label = self.label.label
+        starts, sizes = families.starts, families.sizes
+        least = np.minimum.reduceat(families.resemblance, starts[:-1]) if len(families) else np.zeros(0, np.float32)
+
+        def across(row: int) -> str:
+            if label is None:
+                return ""
+            values, times = np.unique(label.codes[rows[families.of(row)]], return_counts=True)
+            order = np.argsort(-times, kind="stable")
+            return ", ".join(f"{label.values[int(values[at])] or 'none'} {times[at]}" for at in order[:4])
+
+        def kinds(row: int) -> str:
+            return ", ".join(
+                f"{count} {KINDS[kind]}" for kind, count in enumerate(families.kinds[row].tolist()) if count
+            )
+
+        goes = self.decided.goes()
+
+        def settled(row: int) -> str:
+            keys = [corpus.keys[int(rows[member])] for member in families.of(row).tolist()]
+            gone = sum(key in goes for key in keys)
+            return f"{gone} of {len(keys)} go" if gone else ""
+
+        return [
+            Column("Family", lambda row: str(row + 1), np.arange(len(families)), right=True),
+            Column("Documents", lambda row: f"{sizes[row]:,}", sizes, right=True),
+            Column("Pairs by kind", kinds, families.kinds.sum(axis=1), mark=lambda row: row, tip="Same, edited, holds"),
+            Column(
+                "Resemblance",
+                lambda row: " ".join(f"{value:.2f}" for value in families.resemblances(row)[1:9]),
+                least,
+                mark=lambda row: row,
+                tip="A tick a member: how much it resembles the standard, from 0 at the left to 1 at the right",
+            ),
+            Column("Standard", lambda row: corpus.titles[int(rows[families.standard[row]])], searched=True),
+            Column(label.name if label is not None else "Label", across, searched=True, tip="Its values in the family"),
+            Column("Decided", settled),
+        ]
+
+    def _decisions_changed(self) -> None:
+        families = self.bench.results.get(FAMILIES)
+        if families is not None and families is self._shown and self.bench.ready(*self.needs, FAMILIES):
+            self.table.listed.renew(self._columns(families))
+            viewport = self.table.viewport()
+            assert viewport is not None
+            viewport.update()
+
+    def _pick(self, row: int) -> None:
+        families = self.bench.results.get(FAMILIES)
+        if families is not None and row < len(families):
+            rows = self.bench.results[SPACE].terms.rows
+            members = rows[families.of(row)]
+            self.bench.pick.set(members.tolist(), int(members[0]))
+            self.reader.wanted.emit(False)
+
+    def _open(self) -> None:
+        if self.table.current_row() >= 0:
+            self.opened.emit(self.table.current_row())
+
+
+class _FamilyCell(QStyledItemDelegate):
+    def _families(self, index: QModelIndex | QPersistentModelIndex) -> tuple[Families | None, int]:
+        face = self.parent()
+        while face is not None and not isinstance(face, FamiliesFace):
+            face = face.parent()
+        row = index.data(ArrayModel.MARK)
+        families = face.bench.results.get(FAMILIES) if face is not None else None
+        return (families, int(row)) if families is not None and row is not None else (None, 0)
+
+
+class _KindsCell(_FamilyCell):
+    """How many pairs of each kind: its shape and the number."""
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        assert painter is not None
+        fill_ground(painter, option)
+        families, row = self._families(index)
+        if families is None or row >= len(families):
+            return
+        area = QRectF(option.rect)
+        left = area.left() + 14
+        painter.setPen(theme.colour("ink"))
+        for kind, count in enumerate(families.kinds[row].tolist()):
+            if count:
+                paint_kind(painter, QPointF(left, area.center().y()), kind, 10)
+                text = f"{count:,}"
+                wide = option.fontMetrics.horizontalAdvance(text)
+                painter.drawText(
+                    QRectF(left + 10, area.top(), wide + 4, area.height()), Qt.AlignmentFlag.AlignVCenter, text
+                )
+                left += 28 + wide
+
+
+class _StripCell(_FamilyCell):
+    """A tick a member on a line from 0 to 1: how much it resembles the standard."""
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        assert painter is not None
+        fill_ground(painter, option)
+        families, row = self._families(index)
+        if families is None or row >= len(families):
+            return
+        area = QRectF(option.rect).adjusted(8, 4, -8, -4)
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.setPen(QPen(theme.colour("verdigris"), 1.6))
+        for value in np.unique(families.resemblances(row)[1:])[:_TICKS].tolist():
+            x = area.left() + value * area.width()
+            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))

@@ -1,0 +1,355 @@
+"""Pairs: the distribution of similarities with its limit, the pairs that are listed, what was decided of them, and why each is so alike."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout
+
+from jagged_lens.compare import Pairs
+from jagged_lens.desktop.desks.compare.decided import OPEN, WORDS, Decided
+from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
+from jagged_lens.desktop.desks.compare.why import WhyCard
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
+from jagged_lens.desktop.plots.histogram import LimitHistogram
+from jagged_lens.desktop.plots.label_choice import LabelChoice
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.cells import ShareCell
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.explain import Contributions, contributions
+from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, THEMES, TOKENS, Part
+
+_SCOPES = (("all pairs", ""), ("only across its values", "pairs-across"), ("only within a value", "pairs-within"))
+_SHOWN = ("all", "to decide", "decided", "later", "of the pick")
+
+
+class PairsFace(Face):
+    """opened(pair): a pair is to be read in full width. decided: decisions changed. term_wanted(row, column): the work of a weight."""
+
+    name = "Pairs"
+    needs = (CORPUS, TOKENS, SPACE, THEMES, PAIRS)
+    also = (DISTRIBUTION,)
+    opened = pyqtSignal(int)
+    term_wanted = pyqtSignal(int, int)
+
+    def build(self) -> None:
+        self._shown = (-1, -1)
+        self._words = ""
+        self.decided = Decided(self.bench)
+        self._build_picture()
+        self._build_choices()
+        self.table = TableView("Pairs")
+        self.table.setItemDelegateForColumn(3, ShareCell(self.table))
+        self.table.setItemDelegateForColumn(4, KindCell(self.table))
+        self.table.row_changed.connect(self._show_pair)
+        self.table.read_wanted.connect(lambda _: self.read())
+        self.table.opens = True
+        self.table.open_wanted.connect(self.opened)
+        self.body.addWidget(self.table, 1)
+        self.none = muted("", 1.0)
+        self.none.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.none.setWordWrap(True)
+        self.none.hide()
+        self.body.addWidget(self.none, 1)
+        self.why = WhyCard()
+        self.why.term_wanted.connect(lambda column: self.term_wanted.emit(self._shown[0], column))
+        self.body.addWidget(self.why)
+        self.bench.state_changed.subscribe(self.decisions_changed)
+
+    def _build_picture(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        left = QVBoxLayout()
+        left.setSpacing(0)
+        head = QHBoxLayout()
+        head.addWidget(heading("How alike are pairs?"))
+        self.scale = muted_line("log scale")
+        self.scale.setAlignment(Qt.AlignmentFlag.AlignRight)
+        head.addWidget(self.scale, 1)
+        self.state = PartState(self.bench, DISTRIBUTION, "the distribution")
+        head.addWidget(self.state)
+        left.addLayout(head)
+        self.histogram = LimitHistogram()
+        self.histogram.limit_set.connect(lambda limit: self.bench.set("compare", "pairs-from", limit))
+        left.addWidget(self.histogram)
+        row.addLayout(left, 1)
+        frame, column = card()
+        column.setSpacing(1)
+        self.of_these = muted()
+        column.addWidget(self.of_these)
+        self.kinds = [KindButton(kind, text) for kind, text in enumerate(KINDS_LONG)]
+        for button in self.kinds:
+            button.toggled.connect(self.filter_rows)
+            column.addWidget(button)
+        row.addWidget(frame, 0, Qt.AlignmentFlag.AlignTop)
+        self.body.addLayout(row)
+
+    def _build_choices(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.label = LabelChoice("Label beside the titles")
+        self.label.setToolTip(
+            "This label of both documents stands in the table; pairs can be listed only across or within it."
+        )
+        self.label.activated.connect(self._label_chosen)
+        self.scope = QComboBox()
+        self.scope.addItems([words for words, _ in _SCOPES])
+        self.scope.setAccessibleName("Pairs across or within the label")
+        self.scope.setToolTip(
+            "Whether pairs are listed across or within the values of the label, as a setting of the lens"
+        )
+        self.scope.activated.connect(self._scope_chosen)
+        self.shown = QComboBox()
+        self.shown.addItems(list(_SHOWN))
+        self.shown.setAccessibleName("Which pairs are shown")
+        self.shown.activated.connect(self.filter_rows)
+        row.addWidget(self.label)
+        row.addWidget(self.scope)
+        row.addWidget(muted("Show"))
+        row.addWidget(self.shown)
+        self.progress = muted_line()
+        row.addWidget(self.progress, 1)
+        self.apply = QPushButton("Apply")
+        self.apply.setToolTip("Set aside the documents that go by what was decided; undo brings them back")
+        self.apply.clicked.connect(self.decided_apply)
+        row.addWidget(self.apply)
+        self.body.addLayout(row)
+
+    def decided_apply(self) -> None:
+        """Set aside what goes."""
+        self.decided.apply()
+
+    def step(self, by: int) -> None:
+        """Next or previous pair."""
+        self.table.step(by)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the table."""
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def summary(self) -> str:
+        pairs = self.bench.results[PAIRS]
+        words = []
+        if pairs.listed_from > self.bench.recipe.compare.pairs_from:
+            words.append(f"too many are that alike: listed are those from {pairs.listed_from:.3g} on")
+        if pairs.spared:
+            words.append(
+                f"{amount(pairs.spared, 'document')} of a wording that others have stand with the first of it alone"
+            )
+        if pairs.left_out:
+            words.append(f"{pairs.left_out:,} more near-duplicates are in their families")
+        return " · ".join(words)
+
+    def refresh(self) -> None:
+        pairs = self.bench.results[PAIRS]
+        limit = self.bench.recipe.compare.pairs_from
+        counts = np.bincount(pairs.kind, minlength=len(KINDS))
+        self.of_these.setText(f"Of these {amount(len(pairs), 'pair')}")
+        for button, count in zip(self.kinds, counts, strict=True):
+            button.show_count(int(count))
+        self._offer_labels()
+        before = self._shown
+        self._shown = (-1, -1)
+        self.table.show_rows(self._columns(pairs), len(pairs), [3, 15, 15, 10, 9, 4, 8, 8], 1)
+        across = self.table.horizontalHeader()
+        assert across is not None
+        across.setSectionResizeMode(2, across.ResizeMode.Stretch)
+        self.filter_rows()
+        self.decisions_changed()
+        self.table.setVisible(len(pairs) > 0)
+        self.why.setVisible(len(pairs) > 0)
+        self.none.setVisible(len(pairs) == 0)
+        self.say()
+        if not len(pairs):
+            scope = " Or list all pairs again, not only those of a label." if self._scope() else ""
+            self.none.setText(
+                f"No pair is {limit:.2f} alike or more, and none is a copy. Move the limit to the left to list more pairs.{scope}"
+            )
+            return
+        again = np.flatnonzero((pairs.first == before[0]) & (pairs.second == before[1]))
+        if len(again):  # the pair that was being read, wherever it stands now
+            self.table.go_to(int(again[0]))
+        elif not self.bench.pick.rows or before != (-1, -1):
+            self.table.step(0)
+        else:
+            self.why.hide()
+
+    def _columns(self, pairs: Pairs) -> list[Column]:
+        results = self.bench.results
+        corpus, rows = results[CORPUS], results[SPACE].terms.rows
+        label = self.label.label
+
+        def title(side: np.ndarray) -> Column:
+            name = "First document" if side is pairs.first else "Second document"
+            return Column(
+                name,
+                lambda row: corpus.titles[int(rows[side[row]])],
+                searched=True,
+                texts=lambda: corpus.titles.take(rows[side]),
+            )
+
+        def values(row: int) -> str:
+            if label is None:
+                return ""
+            one, other = (label.value(int(rows[side[row]])) or "none" for side in (pairs.first, pairs.second))
+            return one if one == other else f"{one} / {other}"
+
+        def decided(row: int) -> str:
+            codes = self.decided.codes()
+            return WORDS[int(codes[row])] if row < len(codes) else ""
+
+        return [
+            Column("#", lambda row: f"{row + 1:,}", np.arange(len(pairs)), right=True, tip="Rank by similarity"),
+            title(pairs.first),
+            title(pairs.second),
+            Column(
+                "Alike",
+                lambda row: f"{pairs.similarity[row]:.3f}",
+                pairs.similarity,
+                right=True,
+                share=lambda row: float(pairs.similarity[row]),
+            ),
+            Column("Kind", lambda row: KINDS[int(pairs.kind[row])], pairs.kind, mark=lambda row: int(pairs.kind[row])),
+            Column(
+                "Family",
+                lambda row: str(pairs.family[row] + 1) if pairs.family[row] >= 0 else "",
+                pairs.family,
+                right=True,
+                tip="Documents connected by same, edited or holds",
+            ),
+            Column(
+                label.name if label is not None else "Label",
+                values,
+                searched=True,
+                tip="The value of both documents, or of the first and the second",
+            ),
+            Column("Decided", decided, self.decided.codes(), tip="What was decided of the pair: keys 1 to 4"),
+        ]
+
+    def _offer_labels(self) -> None:
+        self.label.offer(self.bench.documents.labels())
+        compare = self.bench.recipe.compare
+        scoped = compare.pairs_across or compare.pairs_within
+        if scoped:
+            self.label.setCurrentText(scoped)
+        self.scope.setCurrentIndex(1 if compare.pairs_across else 2 if compare.pairs_within else 0)
+        for widget in (self.label, self.scope):
+            widget.setVisible(self.label.count() > 0)
+
+    def _scope(self) -> str:
+        return _SCOPES[self.scope.currentIndex()][1]
+
+    def _label_chosen(self) -> None:
+        if self._scope():
+            self._scope_chosen()
+        else:
+            self.look_again()
+
+    def _scope_chosen(self) -> None:
+        chosen, label = self._scope(), self.label.currentText()
+        values = {"pairs-across": "", "pairs-within": ""} | ({chosen: label} if chosen else {})
+        state = self.bench.state
+        recipe = state.recipe.with_settings("compare", dict(values))
+        self.bench.change(state.with_recipe(recipe), "compare: which pairs")
+
+    def draw_part(self, part: Part[Any]) -> None:
+        """The distribution, or what there is of it so far."""
+        bench = self.bench
+        self.state.show_state()
+        so_far = bench.growing.get(DISTRIBUTION)
+        distribution = so_far or bench.results.get(DISTRIBUTION)
+        if distribution is not None:
+            error = None if distribution.exact else distribution.error
+            self.histogram.show_counts(distribution.counts, bench.recipe.compare.pairs_from, error)
+            estimated = (
+                " · so far"
+                if so_far
+                else ""
+                if distribution.exact
+                else " · estimated from a sample, whiskers: twice the standard error"
+            )
+            self.scale.setText(f"log scale{estimated}")
+
+    def filter(self, words: str) -> None:
+        self._words = words
+        self.filter_rows()
+
+    def filter_rows(self, _: object = None) -> None:
+        """Show only pairs of the kinds, words and decisions that are wanted."""
+        pairs = self.bench.results.get(PAIRS)
+        if pairs is None or not self.bench.ready(*self.needs):
+            return
+        only = np.array([button.isChecked() for button in self.kinds])[pairs.kind]
+        only &= self._wanted(pairs)
+        row = self.table.current_row()
+        self.table.listed.filter(self._words, None if only.all() else only)
+        if row >= 0:
+            self.table.go_to(row)
+        self._say_progress()
+
+    def _wanted(self, pairs: Pairs) -> np.ndarray:
+        codes, which = self.decided.codes(), _SHOWN[self.shown.currentIndex()]
+        if which == "to decide":
+            return codes == OPEN
+        if which == "decided":
+            return (codes > OPEN) & (codes != 4)
+        if which == "later":
+            return codes == 4
+        if which == "of the pick":
+            rows = self.bench.results[SPACE].terms.rows
+            picked = np.isin(rows, np.array(self.bench.pick.rows, np.int64))
+            return picked[pairs.first] | picked[pairs.second]
+        return np.ones(len(pairs), np.bool_)
+
+    def show_pairs_of_pick(self) -> None:
+        """List only the pairs of what is picked."""
+        self.shown.setCurrentIndex(_SHOWN.index("of the pick"))
+        self.filter_rows()
+
+    def decisions_changed(self) -> None:
+        """The marks in the table, and how many there are."""
+        if not self.bench.ready(*self.needs) or not self.table.listed.columns:
+            return
+        self.table.listed.renew(self._columns(self.bench.results[PAIRS]))
+        viewport = self.table.viewport()
+        assert viewport is not None
+        viewport.update()
+        self._say_progress()
+
+    def _say_progress(self) -> None:
+        codes = self.decided.codes()
+        listed = codes[self.table.listed.order] if len(self.table.listed.order) <= len(codes) else codes
+        done = int(((listed != OPEN) & (listed != 4)).sum())
+        waiting = self.decided.waiting
+        self.progress.setText(
+            f"{done:,} of {len(listed):,} decided"
+            + (f" · {waiting:,} to be set aside when you apply" if waiting else "")
+            if done or waiting or (codes == 4).any()
+            else "Return reads a pair in full width · 1 to 4 decide"
+        )
+        self.apply.setVisible(waiting > 0)
+        self.apply.setText(f"Apply: set {waiting:,} aside")
+
+    def _show_pair(self, row: int) -> None:
+        pairs, space = self.bench.results[PAIRS], self.bench.results[SPACE]
+        themes = self.bench.results[THEMES]
+        if not self.bench.ready(*self.needs) or row >= len(pairs):
+            return
+        first, second = int(pairs.first[row]), int(pairs.second[row])
+        if (first, second) == self._shown:
+            return
+        self._shown = (first, second)
+        measure = self.bench.recipe.compare.measure
+        heading_ = f"Pair {row + 1:,} of {len(pairs):,}"
+
+        def show(parts: Contributions) -> None:
+            self.why.show_parts(parts, space.terms.shown)
+            self.reader.show_pair(first, second, heading_, parts)
+            self.reader.wanted.emit(False)
+
+        self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second, themes), show)

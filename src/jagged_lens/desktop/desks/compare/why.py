@@ -1,0 +1,120 @@
+"""Why a pair is as alike as it is: the parts of its number in a bar, and the rule by which they add up."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.bars import PartsBar
+from jagged_lens.explain import Contributions
+
+_NAMED = 7
+_IN_BAR = 200
+
+
+class WhyCard(QFrame):
+    """Shows the parts of one similarity. term_wanted(column): the work of a term's weights is to be seen."""
+
+    term_wanted = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 10)
+        column.setSpacing(5)
+        head = QHBoxLayout()
+        self.head = heading("", 1.08)
+        head.addWidget(self.head)
+        self.figures = muted_line()
+        head.addWidget(self.figures, 1)
+        column.addLayout(head)
+        self.bar = PartsBar()
+        self._columns: list[int] = []
+        self.bar.chosen.connect(lambda at: self.term_wanted.emit(self._columns[at]))
+        column.addWidget(self.bar)
+        self.most = _Line("Most, term by term")
+        self.only = [_Line("Only in the first"), _Line("Only in the second")]
+        for line in (self.most, *self.only):
+            column.addWidget(line)
+        self.sum = muted("", 0.88)
+        font = self.sum.font()
+        font.setItalic(True)
+        self.sum.setFont(font)
+        self.sum.setWordWrap(True)
+        column.addWidget(self.sum)
+
+    def show_parts(self, parts: Contributions, shown: Sequence[str]) -> None:
+        """shown: the terms of the lens, as they are written."""
+        self.show()
+        self.head.setText(f"Why {parts.similarity:.3f}?")
+        self._columns = parts.columns[:_IN_BAR].tolist()
+        named = named_parts(parts, shown)
+        figures, said = how_it_adds_up(parts)
+        self.figures.setText(figures)
+        self.bar.show_parts(named)
+        self.most.show_words([f"{name} {part:.3f}" for name, part in named[:_NAMED]], len(parts.columns))
+        for line, columns in zip(self.only, (parts.only_first, parts.only_second), strict=True):
+            line.show_words([shown[int(column)] for column in columns[:_NAMED]], len(columns))
+        self.sum.setText(f"{said} The parts add up to {parts.total:.4f}.")
+
+
+def named_parts(parts: Contributions, shown: Sequence[str]) -> list[tuple[str, float]]:
+    """The terms that add most, with what each adds."""
+    return [
+        (shown[int(column)], float(part))
+        for column, part in zip(parts.columns[:_IN_BAR], parts.values[:_IN_BAR], strict=True)
+    ]
+
+
+def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
+    """What the number is made of, and the rule by which its parts add up, in words."""
+    if parts.measure == "euclidean":
+        figures = (
+            f"the squared distance {parts.total:.4f} is made of {amount(len(parts.columns), 'term')}; "
+            f"similarity is 1 ÷ (1 + √{parts.total:.4f})"
+        )
+        said = "Sum of (weight in the first − weight in the second)² over the terms of either."
+    else:
+        share = float(parts.values[:6].sum() / parts.total) if parts.total else 0.0
+        few = f"; the first six make up {share:.0%} of it" if len(parts.columns) > 6 else ""
+        counted = amount(len(parts.columns), "shared term")
+        if parts.themes:
+            counted = amount(len(parts.columns), "term of the first", "terms of the first")
+        figures = f"{counted}{few}"
+        said = (
+            "Sum of weight(first) × weight(second) over shared terms, both documents brought to length 1."
+            if parts.measure == "cosine"
+            else "Sum of √(share in the first × share in the second) over shared terms."
+        )
+    if parts.themes:
+        said = (
+            f"Sum over the terms of the first: its weight × what {parts.themes} themes make of the term in the second, both brought "
+            "to length 1 there."
+            if parts.measure == "cosine"
+            else f"Sum over all terms: the difference of weights × what {parts.themes} themes make of that difference."
+        )
+    return figures, said
+
+
+class _Line(QWidget):
+    """Only in the first: … – the heaviest terms that one of the two has alone."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        label = muted(f"{text}:")
+        label.setFixedWidth(label.fontMetrics().horizontalAdvance("Only in the second:") + 14)
+        row.addWidget(label)
+        self.words = ElidedLabel()
+        row.addWidget(self.words, 1)
+
+    def show_words(self, words: list[str], count: int) -> None:
+        more = f"  and {count - len(words)} more" if count > len(words) else ""
+        self.words.setText((" · ".join(words) + more) if words else "nothing")

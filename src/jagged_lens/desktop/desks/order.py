@@ -1,0 +1,73 @@
+"""Orders in which documents stand in a picture: by group, by a label, by date, by length or as they came."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.gather import NO_DATE
+from jagged_lens.group import letter
+from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, TOKENS
+from jagged_lens.project import Bench
+
+GROUP, AS_READ, DATE, LENGTH = "group", "as they came", "date", "length"
+
+
+@dataclass(frozen=True, eq=False)
+class Order:
+    """rows: int64, n, places in the lens in order. bounds: where each stretch begins, and what it is called."""
+
+    rows: NDArray[np.int64]
+    bounds: list[tuple[int, str]]
+
+
+def orders(bench: Bench, themes: bool = False) -> list[str]:
+    """What documents can be ordered by. themes: by themes as well."""
+    corpus = bench.results[CORPUS]
+    found = [GROUP, *(label.name for label in bench.documents.labels())]
+    found += [DATE] if len(corpus.dates) else []
+    found += [LENGTH, AS_READ]
+    known = bench.results.get(THEMES)
+    if themes and known is not None:
+        found += [f"theme {number + 1}" for number in range(min(len(known), 20))]
+    return found
+
+
+def ordered(bench: Bench, by: str) -> Order:
+    """The documents of the lens in an order; those of a group the most typical first."""
+    results = bench.results
+    rows = results[SPACE].terms.rows
+    own = np.arange(len(rows))
+    grouping = results.get(GROUPING)
+    label = next((label for label in bench.documents.labels() if label.name == by), None)
+    if by == GROUP and grouping is not None and len(grouping.group) == len(rows):
+        group = np.where(grouping.group < 0, len(grouping), grouping.group)
+        order = np.lexsort((own, -grouping.closeness, group))
+        names = [letter(number) for number in range(len(grouping))] + ["none"]
+        return Order(order, _bounds(group[order], names))
+    if label is not None:
+        codes = label.codes[rows]
+        rank = label.values.ranks() if len(label.values) else np.zeros(0, np.int64)
+        order = np.lexsort((own, rank[codes])) if len(rank) else own
+        return Order(order, _bounds(codes[order], [value or "none" for value in label.values]))
+    if by == DATE and len(results[CORPUS].dates):
+        days = results[CORPUS].dates[rows].astype("datetime64[D]")
+        missing = results[CORPUS].dates[rows] == NO_DATE
+        years = np.where(missing, 0, days.astype("datetime64[Y]").astype(int) + 1970)
+        order = np.lexsort((own, results[CORPUS].dates[rows]))
+        starts = np.flatnonzero(np.diff(years[order], prepend=-(10**6)))
+        return Order(order, [(int(at), str(years[order][at]) if years[order][at] else "none") for at in starts])
+    if by == LENGTH and TOKENS in results:
+        return Order(np.argsort(-results[TOKENS].kept_by_row()[rows], kind="stable"), [])
+    if by.startswith("theme ") and THEMES in results:
+        number = int(by.split()[1]) - 1
+        if number < len(results[THEMES]):
+            return Order(np.argsort(-results[THEMES].documents[:, number], kind="stable"), [])
+    return Order(own, [])
+
+
+def _bounds(codes: NDArray[np.integer], names: list[str]) -> list[tuple[int, str]]:
+    starts = np.flatnonzero(np.diff(codes, prepend=-1))
+    return [(int(at), names[int(codes[at])]) for at in starts]

@@ -1,0 +1,341 @@
+"""The reading table: two texts beside each other in full width, joined where they run alike, their differences marked."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.plots.bars import PartsBar
+from jagged_lens.desktop.reading.bands import Bands
+from jagged_lens.desktop.reading.document_view import meta
+from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
+from jagged_lens.desktop.reading.member_strip import CELLS, MemberStrip
+from jagged_lens.desktop.reading.shading import pair_marks
+from jagged_lens.explain import Aligned, Contributions, aligned, contributions, term_marks, unshared_words
+from jagged_lens.lens import CORPUS, SPACE, THEMES, TOKENS
+from jagged_lens.project import Bench
+
+_IN_BAR = 200
+_STRANGE = 0.3  # share of words in runs below which texts are told apart by single words
+_STRIPES = 120  # members whose differences are drawn
+
+
+@dataclass(frozen=True)
+class _Found:
+    """What is marked in a pair: in either text the shared terms and what differs; where its bands stand."""
+
+    parts: Contributions
+    names: list[tuple[str, float]]
+    marks: tuple[list[Mark], list[Mark]]
+    differs: tuple[Spans, Spans]
+    places: NDArray[np.int64]
+    columns: tuple[NDArray[np.int64], NDArray[np.int64]]  # of each place of a term, which term
+    spans: tuple[NDArray[np.int64], NDArray[np.int64]]
+
+
+class ReadingTable(QFrame):
+    """Shows a pair, or the members of a family against its standard.
+
+    What is to be shown, and what keys decide, is told from outside. closed(): Esc, or its button. chosen(choice): a button of a decision,
+    from 1 to 4. member_wanted(member): of a family. applied(): what was decided is to be done.
+    """
+
+    closed = pyqtSignal()
+    chosen = pyqtSignal(int)
+    member_wanted = pyqtSignal(int)
+    applied = pyqtSignal()
+
+    def __init__(self, bench: Bench, asker: Asker, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("readingtable")
+        self.setAutoFillBackground(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Reading table")
+        self._bench = bench
+        self._asker = asker
+        self._pair = (-1, -1)
+        self._found: _Found | None = None
+        self._walk = (-1, 0)
+        self._moving = False
+        column = QVBoxLayout(self)
+        column.setContentsMargins(22, 12, 14, 8)
+        column.setSpacing(7)
+        head = QHBoxLayout()
+        self.heading = heading("", 1.35)
+        head.addWidget(self.heading)
+        self.figures = muted_line()
+        head.addWidget(self.figures, 1)
+        self.back = QPushButton("Back (Esc)")
+        self.back.setProperty("flat", "true")
+        self.back.clicked.connect(self.closed)
+        head.addWidget(self.back)
+        column.addLayout(head)
+        self.bar = PartsBar()
+        self.bar.setToolTip("A click walks through the places of a term in both texts")
+        self.bar.chosen.connect(self._walk_term)
+        column.addWidget(self.bar)
+        self.strip = MemberStrip()
+        self.strip.chosen.connect(self.member_wanted)
+        self.strip.hide()
+        column.addWidget(self.strip)
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        self.texts = (MarkedText(self), MarkedText(self))
+        self.bands = Bands(*self.texts)
+        self.titles: list[ElidedLabel] = []
+        self.metas: list[ElidedLabel] = []
+        self.keep: list[QPushButton] = []
+        for side in (0, 1):
+            middle.addWidget(self._side(side), 5)
+            if side == 0:
+                middle.addWidget(self.bands, 1)
+        column.addLayout(middle, 1)
+        column.addLayout(self._foot())
+        for side, text in enumerate(self.texts):
+            bar = text.verticalScrollBar()
+            assert bar is not None
+            bar.valueChanged.connect(lambda _, side=side: self._scrolled(side))
+        theme.changed.connect(self._again)
+        self.hide()
+
+    def _side(self, side: int) -> QFrame:
+        frame, column = card()
+        head = QHBoxLayout()
+        title = ElidedLabel()
+        title.setFont(theme.ui_font(1.02, bold=True))
+        head.addWidget(title, 1)
+        button = QPushButton(("1  keep this one", "2  keep this one")[side])
+        button.setProperty("flat", "true")
+        button.setAccessibleName(("Keep the first", "Keep the second")[side])
+        button.clicked.connect(lambda: self.chosen.emit(side + 1))
+        head.addWidget(button)
+        column.addLayout(head)
+        under = muted_line()
+        column.addWidget(under)
+        text = self.texts[side]
+        text.setMaximumWidth(16_777_215)  # the card is as wide as there is room
+        column.addWidget(text, 1)
+        self.titles.append(title)
+        self.metas.append(under)
+        self.keep.append(button)
+        return frame
+
+    def _foot(self) -> QVBoxLayout:
+        foot = QVBoxLayout()
+        foot.setSpacing(4)
+        self.said = muted(
+            "Bands join what runs alike. Shaded: shared terms, darker the more they add. Underlined: only here."
+        )
+        self.said.setWordWrap(True)
+        foot.addWidget(self.said)
+        row = QHBoxLayout()
+        self.buttons: list[QPushButton] = []
+        for at, (words, name) in enumerate((("3  both stay", "Both stay"), ("4  later", "Later")), 3):
+            button = QPushButton(words)
+            button.setProperty("flat", "true")
+            button.setAccessibleName(name)
+            button.clicked.connect(lambda _, at=at: self.chosen.emit(at))
+            self.buttons.append(button)
+            row.addWidget(button)
+        self.decided = muted()
+        row.addWidget(self.decided)
+        self.done = QProgressBar()
+        self.done.setTextVisible(False)
+        self.done.setFixedHeight(8)
+        self.done.setAccessibleName("Decided")
+        row.addWidget(self.done, 1)
+        self.progress = muted_line()
+        row.addWidget(self.progress, 2)
+        self.apply = QPushButton("Apply")
+        self.apply.clicked.connect(self.applied)
+        row.addWidget(self.apply)
+        foot.addLayout(row)
+        return foot
+
+    # What is shown.
+
+    def show_pair(self, first: int, second: int, title: str, figures: str) -> None:
+        """Show two documents of the lens; what they have in common is marked as soon as it is known."""
+        self.heading.setText(title)
+        self.figures.setText(figures)
+        if (first, second) == self._pair and self._found is not None:
+            return
+        self._pair, self._found, self._walk = (first, second), None, (-1, 0)
+        results = self._bench.results
+        corpus, space, tokens = results[CORPUS], results[SPACE], results[TOKENS]
+        rows = [int(space.terms.rows[place]) for place in (first, second)]
+        self._bench.pick.set(rows)
+        for side, row in enumerate(rows):
+            self.titles[side].setText(corpus.titles[row])
+            self.metas[side].setText(meta(self._bench, row))
+            self.texts[side].setAccessibleName(f"Text of {corpus.titles[row]}")
+            self.texts[side].show_text(corpus.texts[row])
+        self.bands.show_bands(np.zeros((0, 4), np.int64))
+        themes, settings = results[THEMES], self._bench.recipe.terms
+        measure = self._bench.recipe.compare.measure
+
+        def found() -> _Found:
+            runs = aligned(corpus.texts[rows[0]], corpus.texts[rows[1]])
+            parts = contributions(space, measure, first, second, themes)
+            marks = [term_marks(tokens, space.terms, settings, place) for place in (first, second)]
+            words = len(runs.first_words) + len(runs.second_words)
+            strange = len(runs.alone(0)) + len(runs.alone(1)) > (1 - _STRANGE) * words
+            differs: tuple[Spans, Spans] = (
+                (unshared_words(tokens, *rows), unshared_words(tokens, *rows[::-1]))
+                if strange
+                else (runs.alone(0), runs.alone(1))
+            )
+            return _Found(
+                parts,
+                [
+                    (space.terms.shown[int(column)], float(part))
+                    for column, part in zip(parts.columns[:_IN_BAR], parts.values[:_IN_BAR], strict=True)
+                ],
+                (pair_marks(parts, marks[0]), pair_marks(parts, marks[1])),
+                differs,
+                runs.places(),
+                (marks[0].column, marks[1].column),
+                (np.stack((marks[0].start, marks[0].end), 1), np.stack((marks[1].start, marks[1].end), 1)),
+            )
+
+        def show(answer: _Found) -> None:
+            if self._pair == (first, second):
+                self._found = answer
+                self._mark()
+
+        self._asker.ask("marks of the reading table", found, show)
+
+    def _mark(self) -> None:
+        found = self._found
+        assert found is not None
+        self.bar.show_parts(found.names)
+        self._moving = True
+        for side, text in enumerate(self.texts):
+            text.show_text(text.toPlainText(), found.marks[side], found.differs[side])
+        self._moving = False
+        self.bands.show_bands(found.places)
+
+    def _again(self) -> None:
+        if self._found is not None and self.isVisible():
+            self._mark()
+
+    def show_family(self, titles: list[str] | None) -> None:
+        """The members of a family in the strip, the standard first; None: it is no family that is read."""
+        self.strip.setVisible(titles is not None)
+        if titles is not None:
+            self.strip.show_members(titles)
+        words = (
+            ("1  keep the standard", "2  keep this one")
+            if titles is not None
+            else ("1  keep this one", "2  keep this one")
+        )
+        for button, text in zip(self.keep, words, strict=True):
+            button.setText(text)
+        self.buttons[0].setText("3  all stay" if titles is not None else "3  both stay")
+
+    def draw_differences(self, members: list[int]) -> None:
+        """Find where the members (places in the lens, the standard first) differ from the standard, one after the other."""
+        corpus, rows = self._bench.results[CORPUS], self._bench.results[SPACE].terms.rows
+        standard = corpus.texts[int(rows[members[0]])]
+
+        def one(at: int) -> None:
+            if at >= min(len(members), _STRIPES):
+                return
+            text = corpus.texts[int(rows[members[at]])]
+
+            def show(runs: Aligned) -> None:
+                self.strip.show_difference(at, _stripes(runs))
+                one(at + 1)
+
+            self._asker.ask("differences of a family", lambda: aligned(standard, text), show)
+
+        one(1)
+
+    def show_decision(self, words: str, done: int, of: int, waiting: int) -> None:
+        """What was decided of what is shown, how many are decided, how many documents go when that is applied."""
+        self.decided.setText(f"decided: {words}" if words else "")
+        self.done.setRange(0, max(of, 1))
+        self.done.setValue(done)
+        self.progress.setText(
+            f"{done:,} of {of:,} decided" + (f" · {waiting:,} to be set aside when you apply" if waiting else "")
+        )
+        self.apply.setVisible(waiting > 0)
+        self.apply.setText(f"Apply: set {waiting:,} aside")
+
+    # Moving together.
+
+    def _scrolled(self, side: int) -> None:
+        self.bands.update()
+        found = self._found
+        if self._moving or found is None or not len(found.places):
+            return
+        self._moving = True
+        own, other = self.texts[side], self.texts[1 - side]
+        viewport = own.viewport()
+        assert viewport is not None
+        y = viewport.height() // 3
+        point = own.point_at(y)
+        lengths = [len(text.toPlainText()) for text in self.texts]
+        anchors = [np.concatenate(([0], found.places[:, 2 * of : 2 * of + 2].ravel(), [lengths[of]])) for of in (0, 1)]
+        other.bring_to(int(np.interp(point, anchors[side], anchors[1 - side])), y)
+        self._moving = False
+        self.bands.update()
+
+    def _walk_term(self, at: int) -> None:
+        """Select the next place of a term in both texts."""
+        found = self._found
+        if found is None or at >= len(found.parts.columns):
+            return
+        column = int(found.parts.columns[at])
+        turn = self._walk[1] + 1 if self._walk[0] == at else 0
+        self._walk = (at, turn)
+        self._moving = True
+        for side, text in enumerate(self.texts):
+            places = found.spans[side][found.columns[side] == column]
+            if len(places):
+                text.show_place(*places[turn % len(places)].tolist())
+        self._moving = False
+        self.bands.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.bands.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (
+            Qt.Key.Key_Up,
+            Qt.Key.Key_Down,
+            Qt.Key.Key_PageUp,
+            Qt.Key.Key_PageDown,
+        ):
+            self.texts[0].keyPressEvent(event)
+        else:
+            super().keyPressEvent(event)
+
+
+def _stripes(runs: Aligned) -> NDArray[np.float64]:
+    """Of each stretch of the first text the share of words that the second has not; what the second has besides counts where it is
+    put in (float64, CELLS)."""
+    words = len(runs.first_words)
+    inside = np.zeros(words + 1, np.int64)
+    np.add.at(inside, runs.first[:, 0], 1)
+    np.add.at(inside, runs.first[:, 1], -1)
+    alone = (np.cumsum(inside)[:-1] == 0).astype(np.float64)
+    cell = np.arange(words) * CELLS // max(words, 1)
+    found: NDArray[np.float64] = np.zeros(CELLS)
+    np.maximum.at(found, cell, alone)
+    starts = np.concatenate((runs.second[:, 0], [len(runs.second_words)]))
+    ends = np.concatenate(([0], runs.second[:, 1]))
+    at = np.concatenate((runs.first[:, 0], [words]))
+    for place in at[starts > ends].tolist():
+        found[min(place * CELLS // max(words, 1), CELLS - 1)] = 1
+    return found

@@ -1,0 +1,75 @@
+"""Decisions on near-duplicates: of a pair, which document stays. They hang on document keys, and change a lens only when applied."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+FIRST, SECOND, BOTH, LATER = "first", "second", "both", "later"
+CHOICES = (FIRST, SECOND, BOTH, LATER)
+"""What can be decided of a pair: keep the first, keep the second, both stay, later."""
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What was decided of a pair of documents, by their keys. choice: one of CHOICES."""
+
+    first: str
+    second: str
+    choice: str
+
+    @property
+    def pair(self) -> frozenset[str]:
+        """Both keys, whichever comes first."""
+        return frozenset((self.first, self.second))
+
+    @property
+    def kept(self) -> str:
+        """The key of the document that stays alone; "" where both do."""
+        return {FIRST: self.first, SECOND: self.second}.get(self.choice, "")
+
+    @property
+    def dropped(self) -> str:
+        """The key of the document that goes; "" where none does."""
+        return {FIRST: self.second, SECOND: self.first}.get(self.choice, "")
+
+
+def decided(before: Iterable[Decision], new: Iterable[Decision]) -> tuple[Decision, ...]:
+    """All decisions with some new ones, each in place of what was decided of its pair before."""
+    found = {one.pair: one for one in before}
+    for one in new:
+        found.pop(one.pair, None)
+        found[one.pair] = one
+    return tuple(found.values())
+
+
+def dropped(decisions: Iterable[Decision]) -> dict[str, str]:
+    """The documents that go, by key, and the key of that which stays in place of each.
+
+    A decision by which a document would go for one that itself goes for it, be it through others, is passed over: of every family
+    one stays.
+    """
+    stays: dict[str, str] = {}
+    for one in decisions:
+        if not one.dropped or one.dropped in stays:
+            continue
+        end = one.kept
+        while end in stays:
+            end = stays[end]
+        if end != one.dropped:
+            stays[one.dropped] = one.kept
+    return stays
+
+
+def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, str], aside: Mapping[str, str]) -> str:
+    """How a decision stands, in words. there: of the keys that are in the documents, whether they are in the lens. goes: as of
+    `dropped`. aside: what is set aside, by key."""
+    if any(key not in there for key in (decision.first, decision.second)):
+        return "no longer in the documents"
+    if decision.dropped and decision.dropped in aside:
+        return "applied"
+    if any(not there[key] for key in (decision.first, decision.second)):
+        return "not in this lens"
+    if decision.dropped and goes.get(decision.dropped) != decision.kept:
+        return "passed over: the one that stays would go, too" if decision.dropped not in goes else "goes anyway"
+    return "to be applied" if decision.dropped else "noted"
