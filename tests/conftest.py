@@ -18,7 +18,19 @@ sys.path.insert(0, str(Path(__file__).parent))
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import ALWAYS, DISTRIBUTION, Job, Part, Recent, Recipe, Results, compute, read_recipe, with_needs
+from jagged_lens.lens import (
+    ALWAYS,
+    DISTRIBUTION,
+    FAMILIES,
+    Job,
+    Part,
+    Recent,
+    Recipe,
+    Results,
+    compute,
+    read_recipe,
+    with_needs,
+)
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.project import ProjectState
 from jagged_lens.strings import Strings
@@ -27,7 +39,7 @@ from jagged_lens.strings import Strings
 settings.register_profile("unhurried", deadline=None)
 settings.load_profile("unhurried")
 
-USUAL = with_needs([*ALWAYS, DISTRIBUTION])
+USUAL = with_needs([*ALWAYS, DISTRIBUTION, FAMILIES])
 """All parts but terms as points, which take seconds."""
 
 

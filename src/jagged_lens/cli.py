@@ -25,6 +25,7 @@ from jagged_lens.export import write_json, write_run
 from jagged_lens.lens import (
     ALWAYS,
     CORPUS,
+    FAMILIES,
     GROUPING,
     LAYOUT,
     LENS_ROWS,
@@ -44,6 +45,7 @@ from jagged_lens.lens import (
     read_recipe,
     sections_of,
     settings_of,
+    with_needs,
 )
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
@@ -167,6 +169,10 @@ def install_desktop() -> None:
         sys.exit(1)
 
 
+_PARTS = with_needs([*ALWAYS, FAMILIES])
+"""What the files of a run are made of."""
+
+
 def _job(path: Path, lens: str | None) -> Job:
     """The job that a recipe or a project describes."""
     if path.suffix.lower() != ENDING:
@@ -188,7 +194,7 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     out.mkdir(parents=True, exist_ok=True)
     listener = _Bar(sys.stderr.isatty())
     job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {_one_line(error)}", err=True))
-    results = compute(job, Recent(), listener)
+    results = compute(job, Recent(), listener, lambda: _PARTS)
     listener.close()
     _tidy(out)
     half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
@@ -271,6 +277,9 @@ def _counts(results: Results) -> dict[str, dict[str, Any]]:
         "compare": {
             "pairs": len(pairs),
             "families": pairs.families,
+            "listed_from": pairs.listed_from,
+            "spared": pairs.spared,
+            "left_out": pairs.left_out,
             "kinds": {name: int((pairs.kind == kind).sum()) for name, kind in kinds.items()},
             "recall": results[NEIGHBOURS].recall,
         },
@@ -294,7 +303,7 @@ class _Bar:
 
     def __init__(self, shown: bool) -> None:
         self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)
-        self._bar = tqdm(total=len(ALWAYS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
+        self._bar = tqdm(total=len(_PARTS), disable=not shown, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
         self._done = 0
 
     def began(self, part: Part[Any]) -> Progress:

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from compare.test_compare import MEASURES, brute, random_counts, space_of
-from jagged_lens.compare import block_edges, grid_of, loners, nearest_neighbours, rows_of
+from jagged_lens.compare import grid_of, loners, nearest_neighbours, rows_of
+from jagged_lens.weigh import blocks_of
 
 
 @pytest.mark.parametrize("measure", MEASURES)
@@ -24,7 +25,7 @@ def test_far_cells_are_means_of_their_blocks(measure: str) -> None:
     order = np.random.default_rng(0).permutation(41)
     found = grid_of(rows_of(space, measure), order, order, 6, 5)
     expected = np.where(brute(space, measure) == -1, np.nan, brute(space, measure))[np.ix_(order, order)]
-    down, across = block_edges(41, 6), block_edges(41, 5)
+    down, across = (np.searchsorted(blocks_of(41, cells), np.arange(cells + 1)) for cells in (6, 5))
     for i in range(6):
         for j in range(5):
             block = expected[down[i] : down[i + 1], across[j] : across[j + 1]]

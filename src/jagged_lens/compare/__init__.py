@@ -5,7 +5,7 @@ from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candi
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
 from jagged_lens.compare.families import Families, families_of
-from jagged_lens.compare.grid import block_edges, grid_of
+from jagged_lens.compare.grid import grid_of
 from jagged_lens.compare.loners import loners
 from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_in_full, nearest_neighbours
@@ -29,7 +29,6 @@ __all__ = [
     "Rows",
     "Shingles",
     "best_of",
-    "block_edges",
     "compared_by_runs",
     "distinct_rows",
     "families_of",

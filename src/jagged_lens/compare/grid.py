@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare.measure import Rows, from_distance, similarities
+from jagged_lens.weigh import blocks_of
 
 
 def grid_of(
@@ -39,17 +40,11 @@ def grid_of(
     return mean.astype(np.float32)
 
 
-def block_edges(length: int, cells: int) -> NDArray[np.int64]:
-    """Where each of so many cells begins among `length` rows, and the end: int64, cells + 1."""
-    return np.arange(cells + 1) * length // max(cells, 1)
-
-
 def _means(
     rows: Rows, order: NDArray[np.integer], cells: int
 ) -> tuple[csr_array, NDArray[np.float64], NDArray[np.int64]]:
     """The mean row of each block of the order, its mean squared length, and how many rows it has that are not empty."""
-    edges = block_edges(len(order), cells)
-    block = np.repeat(np.arange(cells), np.diff(edges))
+    block = blocks_of(len(order), cells)
     filled = ~rows.empty[order]
     count = np.bincount(block[filled], minlength=cells)
     share = 1 / np.maximum(count, 1)[block[filled]]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, QVBoxLayout, QWidget
@@ -128,6 +129,8 @@ class MainWindow(Reach):
         compare = self.desks["compare"]
         assert isinstance(compare, CompareDesk)
         compare.reading.connect(self._give_way)
+        compare.term_wanted.connect(self._work_through)
+        self.side.reader.term_sheet.weight_wanted.connect(self._work_through_of_reader)
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
@@ -168,6 +171,20 @@ class MainWindow(Reach):
     def _show_term_of_reader(self, column: int) -> None:
         show_term(self, column)
         self.side.show_reader()
+
+    def _work_through(self, row: int, column: int) -> None:
+        """Show how a weight comes about, of a document of the lens (its row there) and a term."""
+        desk = self.desks["weigh"]
+        assert isinstance(desk, WeighDesk)
+        self.show_step("weigh")
+        desk.show_cell(row, column)
+
+    def _work_through_of_reader(self, column: int) -> None:
+        rows, reading = self.bench.documents.lens_rows(), self.bench.pick.reading
+        row = reading if reading >= 0 else (self.bench.pick.rows[0] if self.bench.pick.rows else -1)
+        place = np.flatnonzero(rows == row)
+        if len(place):
+            self._work_through(int(place[0]), column)
 
     # What changed.
 

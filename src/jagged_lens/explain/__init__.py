@@ -6,6 +6,7 @@ from jagged_lens.explain.document_terms import DocumentTerms, document_terms
 from jagged_lens.explain.hits import Hit, cleaned_spans, rule_hits
 from jagged_lens.explain.marks import Marks, term_marks, unshared_words
 from jagged_lens.explain.pair import Contributions, contributions
+from jagged_lens.explain.two_weightings import Ranking, documents_ranked, terms_ranked
 
 __all__ = [
     "Aligned",
@@ -13,14 +14,17 @@ __all__ = [
     "DocumentTerms",
     "Hit",
     "Marks",
+    "Ranking",
     "Worked",
     "aligned",
     "as_sheet",
     "cleaned_spans",
     "contributions",
     "document_terms",
+    "documents_ranked",
     "rule_hits",
     "term_marks",
+    "terms_ranked",
     "unshared_words",
     "worked",
 ]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import csv
 from collections.abc import Iterable, Iterator
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,3 +37,9 @@ def table(header: list[str], columns: list[Iterable[str]]) -> Iterator[list[str]
     yield header
     for row in zip(*columns, strict=True):
         yield list(row)
+
+
+def write_csv(path: Path, rows: Iterable[list[str]]) -> None:
+    """Write the rows of a table as CSV (RFC 4180) in UTF-8."""
+    with path.open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file, lineterminator="\r\n").writerows(rows)

@@ -1,30 +1,41 @@
-"""The files that a run leaves: CSV (RFC 4180), Matrix Market and JSON, all UTF-8; docs/formats.md lists their columns."""
+"""The files that a run leaves: CSV (RFC 4180), Matrix Market, GraphML and JSON, all UTF-8; docs/formats.md lists their columns."""
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
 import numpy as np
-from scipy.sparse import csr_array
 
 from jagged_lens.clean import Tokens
-from jagged_lens.compare import Kind, Neighbours, Pairs
-from jagged_lens.export.cells import guarded, numbers, table
+from jagged_lens.compare import Families, Kind, Neighbours, Pairs
+from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.links import write_links
+from jagged_lens.export.matrices import write_matrix
+from jagged_lens.export.themes import write_themes
 from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, KeyTerms, letter
-from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS, SPACE, THEMES, TOKENS, Results
+from jagged_lens.lens import (
+    CORPUS,
+    FAMILIES,
+    GROUPING,
+    KEY_TERMS,
+    LAYOUT,
+    NEIGHBOURS,
+    PAIRS,
+    SPACE,
+    THEMES,
+    TOKENS,
+    Results,
+)
 from jagged_lens.map import MapLayout, separation
 from jagged_lens.terms import TermCounts, WhyNot
-from jagged_lens.weigh import Themes, VectorSpace
+from jagged_lens.weigh import VectorSpace
 
 _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}
 _TOLD = 8
-_ENDS = 10  # terms at either end of a theme
 
 
 def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
@@ -32,22 +43,35 @@ def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
     corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
     neighbours = results[NEIGHBOURS].nearest(neighbours_asked)
     terms: TermCounts = space.terms
-    keys = [guarded(key) for key in corpus.keys.take(terms.rows)]
-    _csv(
+    keys = document_keys(corpus, terms)
+    write_csv(
         folder / "documents.csv",
         _documents(corpus, tokens, space, neighbours, results[GROUPING], results[LAYOUT], keys),
     )
-    _csv(folder / "terms.csv", _terms(space))
+    write_terms(folder / "terms.csv", space)
     if terms.column is not None:
-        _csv(folder / "columns.csv", _hashed(terms))
-    _matrix(folder / "counts.mtx", terms.counts, "integer")
-    _matrix(folder / "weights.mtx", space.weights, "real")
-    _csv(folder / "pairs.csv", _pairs(results[PAIRS], keys))
-    _csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
-    _csv(folder / "groups.csv", _groups(results[GROUPING], results[KEY_TERMS], terms, keys))
-    _csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
+        write_csv(folder / "columns.csv", _hashed(terms))
+    write_matrix(folder / "counts.mtx", terms.counts, "integer")
+    write_matrix(folder / "weights.mtx", space.weights, "real")
+    pairs = results[PAIRS]
+    write_csv(folder / "pairs.csv", _pairs(pairs, keys))
+    write_csv(folder / "families.csv", _families(results[FAMILIES], keys))
+    write_links(folder / "links.graphml", corpus, terms.rows, pairs, results[GROUPING].group, corpus.labels)
+    write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
+    write_csv(folder / "groups.csv", _groups(results[GROUPING], results[KEY_TERMS], terms, keys))
+    write_csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
     if len(results[THEMES]):
-        _write_themes(folder, results[THEMES], terms, keys)
+        write_themes(folder, results[THEMES], terms, keys)
+
+
+def document_keys(corpus: Corpus, terms: TermCounts) -> list[str]:
+    """The keys of the documents of the lens, as they stand in a table."""
+    return [guarded(key) for key in corpus.keys.take(terms.rows)]
+
+
+def write_terms(path: Path, space: VectorSpace) -> None:
+    """Write all terms, kept or not, with their weights over all documents."""
+    write_csv(path, _terms(space))
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:
@@ -130,13 +154,28 @@ def _hashed(terms: TermCounts) -> Iterable[list[str]]:
 
 def _pairs(pairs: Pairs, keys: list[str]) -> Iterable[list[str]]:
     return table(
-        ["first", "second", "similarity", "kind", "family"],
+        ["first", "second", "similarity", "kind", "family", "resemblance"],
         [
             [keys[at] for at in pairs.first.tolist()],
             [keys[at] for at in pairs.second.tolist()],
             numbers(pairs.similarity),
             [Kind(kind).name.lower() for kind in pairs.kind.tolist()],
             [str(family + 1) if family >= 0 else "" for family in pairs.family.tolist()],
+            numbers(pairs.resemblance),
+        ],
+    )
+
+
+def _families(families: Families, keys: list[str]) -> Iterable[list[str]]:
+    """The members of each family, its standard first."""
+    family = np.repeat(np.arange(len(families)), families.sizes)
+    return table(
+        ["family", "key", "standard", "resemblance"],
+        [
+            numbers(family + 1),
+            [keys[at] for at in families.members.tolist()],
+            ["yes" if own else "no" for own in (families.standard[family] == families.members).tolist()],
+            numbers(families.resemblance),
         ],
     )
 
@@ -184,50 +223,3 @@ def _separation(corpus: Corpus, terms: TermCounts, neighbours: Neighbours, layou
         columns[4].extend(numbers(np.concatenate(([found.all_map], found.on_map))))
         columns[5].extend(numbers(np.concatenate(([found.all_chance], found.chance))))
     return table(["label", "value", "documents", "space", "map", "chance"], list(columns))
-
-
-def _write_themes(folder: Path, themes: Themes, terms: TermCounts, keys: list[str]) -> None:
-    """Shares and both ends of each theme, and what of it each document and each term has."""
-    shares, names = themes.shares, [str(theme + 1) for theme in range(len(themes))]
-    order = np.argsort(-themes.terms, axis=0, kind="stable")
-    high = [[at for at in order[:_ENDS, theme] if themes.terms[at, theme] > 0] for theme in range(len(themes))]
-    low = [[at for at in order[::-1][:_ENDS, theme] if themes.terms[at, theme] < 0] for theme in range(len(themes))]
-    _csv(
-        folder / "themes.csv",
-        table(
-            ["theme", "share", "cumulative", "high", "low"],
-            [
-                names,
-                numbers(shares),
-                numbers(np.cumsum(shares)),
-                *([guarded("; ".join(terms.shown[int(at)] for at in ends)) for ends in side] for side in (high, low)),
-            ],
-        ),
-    )
-    term_names = [guarded(terms.shown[at]) for at in range(len(terms.kept))]
-    for name, first, own, rows in (
-        ("document_themes.csv", "key", keys, themes.documents),
-        ("term_themes.csv", "term", term_names, themes.terms),
-    ):
-        _csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))
-
-
-def _csv(path: Path, rows: Iterable[list[str]]) -> None:
-    with path.open("w", encoding="utf-8", newline="") as file:
-        csv.writer(file, lineterminator="\r\n").writerows(rows)
-
-
-def _matrix(path: Path, matrix: csr_array, field: str) -> None:
-    """Matrix Market coordinate format (Boisvert, Pozo & Remington 1996), by row, numbered from 1."""
-    n, m = matrix.shape
-    owner = np.repeat(np.arange(1, n + 1), np.diff(matrix.indptr))
-    with path.open("w", encoding="utf-8", newline="\n") as file:
-        file.write(f"%%MatrixMarket matrix coordinate {field} general\n{n} {m} {matrix.nnz}\n")
-        for start in range(0, matrix.nnz, 500_000):
-            part = slice(start, start + 500_000)
-            lines = io.StringIO()
-            cells = zip(
-                owner[part].tolist(), (matrix.indices[part] + 1).tolist(), numbers(matrix.data[part]), strict=True
-            )
-            lines.writelines(f"{row} {column} {value}\n" for row, column, value in cells)
-            file.write(lines.getvalue())

@@ -28,6 +28,7 @@ from jagged_lens.lens.steps import (
     TERM_POINTS,
     TERMS,
     THEMES,
+    THEMES_AHEAD,
     TOKENS,
 )
 from jagged_lens.lens.store import Store, stamp_of
@@ -70,6 +71,7 @@ __all__ = [
     "TERMS",
     "TERM_POINTS",
     "THEMES",
+    "THEMES_AHEAD",
     "TOKENS",
     "Began",
     "Deferred",

@@ -37,6 +37,9 @@ from jagged_lens.progress import portion
 from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
 from jagged_lens.weigh import VectorSpace, in_themes, themes, weigh
 
+LOOKED_AT = 50
+"""So many themes are computed for looking at them, whether the lens works on any or not."""
+
 
 def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
     """What a named file is known by."""
@@ -269,6 +272,14 @@ THEMES = Part(
     lambda job: job.recipe.weigh.themes,
     lambda work: themes(work[SPACE], work.job.recipe.weigh.themes, work.progress),
 )
+THEMES_AHEAD = Part(
+    "themes_ahead",
+    "weigh",
+    (SPACE, THEMES),
+    _nothing,
+    lambda work: work[THEMES] if len(work[THEMES]) >= LOOKED_AT else themes(work[SPACE], LOOKED_AT, work.progress),
+    on_demand=True,
+)
 SHINGLES = Part("shingles", "compare", (CORPUS,), _nothing, lambda work: shingles_of(work[CORPUS], work.progress))
 OVERVIEW = Part(
     "overview",
@@ -362,6 +373,7 @@ PARTS: tuple[Part[Any], ...] = (
     LAYOUT,
     TERM_POINTS,
     DISTRIBUTION,
+    THEMES_AHEAD,
     FAMILIES,
     LINKS,
 )

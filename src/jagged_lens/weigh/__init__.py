@@ -1,5 +1,6 @@
 """Weigh: counts to a vector space."""
 
+from jagged_lens.weigh.blocks import block_means, blocks_of
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
@@ -18,6 +19,8 @@ __all__ = [
     "Themes",
     "VectorSpace",
     "WeighSettings",
+    "block_means",
+    "blocks_of",
     "global_weights",
     "in_themes",
     "leading_eigenvectors",

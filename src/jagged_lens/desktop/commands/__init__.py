@@ -1,5 +1,6 @@
 """What the user can do, one file a subject. Menus, Ctrl+K and the list of keys (F1) read these tables."""
 
+from jagged_lens.desktop.commands.decisions import DECISIONS
 from jagged_lens.desktop.commands.edit import EDIT
 from jagged_lens.desktop.commands.help import HELP
 from jagged_lens.desktop.commands.lens import LENS
@@ -9,7 +10,7 @@ from jagged_lens.desktop.commands.view import VIEW
 
 MENUS = (
     ("&Project", PROJECT),
-    ("&Edit", EDIT),
+    ("&Edit", (*EDIT, *DECISIONS)),
     ("&Lens", LENS),
     ("P&ick", PICK),
     ("&View", VIEW),

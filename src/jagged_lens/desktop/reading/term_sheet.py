@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
@@ -20,11 +20,12 @@ class TermSheet(QWidget):
     """A table of terms below the text.
 
     place_wanted: start and end (code points) of the first place of the term under the cursor. term_wanted: the column of a
-    term that is to be seen among all.
+    term that is to be seen among all. weight_wanted: of a term whose weight is to be worked through.
     """
 
     place_wanted = pyqtSignal(int, int)
     term_wanted = pyqtSignal(int)
+    weight_wanted = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -36,7 +37,14 @@ class TermSheet(QWidget):
         self.words = PlainLabel()
         self.words.setWordWrap(True)
         theme.tone(self.words, "muted")
-        column.addWidget(self.words)
+        head = QHBoxLayout()
+        head.addWidget(self.words, 1)
+        self.work = QPushButton("Work it through")
+        self.work.setProperty("flat", "true")
+        self.work.setToolTip("How the weight of the term under the cursor comes about, with its numbers")
+        self.work.clicked.connect(self._work_through)
+        head.addWidget(self.work)
+        column.addLayout(head)
         self.table = TableView("Terms of the document")
         self.table.setToolTip("Return or a double click shows the term among all terms")
         self.table.row_changed.connect(self._go)
@@ -46,6 +54,7 @@ class TermSheet(QWidget):
     def show_terms(self, terms: DocumentTerms | None, names: Sequence[str], marks: Marks | None) -> None:
         """terms: those of a document; None where it is not in the lens. names: how each is shown."""
         self._terms, self._marks = terms, marks
+        self.work.setVisible(terms is not None and len(terms.columns) > 0)
         self.table.setVisible(terms is not None and len(terms.columns) > 0)
         if terms is None or not len(terms.columns):
             self.words.setText(
@@ -80,6 +89,11 @@ class TermSheet(QWidget):
             at = np.flatnonzero(self._marks.column == self._terms.columns[row])
             if len(at):
                 self.place_wanted.emit(int(self._marks.start[at[0]]), int(self._marks.end[at[0]]))
+
+    def _work_through(self) -> None:
+        if self._terms is not None:
+            row = max(self.table.current_row(), 0)
+            self.weight_wanted.emit(int(self._terms.columns[row]))
 
     def _look_at(self, row: int) -> None:
         if self._terms is not None:

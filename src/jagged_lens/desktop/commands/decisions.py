@@ -1,0 +1,86 @@
+"""Commands on what was decided of pairs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog
+
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.sheets.listing import Listing
+from jagged_lens.export import write_decisions
+from jagged_lens.lens import CORPUS
+from jagged_lens.project import Bench, Decision, dropped, state_of
+
+_WORDS = {"first": "keep the first", "second": "keep the second", "both": "both stay", "later": "later"}
+
+
+def decisions_of(bench: Bench) -> list[tuple[Decision, str]]:
+    """All decisions, and how each stands."""
+    state, corpus = bench.state, bench.results.get(CORPUS)
+    goes, aside = dropped(state.decisions), dict(state.aside)
+    inside = set(bench.documents.lens_rows().tolist())
+    there = {key: row in inside for row, key in enumerate(corpus.keys)} if corpus is not None else {}
+    return [(one, state_of(one, there, goes, aside)) for one in state.decisions]
+
+
+def list_decisions(window: Reach) -> None:
+    """List what was decided of pairs."""
+    bench, corpus = window.bench, window.bench.results.get(CORPUS)
+    found = decisions_of(bench)
+    keys = {key for one, _ in found for key in (one.first, one.second)}
+    titles = (
+        {corpus.keys[row]: corpus.titles[row] for row in bench.documents.rows_of(keys)} if corpus is not None else {}
+    )
+    rows = [
+        (titles.get(one.first, one.first), titles.get(one.second, one.second), _WORDS[one.choice], state)
+        for one, state in found
+    ]
+    words = (
+        f"{amount(len(rows), 'decision')}. What is decided changes a lens only when it is applied."
+        if rows
+        else "Nothing is decided yet. On the desk Compare, 1 to 4 decide on a pair."
+    )
+    action = ("Save as CSV…", lambda: _save(window)) if rows else None
+    titles_ = ["First document", "Second document", "Decision", "How it stands"]
+    window.listing = Listing("Decisions on pairs", words, titles_, rows, window, action, [30, 30, 16, 30])
+    window.listing.open()
+
+
+def _save(window: Reach) -> None:
+    start = str(window.bench.state.folder / "decisions.csv")
+    name, _ = QFileDialog.getSaveFileName(window, "Save the decisions", start, "Tables (*.csv)")
+    if name:
+        save_decisions(window, Path(name))
+
+
+def save_decisions(window: Reach, path: Path) -> None:
+    try:
+        write_decisions(path, decisions_of(window.bench))
+    except OSError as error:
+        message(window, "The decisions were not saved.", f"{path}: {error.strerror}").exec()
+
+
+def forget_decisions(window: Reach) -> None:
+    """Forget what was decided of pairs whose documents are not there any more."""
+    bench = window.bench
+    gone = [one.pair for one, state in decisions_of(bench) if state == "no longer in the documents"]
+    bench.change(bench.state.without_decisions(gone), "forget decisions")
+
+
+def _any(window: Reach) -> bool:
+    return bool(window.bench.state.decisions)
+
+
+DECISIONS = (
+    Command("Decisions on pairs…", list_decisions, "", "List what was decided of pairs, and save it.", rule=True),
+    Command(
+        "Forget decisions on what is gone",
+        forget_decisions,
+        "",
+        "Forget what was decided of documents that are not there any more.",
+        enabled=_any,
+    ),
+)

@@ -1,0 +1,282 @@
+"""The formula: its three parts to choose from, and one weight worked through with its numbers."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QApplication, QComboBox, QCompleter, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
+
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.weigh.formula_words import (
+    GLOBAL,
+    LENGTH,
+    LOCAL,
+    LOG,
+    formula,
+    length_curve,
+    local_curve,
+    number,
+    steps,
+)
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import card, heading, muted
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.small_curve import SmallCurve
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.explain import Worked, as_sheet, document_terms, worked
+from jagged_lens.lens import CORPUS, SPACE
+
+_PARTS = (("local", "In its document", LOCAL), ("global", "In all documents", GLOBAL), ("length", "Divided by", LENGTH))
+_MOST_POINTS = 3_000
+_MOST_NAMED = 400
+
+
+class FormulaFace(Face):
+    """The document that is read is worked through, or a cell that somebody asked for. worked_through(row, column): it was."""
+
+    name = "Formula"
+    needs = (CORPUS, SPACE)
+    worked_through = pyqtSignal(int, int)
+
+    def build(self) -> None:
+        self._cell: Worked | None = None
+        self._row = self._column = -1
+        self._columns: list[int] = []
+        self._build_parts()
+        self._build_cell()
+        self.table = TableView("Weights of the terms over all documents")
+        self.table.row_changed.connect(self._term_chosen)
+        self.body.addWidget(self.table, 1)
+        self.bench.pick.changed.subscribe(self._pick_changed)
+
+    def _build_parts(self) -> None:
+        frame, column = card()
+        head = QHBoxLayout()
+        self.signs = PlainLabel()
+        self.signs.setFont(theme.reading_font(1.1))
+        head.addWidget(self.signs, 1)
+        head.addWidget(muted("logarithms to the base"))
+        self.base = QComboBox()
+        self.base.addItems(list(LOG))
+        self.base.setAccessibleName("Base of the logarithms in the weight over all documents")
+        self.base.activated.connect(lambda _: self.bench.set("weigh", "log-base", self.base.currentText()))
+        head.addWidget(self.base)
+        column.addLayout(head)
+        parts = QHBoxLayout()
+        parts.setSpacing(12)
+        self.choices: dict[str, QComboBox] = {}
+        self.curves: dict[str, SmallCurve] = {}
+        for key, title, words in _PARTS:
+            part = QVBoxLayout()
+            part.addWidget(heading(title))
+            choice = QComboBox()
+            for kind, (name, _) in words.items():
+                choice.addItem(name, kind)
+            choice.setAccessibleName(title)
+            choice.setMinimumContentsLength(8)
+            choice.activated.connect(
+                lambda _, key=key, choice=choice: self.bench.set("weigh", key, choice.currentData())
+            )
+            part.addWidget(choice)
+            curve = SmallCurve(f"{title}: how it grows")
+            part.addWidget(curve)
+            parts.addLayout(part, 1)
+            self.choices[key], self.curves[key] = choice, curve
+        column.addLayout(parts)
+        self.body.addWidget(frame)
+
+    def _build_cell(self) -> None:
+        frame, column = card()
+        head = QHBoxLayout()
+        head.addWidget(heading("Worked through"))
+        self.term = QComboBox()
+        self.term.setEditable(True)
+        self.term.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self.term.setAccessibleName("Term whose weight is worked through")
+        self.term.setMinimumContentsLength(14)
+        completer = self.term.completer()
+        if completer is not None:
+            completer.setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
+        self.term.activated.connect(self._term_of_document)
+        head.addWidget(self.term)
+        head.addWidget(muted("in"))
+        self.document = ElidedLabel()
+        head.addWidget(self.document, 1)
+        self.copy_button = QPushButton("Copy")
+        self.copy_button.setToolTip(
+            "Copy the steps with formulas: put into cell A1 of a spreadsheet, they are computed again"
+        )
+        self.copy_button.clicked.connect(self.copy_cell)
+        head.addWidget(self.copy_button)
+        column.addLayout(head)
+        self.figures = muted()
+        self.figures.setWordWrap(True)
+        column.addWidget(self.figures)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(2)
+        self.lines: list[tuple[PlainLabel, PlainLabel]] = []
+        for at in range(5):
+            said, value = ElidedLabel(), PlainLabel()
+            value.setTextInteractionFlags(
+                value.textInteractionFlags() | value.textInteractionFlags().TextSelectableByMouse
+            )
+            if at == 4:
+                said.setFont(theme.ui_font(bold=True))
+                value.setFont(theme.ui_font(bold=True))
+            grid.addWidget(said, at, 0)
+            grid.addWidget(value, at, 1)
+            self.lines.append((said, value))
+        grid.setColumnStretch(0, 1)
+        column.addLayout(grid)
+        self.body.addWidget(frame)
+
+    def summary(self) -> str:
+        space = self.bench.results[SPACE]
+        empty = int(space.empty.sum())
+        words = f"{amount(empty, 'document')} weigh nothing at all" if empty else ""
+        if self.bench.recipe.weigh.global_ == "guarded":
+            words += f"{' · ' if words else ''}weights are negative where a term stands in every document"
+        return words
+
+    def filter(self, words: str) -> None:
+        self.table.listed.filter(words)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the table."""
+        self.table.setFocus()
+
+    def refresh(self) -> None:
+        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        m = space.weights.shape[1]
+        self.signs.setText(formula(settings))
+        self.base.setCurrentText(settings.log_base)
+        for key, value in (("local", settings.local), ("global", settings.global_), ("length", settings.length)):
+            self.choices[key].setCurrentIndex(self.choices[key].findData(value))
+        self._draw_curves()
+        terms = space.terms
+        documents = np.bincount(terms.counts.indices, minlength=m)
+        total = np.bincount(space.weights.indices, space.weights.data, minlength=m)
+        self.table.show_rows(
+            [
+                Column("Term", lambda row: terms.shown[row], searched=True),
+                Column("Documents", lambda row: f"{documents[row]:,}", documents, right=True),
+                Column(
+                    "Over all documents",
+                    lambda row: f"{space.global_weights[row]:.4f}",
+                    space.global_weights,
+                    right=True,
+                    tip="The global part of its weight",
+                ),
+                Column(
+                    "Sum of weights",
+                    lambda row: f"{total[row]:.3f}",
+                    total,
+                    right=True,
+                    tip="Over all documents, after the length",
+                ),
+            ],
+            m,
+            [24, 11, 18, 14],
+            0,
+        )
+        self._row = -1
+        self._pick_changed()
+        self.say()
+
+    def _draw_curves(self) -> None:
+        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        counts = space.terms.counts
+        n, m = counts.shape
+        most = int(min(max(counts.data.max(initial=1), 8), 60))
+        self.curves["local"].show_curve(*local_curve(settings.local, most), f"c, times in the document, to {most}")
+        documents = np.bincount(counts.indices, minlength=m).astype(np.float64)
+        # One point a term that is there: what the formula makes of this vocabulary, entropy too.
+        order = np.argsort(documents, kind="stable")
+        if len(order) > _MOST_POINTS:
+            order = order[np.unique(np.linspace(0, len(order) - 1, _MOST_POINTS).astype(np.int64))]
+        dots = settings.global_ == "entropy"
+        if len(order):
+            self.curves["global"].show_curve(
+                documents[order], space.global_weights[order], f"df, documents with it, of {n:,}", True, dots
+            )
+        self.curves["length"].show_curve(*length_curve(settings.length, 60), "number of terms that weigh 1")
+
+    # The cell that is worked through.
+
+    def show_cell(self, row: int, column: int) -> None:
+        """Work through the weight of a term in a document of the lens."""
+        self._row, self._column = row, column
+        self._list_terms()
+        self._work()
+
+    def _pick_changed(self) -> None:
+        """The document that is read, or the first of all, with its heaviest term."""
+        if not self.isVisible() or not self.bench.ready(*self.needs):
+            return
+        rows, pick = self.bench.results[SPACE].terms.rows, self.bench.pick
+        wanted = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
+        at = int(np.searchsorted(rows, wanted)) if wanted >= 0 else 0
+        if at >= len(rows) or (wanted >= 0 and rows[at] != wanted):
+            at = 0
+        if not len(rows) or at == self._row:
+            return
+        held = document_terms(self.bench.results[SPACE], at).columns
+        column = self._column if self._column in held else int(held[0]) if len(held) else max(self._column, 0)
+        if self.bench.results[SPACE].weights.shape[1]:
+            self.show_cell(at, column)
+
+    def _list_terms(self) -> None:
+        space = self.bench.results[SPACE]
+        held = document_terms(space, self._row).columns[:_MOST_NAMED].tolist()
+        self._columns = held if self._column in held else [self._column, *held]
+        self.term.blockSignals(True)
+        self.term.clear()
+        self.term.addItems([space.terms.shown[column] for column in self._columns])
+        self.term.setCurrentIndex(self._columns.index(self._column))
+        self.term.blockSignals(False)
+
+    def _term_of_document(self, at: int) -> None:
+        if 0 <= at < len(self._columns):
+            self._column = self._columns[at]
+            self._work()
+
+    def _term_chosen(self, column: int) -> None:
+        """A term of the table is worked through in the same document."""
+        if self._row >= 0 and column != self._column and self.bench.ready(*self.needs):
+            self.show_cell(self._row, column)
+
+    def _work(self) -> None:
+        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        row, column = self._row, self._column
+
+        def show(cell: Worked) -> None:
+            self._cell = cell
+            title = self.bench.results[CORPUS].titles[int(space.terms.rows[row])]
+            self.document.setText(title)
+            self.figures.setText(
+                f"c = {cell.times:,} times in the document · Σc = {cell.all_times:,} of all its terms · df = {cell.documents:,} "
+                f"documents with it · N = {cell.n:,} documents, empty ones too"
+            )
+            for (said, value), (words, figure) in zip(self.lines, steps(cell), strict=True):
+                said.setText(words)
+                value.setText(figure)
+            self.curves["local"].show_mark((cell.times, cell.local) if cell.times else None)
+            self.curves["global"].show_mark((cell.documents, cell.global_))
+            self.worked_through.emit(row, column)
+
+        self.asker.ask("a weight worked through", lambda: worked(space, settings, row, column), show)
+
+    def copy_cell(self) -> None:
+        """Copy the steps for a spreadsheet."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and self._cell is not None:
+            clipboard.setText(as_sheet(self._cell))
+
+    @property
+    def weight(self) -> str:
+        """The weight that is worked through, as it is shown."""
+        return number(self._cell.weight) if self._cell is not None else ""

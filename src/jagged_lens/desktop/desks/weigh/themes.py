@@ -1,0 +1,346 @@
+"""Themes: how much each holds, what stands at its ends, and how many the later steps work on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QSpinBox, QSplitter, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.leaf_row import LeafRow
+from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.desks.weigh.theme_names import names_of, strongest
+from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.end_bars import EndBars
+from jagged_lens.desktop.plots.map_canvas import MapCanvas
+from jagged_lens.desktop.plots.map_sprites import Category
+from jagged_lens.desktop.plots.scree import ScreePlot
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.group import letter
+from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES_AHEAD, Part
+from jagged_lens.weigh import Themes
+
+_ENDS = 9  # terms or documents at either end
+_LOADINGS = 18
+_FIRST = "Nothing is centred: the first theme is mostly what all documents have in common."
+
+
+class ThemesFace(Face):
+    name = "Themes"
+    needs = (CORPUS, SPACE)
+    also = (THEMES_AHEAD,)
+
+    def build(self) -> None:
+        self._shown: object = None
+        self._theme = 0
+        head = QHBoxLayout()
+        head.addWidget(heading("How much does each theme hold?"))
+        self.about = muted_line()
+        head.addWidget(self.about, 1)
+        self.state = PartState(self.bench, THEMES_AHEAD, "the themes")
+        head.addWidget(self.state)
+        self.body.addLayout(head)
+        self.scree = ScreePlot()
+        self.scree.number_set.connect(lambda number: self.bench.set("weigh", "themes", number))
+        self.scree.chosen.connect(lambda number: self.table.go_to(number))
+        self.body.addWidget(self.scree)
+        self.first = muted(_FIRST, 0.9)
+        self.first.setWordWrap(True)
+        self.body.addWidget(self.first)
+        split = QSplitter(Qt.Orientation.Vertical)
+        self.table = TableView("Themes")
+        self.table.row_changed.connect(self._show_theme)
+        split.addWidget(self.table)
+        split.addWidget(self._build_leaves())
+        split.setSizes([170, 300])
+        split.setChildrenCollapsible(False)
+        self.body.addWidget(split, 1)
+        self.bench.pick.changed.subscribe(self._pick_changed)
+        self.bench.pick.terms_changed.subscribe(self._show_loadings)
+        self.bench.state_changed.subscribe(self._names_changed)
+
+    def _build_leaves(self) -> QWidget:
+        page = QWidget()
+        whole = QVBoxLayout(page)
+        whole.setContentsMargins(0, 4, 0, 0)
+        self.leaves = LeafRow(["Its ends", "Two themes", "Loads on"])
+        whole.addWidget(self.leaves)
+        whole.addWidget(self.leaves.leaves, 1)
+        one = QWidget()
+        column = QVBoxLayout(one)
+        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        row.addWidget(muted("Called"))
+        self.called = QLineEdit()
+        self.called.setPlaceholderText("a name of your own")
+        self.called.setAccessibleName("Name of the theme")
+        self.called.setMaximumWidth(240)
+        self.called.editingFinished.connect(self._name)
+        row.addWidget(self.called)
+        self.which = muted_line()
+        row.addWidget(self.which, 1)
+        column.addLayout(row)
+        ends = QHBoxLayout()
+        self.terms, self.documents = EndBars("Terms at both ends"), EndBars("Documents at both ends")
+        self.terms.chosen.connect(self._pick_term)
+        self.documents.chosen.connect(lambda place, add: self._pick_document(place))
+        for bars in (self.terms, self.documents):
+            ends.addWidget(_scrolled(bars), 1)
+        column.addLayout(ends, 1)
+        self.leaves.leaves.addWidget(one)
+        self.leaves.leaves.addWidget(self._build_scatter())
+        self.loadings = EndBars("What a document or a term loads on")
+        self.loadings.chosen.connect(lambda number, add: self.table.go_to(number))
+        loads = QWidget()
+        column = QVBoxLayout(loads)
+        self.loader = muted_line("Pick a document or a term to see on which themes it loads.")
+        column.addWidget(self.loader)
+        column.addWidget(_scrolled(self.loadings), 1)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.leaves.leaves.addWidget(loads)
+        self.leaves.shown.connect(lambda _: self._draw_scatter())
+        return page
+
+    def _build_scatter(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        row = QHBoxLayout()
+        self.axes: list[QSpinBox] = []
+        for words, value in (("Across", 2), ("Upward", 3)):
+            row.addWidget(muted(words))
+            box = QSpinBox()
+            box.setRange(1, 1)
+            box.setPrefix("theme ")
+            box.setProperty("wanted", value)
+            box.setAccessibleName(f"{words}: theme")
+            box.valueChanged.connect(self._draw_scatter)
+            row.addWidget(box)
+            self.axes.append(box)
+        row.addStretch(1)
+        row.addWidget(muted("Drag round documents to pick them", 0.9))
+        column.addLayout(row)
+        self.canvas = MapCanvas()
+        self.canvas.setAccessibleName("Documents by two themes")
+        self.canvas.picked.connect(self._picked)
+        self.canvas.read_wanted.connect(lambda place: self.read_document(self._row(place)))
+        column.addWidget(self.canvas, 1)
+        return page
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the scree plot."""
+        self.scree.setFocus()
+
+    def filter(self, words: str) -> None:
+        self.table.listed.filter(words)
+
+    def summary(self) -> str:
+        kept = self.bench.recipe.weigh.themes
+        return (
+            f"the later steps work on {amount(kept, 'theme')}"
+            if kept
+            else "the later steps work on the terms themselves"
+        )
+
+    def refresh(self) -> None:
+        self._shown = None
+        self._draw()
+
+    def draw_part(self, part: Part[Any]) -> None:
+        self.state.show_state()
+        self._draw()
+
+    def themes(self) -> Themes | None:
+        """The themes that are shown; None before they are there."""
+        found = self.bench.results.get(THEMES_AHEAD)
+        return found if found is not None and self.bench.ready(*self.needs, THEMES_AHEAD) else None
+
+    def _draw(self) -> None:
+        found = self.themes()
+        if found is None or found is self._shown:
+            if found is not None:
+                self.scree.show_shares(found.shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
+                self.say()
+            return
+        self._shown = found
+        shares = found.shares
+        self.scree.show_shares(shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
+        self.about.setText(f"the first {len(found)} hold {shares.sum():.0%} of all squared weights")
+        for box in self.axes:
+            box.blockSignals(True)
+            box.setRange(1, max(len(found), 1))
+            box.setValue(min(int(box.property("wanted")), max(len(found), 1)))
+            box.blockSignals(False)
+        self._theme = min(self._theme, max(len(found) - 1, 0))
+        self._list()
+        if len(found):
+            self.table.go_to(self._theme)
+            self._show_theme(self._theme)
+        self._show_loadings()
+        self._draw_scatter()
+        self.say()
+
+    def _list(self) -> None:
+        found = self.themes()
+        if found is None:
+            return
+        shown = self.bench.results[SPACE].terms.shown
+        shares, whole = found.shares, np.cumsum(found.shares)
+        named = names_of(found, self.bench.results[SPACE].terms.terms, self.bench.state.themes)
+
+        def end(theme: int, low: bool) -> str:
+            column = -found.terms[:, theme] if low else found.terms[:, theme]
+            order = np.argsort(-column, kind="stable")[:5]
+            return " · ".join(shown[int(at)] for at in order if column[at] > 0) or "none"
+
+        self.table.show_rows(
+            [
+                Column("Theme", lambda at: f"{at + 1}", np.arange(len(found)), right=True),
+                Column("Name", lambda at: named.get(at, ""), searched=True),
+                Column("Share", lambda at: f"{shares[at]:.2%}", shares, right=True, tip="Of all squared weights"),
+                Column("Together", lambda at: f"{whole[at]:.1%}", whole, right=True),
+                Column("High end", lambda at: end(at, False), searched=True),
+                Column("Low end", lambda at: end(at, True), searched=True),
+            ],
+            len(found),
+            [4, 9, 8, 8, 22, 22],
+            4,
+        )
+
+    def _show_theme(self, theme: int) -> None:
+        found = self.themes()
+        if found is None or theme >= len(found):
+            return
+        self._theme = theme
+        self.scree.show_current(theme)
+        self.first.setVisible(theme == 0)
+        space, corpus = self.bench.results[SPACE], self.bench.results[CORPUS]
+        named = names_of(found, space.terms.terms, self.bench.state.themes)
+        self.called.setText(named.get(theme, ""))
+        self.which.setText(f"Theme {theme + 1}: terms and documents at both ends")
+
+        def ends(column: np.ndarray) -> list[int]:
+            order = np.argsort(-column, kind="stable")
+            high = [int(at) for at in order[:_ENDS] if column[at] > 0]
+            low = [int(at) for at in order[::-1][:_ENDS] if column[at] < 0]
+            return [*high, *low[::-1]]
+
+        terms, documents = found.terms[:, theme], found.documents[:, theme]
+        self.terms.show_things([(at, space.terms.shown[at], float(terms[at])) for at in ends(terms)])
+        self.documents.show_things(
+            [(at, corpus.titles[int(space.terms.rows[at])], float(documents[at])) for at in ends(documents)]
+        )
+
+    def _name(self) -> None:
+        found = self.themes()
+        if found is None or self._theme >= len(found):
+            return
+        bench, terms = self.bench, self.bench.results[SPACE].terms.terms
+        name = " ".join(self.called.text().split())
+        named = names_of(found, terms, bench.state.themes)
+        if named.get(self._theme, "") == name:
+            return
+        # What was called so before gives the name up: it hangs on other terms of the same theme.
+        state, own = bench.state, set(strongest(found, self._theme, terms))
+        for old, called in state.themes:
+            if called == named.get(self._theme) and own & set(old):
+                state = state.with_theme_named(old, "")
+        bench.change(
+            state.with_theme_named(strongest(found, self._theme, terms), name), f"name theme {self._theme + 1}"
+        )
+
+    def _names_changed(self) -> None:
+        if self.themes() is not None and self.isVisible():
+            self._list()
+            self._show_theme(self._theme)
+
+    # Documents and terms.
+
+    def _row(self, place: int) -> int:
+        return int(self.bench.results[SPACE].terms.rows[place])
+
+    def _pick_document(self, place: int) -> None:
+        self.bench.pick.set([self._row(place)])
+        self.reader.wanted.emit(False)
+
+    def _pick_term(self, column: int, add: bool) -> None:
+        term = self.bench.results[SPACE].terms.terms[column]
+        self.bench.pick.set_terms([*self.bench.pick.terms, term] if add else [term])
+
+    def _picked(self, places: np.ndarray, add: bool) -> None:
+        chosen = self.bench.results[SPACE].terms.rows[np.asarray(places)].tolist()
+        self.bench.pick.set([*self.bench.pick.rows, *chosen] if add else chosen, chosen[0] if len(chosen) == 1 else -1)
+
+    def _pick_changed(self) -> None:
+        self._show_loadings()
+        self._mark_pick()
+
+    def _show_loadings(self) -> None:
+        """The themes on which the picked term, or the document that is read, loads most."""
+        found = self.themes()
+        if found is None or not self.isVisible():
+            return
+        bench, space = self.bench, self.bench.results[SPACE]
+        values, name = None, ""
+        if bench.pick.terms:
+            row = space.terms.terms.rows_of({bench.pick.terms[-1]}).get(bench.pick.terms[-1])
+            if row is not None:
+                values, name = found.terms[row], f"The term “{space.terms.shown[row]}”"
+        elif bench.pick.rows:
+            row = bench.pick.reading if bench.pick.reading >= 0 else bench.pick.rows[0]
+            at = int(np.searchsorted(space.terms.rows, row))
+            if at < len(space.terms.rows) and space.terms.rows[at] == row:
+                values, name = found.documents[at], bench.results[CORPUS].titles[row]
+        if values is None:
+            self.loader.setText("Pick a document or a term to see on which themes it loads.")
+            self.loadings.show_things([])
+            return
+        named = names_of(found, space.terms.terms, bench.state.themes)
+        order = np.argsort(-np.abs(values), kind="stable")[:_LOADINGS]
+        self.loader.setText(f"{name} loads on")
+
+        def called(theme: int) -> str:
+            words = named.get(theme) or " · ".join(strongest(found, theme, space.terms.shown, 3))
+            return f"{theme + 1}  {words}"
+
+        self.loadings.show_things([(int(at), called(int(at)), float(values[at])) for at in order])
+
+    def _draw_scatter(self) -> None:
+        found = self.themes()
+        if found is None or self.leaves.front != 1 or len(found) < 1:
+            return
+        for box in self.axes:
+            box.setProperty("wanted", box.value())
+        across, up = (box.value() - 1 for box in self.axes)
+        results = self.bench.results
+        n = len(results[SPACE].empty)
+        places = np.column_stack((found.documents[:, across], found.documents[:, up])).astype(np.float32)
+        places[results[SPACE].empty] = np.nan
+        grouping = results.get(GROUPING)
+        category, categories = np.full(n, -1, np.int64), []
+        if grouping is not None and self.bench.ready(GROUPING) and len(grouping.group) == n:
+            category = grouping.group.astype(np.int64)
+            categories = [Category(letter(at), "", group_colour(at)) for at in range(len(grouping))]
+        self.canvas.show_names = False
+        self.canvas.show_points(places, np.ones(n, np.float32), category, categories, stay=True)
+        self._mark_pick()
+
+    def _mark_pick(self) -> None:
+        rows = self.bench.results[SPACE].terms.rows if SPACE in self.bench.results else np.zeros(0, np.int32)
+        if len(rows) == len(self.canvas.positions):
+            picked = np.flatnonzero(np.isin(rows, np.array(self.bench.pick.rows, np.int64)))
+            reading = np.flatnonzero(rows == self.bench.pick.reading)
+            self.canvas.show_pick(picked, int(reading[0]) if len(reading) else -1)
+
+
+def _scrolled(widget: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(widget)
+    area.setAccessibleName(widget.accessibleName())
+    return area

@@ -1,0 +1,162 @@
+"""Two weightings side by side: what ranks highest under the lens's formula, and under another."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea
+
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.weigh.formula_words import GLOBAL, LENGTH, LOCAL, formula
+from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.plots.two_rankings import TwoRankings
+from jagged_lens.explain import Ranking, document_terms, documents_ranked, terms_ranked
+from jagged_lens.lens import CORPUS, SPACE
+from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
+
+_SHOWN = 30
+_OF = ("terms of the document", "documents of the term")
+
+
+class TwoFace(Face):
+    """The document is the one that is read; the term the one that was clicked last, or its heaviest."""
+
+    name = "Side by side"
+    needs = (CORPUS, SPACE)
+
+    def build(self) -> None:
+        self._other: tuple[object, WeighSettings | None, VectorSpace | None] = (None, None, None)
+        self._term = -1
+        self._row = -1
+        row = QHBoxLayout()
+        self.of = QComboBox()
+        self.of.addItems(list(_OF))
+        self.of.setAccessibleName("What is ranked")
+        self.of.activated.connect(self._draw)
+        row.addWidget(self.of)
+        self.which = muted_line()
+        row.addWidget(self.which, 1)
+        self.take = QPushButton("Take this one")
+        self.take.setProperty("main", "true")
+        self.take.setToolTip("Make the formula at the right that of the lens")
+        self.take.clicked.connect(self._take)
+        row.addWidget(self.take)
+        self.body.addLayout(row)
+        heads = QHBoxLayout()
+        self.own = heading("")
+        heads.addWidget(self.own, 1)
+        heads.addWidget(muted("against"))
+        self.choices: dict[str, QComboBox] = {}
+        for key, title, words in (
+            ("local", "In its document", LOCAL),
+            ("global_", "In all documents", GLOBAL),
+            ("length", "Divided by", LENGTH),
+        ):
+            choice = QComboBox()
+            for kind, (name, _) in words.items():
+                choice.addItem(name, kind)
+            choice.setAccessibleName(f"The other formula. {title}")
+            choice.setToolTip(title)
+            choice.setMinimumContentsLength(6)
+            choice.activated.connect(self._draw)
+            heads.addWidget(choice)
+            self.choices[key] = choice
+        self.body.addLayout(heads)
+        self.picture = TwoRankings()
+        self.picture.chosen.connect(self._chosen)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(self.picture)
+        area.setAccessibleName("Two weightings side by side")
+        self.body.addWidget(area, 1)
+        self.hint = muted(
+            "Green: it rises under the other formula. Red: it falls. A number says at which rank it stands there. A click goes on from it.",
+            0.88,
+        )
+        self.hint.setWordWrap(True)
+        self.body.addWidget(self.hint)
+        self.bench.pick.changed.subscribe(self._pick_changed)
+        self._first_choice()
+
+    def _first_choice(self) -> None:
+        for key, kind in (("local", "count"), ("global_", "none"), ("length", "L2")):
+            self.choices[key].setCurrentIndex(self.choices[key].findData(kind))
+
+    def other(self) -> WeighSettings:
+        """The settings at the right."""
+        chosen = {key: choice.currentData() for key, choice in self.choices.items()}
+        return dataclasses.replace(self.bench.recipe.weigh, **chosen)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the picture."""
+        self.picture.setFocus()
+
+    def refresh(self) -> None:
+        self.own.setText(formula(self.bench.recipe.weigh))
+        self._pick_changed()
+
+    def _pick_changed(self) -> None:
+        if not self.isVisible() or not self.bench.ready(*self.needs):
+            return
+        rows, pick = self.bench.results[SPACE].terms.rows, self.bench.pick
+        wanted = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
+        at = int(np.searchsorted(rows, wanted)) if wanted >= 0 else 0
+        self._row = at if at < len(rows) and (wanted < 0 or rows[at] == wanted) else 0
+        self._draw()
+
+    def _draw(self) -> None:
+        bench = self.bench
+        if not bench.ready(*self.needs) or not len(bench.results[SPACE].terms.rows):
+            return
+        space, settings, row, by_term = bench.results[SPACE], self.other(), self._row, self.of.currentIndex() == 1
+        self.take.setEnabled(settings != bench.recipe.weigh)
+        term = self._term
+
+        def found() -> tuple[Ranking, Ranking, int]:
+            known, of, other = self._other
+            if known is not space or of != settings or other is None:
+                other = weigh(space.terms, settings)
+                self._other = (space, settings, other)
+            if not by_term:
+                return terms_ranked(space, row), terms_ranked(other, row), term
+            held = document_terms(space, row).columns
+            column = term if 0 <= term < space.weights.shape[1] else int(held[0]) if len(held) else 0
+            return documents_ranked(space, column), documents_ranked(other, column), column
+
+        def show(answer: tuple[Ranking, Ranking, int]) -> None:
+            own, other, column = answer
+            titles, shown, rows = bench.results[CORPUS].titles, space.terms.shown, space.terms.rows
+
+            def name(of: int) -> str:
+                return titles[int(rows[of])] if by_term else shown[of]
+
+            def side(one: Ranking) -> list[tuple[int, str, float]]:
+                return [
+                    (of, name(of), weight)
+                    for of, weight in zip(one.of[:_SHOWN].tolist(), one.weights[:_SHOWN].tolist(), strict=True)
+                ]
+
+            ranks = [{int(of): at for at, of in enumerate(one.of.tolist())} for one in (own, other)]
+            self.which.setText(f"“{shown[column]}”" if by_term else titles[int(rows[row])])
+            self.picture.show_rankings(side(own), side(other), *ranks)
+
+        self.asker.ask("two weightings", found, show)
+
+    def _chosen(self, of: int) -> None:
+        """From a term to its documents, from a document to its terms."""
+        if self.of.currentIndex() == 0:
+            self._term = of
+            self.of.setCurrentIndex(1)
+            self._draw()
+        else:
+            self.of.setCurrentIndex(0)
+            self.bench.pick.set([int(self.bench.results[SPACE].terms.rows[of])])
+
+    def _take(self) -> None:
+        settings = self.other()
+        values = {"local": settings.local, "global": settings.global_, "length": settings.length}
+        state = self.bench.state
+        self.bench.change(
+            state.with_recipe(state.recipe.with_settings("weigh", dict(values))), "weigh: another formula"
+        )

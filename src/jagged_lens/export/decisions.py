@@ -1,0 +1,26 @@
+"""Decisions on near-duplicates as a table."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from jagged_lens.export.cells import guarded, table, write_csv
+from jagged_lens.project import Decision
+
+
+def write_decisions(path: Path, decisions: Iterable[tuple[Decision, str]]) -> None:
+    """Write decisions with how each stands, in words."""
+    rows = [
+        [
+            guarded(one.first),
+            guarded(one.second),
+            one.choice,
+            guarded(one.kept) if one.kept else "",
+            guarded(one.dropped) if one.dropped else "",
+            state,
+        ]
+        for one, state in decisions
+    ]
+    columns: list[Iterable[str]] = [[row[at] for row in rows] for at in range(6)]
+    write_csv(path, table(["first", "second", "decision", "kept", "dropped", "state"], columns))

@@ -1,0 +1,39 @@
+"""Themes as tables."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.terms import TermCounts
+from jagged_lens.weigh import Themes
+
+_ENDS = 10  # terms at either end of a theme
+
+
+def write_themes(folder: Path, themes: Themes, terms: TermCounts, keys: list[str]) -> None:
+    """Write shares and both ends of each theme, and what of it each document and each term has."""
+    shares, names = themes.shares, [str(theme + 1) for theme in range(len(themes))]
+    order = np.argsort(-themes.terms, axis=0, kind="stable")
+    high = [[at for at in order[:_ENDS, theme] if themes.terms[at, theme] > 0] for theme in range(len(themes))]
+    low = [[at for at in order[::-1][:_ENDS, theme] if themes.terms[at, theme] < 0] for theme in range(len(themes))]
+    write_csv(
+        folder / "themes.csv",
+        table(
+            ["theme", "share", "cumulative", "high", "low"],
+            [
+                names,
+                numbers(shares),
+                numbers(np.cumsum(shares)),
+                *([guarded("; ".join(terms.shown[int(at)] for at in ends)) for ends in side] for side in (high, low)),
+            ],
+        ),
+    )
+    term_names = [guarded(terms.shown[at]) for at in range(len(terms.kept))]
+    for name, first, own, rows in (
+        ("document_themes.csv", "key", keys, themes.documents),
+        ("term_themes.csv", "term", term_names, themes.terms),
+    ):
+        write_csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))
