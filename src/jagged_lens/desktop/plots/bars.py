@@ -50,7 +50,7 @@ class PartsBar(KeyedPicture):
         left, rest, more = 0.0, total, len(self._parts)
         for name, part in self._parts:
             width = self.width() * part / total
-            if width < 34:
+            if width < metrics.horizontalAdvance("0.000") + 6:
                 break
             self._segment(painter, QRectF(left, 0, width - 2, tall), name, part, "verdigris", "on_verdigris", metrics)
             left, rest, more = left + width, rest - part, more - 1

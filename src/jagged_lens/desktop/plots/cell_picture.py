@@ -162,9 +162,10 @@ class CellPicture(KeyedPicture):
 
     def _area(self) -> QRectF:
         line = QFontMetricsF(theme.ui_font(0.85)).height()
-        return QRectF(
-            line * 5, line * 1.4, max(self.width() - line * 5 - 4, 10), max(self.height() - line * 1.4 - 4, 10)
-        )
+        top, high = line * 1.4, max(self.height() - line * 1.4 - 4, 10)
+        named = high / max(self._seen[1] - self._seen[0], 1e-9) >= line * 0.95  # there is room for the name of each row
+        left = min(line * 11, self.width() * 0.3) if named else line * 5
+        return QRectF(left, top, max(self.width() - left - 4, 10), high)
 
     def cell_at(self, place: QPointF) -> tuple[int, int]:
         """The row and column at a place; -1, -1 outside."""

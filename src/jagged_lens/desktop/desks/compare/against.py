@@ -25,6 +25,7 @@ from jagged_lens.desktop.desks.compare.colours import by_group
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.round_canvas import RoundCanvas
@@ -119,8 +120,11 @@ class AgainstFace(Face):
         self.bench.pick.changed.subscribe(self._pick_changed)
 
     def _build_question(self) -> None:
-        row = QHBoxLayout()
+        question = QWidget()
+        row = Flow()
+        question.setLayout(row)
         self.field = QLineEdit()
+        self.field.setMinimumWidth(self.fontMetrics().averageCharWidth() * 30)
         self.field.setPlaceholderText("A document by its title")
         self.field.setAccessibleName("Document that is compared with all others")
         self.field.setClearButtonEnabled(True)
@@ -132,7 +136,7 @@ class AgainstFace(Face):
         self.field.setCompleter(completer)
         self.field.textEdited.connect(self._offer)
         self.field.returnPressed.connect(self._take_first)
-        row.addWidget(self.field, 1)
+        row.addWidget(self.field)
         self.of_pick = QPushButton("The one that is read")
         self.of_pick.setToolTip("Compare the document that is read now")
         self.of_pick.clicked.connect(self._take_pick)
@@ -146,7 +150,7 @@ class AgainstFace(Face):
         self.label = LabelChoice("Label in the list")
         self.label.activated.connect(self._list)
         row.addWidget(self.label)
-        self.body.addLayout(row)
+        self.body.addWidget(question)
         self.text = QPlainTextEdit()
         self.text.setPlaceholderText("Type or paste a text; it is cleaned, counted and weighed as the documents are.")
         self.text.setAccessibleName("Text that is compared with all documents")
@@ -341,7 +345,7 @@ class AgainstFace(Face):
                 ),
             ],
             len(order),
-            [3, 16, 9, 4, 8],
+            [4, 15, 9, 4, 8],
             1,
         )
         self.table.listed.filter(self._words)

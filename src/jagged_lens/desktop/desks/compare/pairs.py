@@ -155,7 +155,7 @@ class PairsFace(Face):
         self._offer_labels()
         before = self._shown
         self._shown = (-1, -1)
-        self.table.show_rows(self._columns(pairs), len(pairs), [3, 15, 15, 10, 9, 4, 8, 8], 1)
+        self.table.show_rows(self._columns(pairs), len(pairs), [4, 14, 14, 9, 9, 4, 8, 8], 1)
         across = self.table.horizontalHeader()
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QApplication, QComboBox, QCompleter, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QCompleter,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.weigh.formula_words import (
@@ -21,6 +30,7 @@ from jagged_lens.desktop.desks.weigh.formula_words import (
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.small_curve import SmallCurve
@@ -54,17 +64,19 @@ class FormulaFace(Face):
 
     def _build_parts(self) -> None:
         frame, column = card()
-        head = QHBoxLayout()
+        line = QWidget()
+        head = Flow()
+        line.setLayout(head)
         self.signs = PlainLabel()
         self.signs.setFont(theme.reading_font(1.1))
-        head.addWidget(self.signs, 1)
+        head.addWidget(self.signs)
         head.addWidget(muted("logarithms to the base"))
         self.base = QComboBox()
         self.base.addItems(list(LOG))
         self.base.setAccessibleName("Base of the logarithms in the weight over all documents")
         self.base.activated.connect(lambda _: self.bench.set("weigh", "log-base", self.base.currentText()))
         head.addWidget(self.base)
-        column.addLayout(head)
+        column.addWidget(line)
         parts = QHBoxLayout()
         parts.setSpacing(12)
         self.choices: dict[str, QComboBox] = {}
@@ -124,6 +136,7 @@ class FormulaFace(Face):
             value.setTextInteractionFlags(
                 value.textInteractionFlags() | value.textInteractionFlags().TextSelectableByMouse
             )
+            value.setAccessibleName(f"Number of step {at + 1}")
             if at == 4:
                 said.setFont(theme.ui_font(bold=True))
                 value.setFont(theme.ui_font(bold=True))

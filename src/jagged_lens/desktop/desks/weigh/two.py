@@ -5,11 +5,12 @@ from __future__ import annotations
 import dataclasses
 
 import numpy as np
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.weigh.formula_words import GLOBAL, LENGTH, LOCAL, formula
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.plots.two_rankings import TwoRankings
 from jagged_lens.explain import Ranking, document_terms, documents_ranked, terms_ranked
 from jagged_lens.lens import CORPUS, SPACE
@@ -43,9 +44,11 @@ class TwoFace(Face):
         self.take.clicked.connect(self._take)
         row.addWidget(self.take)
         self.body.addLayout(row)
-        heads = QHBoxLayout()
+        line = QWidget()
+        heads = Flow()
+        line.setLayout(heads)
         self.own = heading("")
-        heads.addWidget(self.own, 1)
+        heads.addWidget(self.own)
         heads.addWidget(muted("against"))
         self.choices: dict[str, QComboBox] = {}
         for key, title, words in (
@@ -62,7 +65,7 @@ class TwoFace(Face):
             choice.activated.connect(self._draw)
             heads.addWidget(choice)
             self.choices[key] = choice
-        self.body.addLayout(heads)
+        self.body.addWidget(line)
         self.picture = TwoRankings()
         self.picture.chosen.connect(self._chosen)
         area = QScrollArea()
