@@ -1,10 +1,17 @@
-"""python -m benchmarks [gather] [terms] [nearness] [map] [window]: the figures of this version, or of the parts named."""
+"""python -m benchmarks [gather] [terms] [nearness] [copies] [map] [window]: the figures of this version, or of the parts named."""
 
 import sys
 
-from benchmarks import gather, maps, nearness, terms, window
+from benchmarks import copies, gather, maps, nearness, terms, window
 
-PARTS = {"gather": gather.main, "terms": terms.main, "nearness": nearness.main, "map": maps.main, "window": window.main}
+PARTS = {
+    "gather": gather.main,
+    "terms": terms.main,
+    "nearness": nearness.main,
+    "copies": copies.main,
+    "map": maps.main,
+    "window": window.main,
+}
 
 if __name__ == "__main__":
     for name in sys.argv[1:] or PARTS:

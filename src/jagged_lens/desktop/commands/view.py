@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
@@ -89,6 +90,26 @@ def escape(window: Reach) -> None:
         window.bench.pick.clear()
 
 
+def copy_picture(window: Reach) -> None:
+    """Copy what is in front as a picture."""
+    clipboard = QApplication.clipboard()
+    if clipboard is not None:
+        clipboard.setPixmap(window.desk.grab())
+        window.pick_bar.say("The picture is copied.")
+
+
+def save_picture(window: Reach) -> None:
+    """Save what is in front as a picture."""
+    start = str(window.bench.state.folder / f"{window.step}.png")
+    name, _ = QFileDialog.getSaveFileName(window, "Save the picture", start, "Pictures (*.png)")
+    if name:
+        path = Path(name if name.lower().endswith(".png") else f"{name}.png")
+        saved = window.desk.grab().save(str(path))
+        window.pick_bar.say(
+            f"Saved as {path.name}." if saved else f"{path.name} cannot be written. Choose another folder."
+        )
+
+
 def _show(step: str) -> Callable[[Reach], None]:
     return lambda window: window.show_step(step)
 
@@ -122,6 +143,8 @@ VIEW = (
         "Ctrl+Shift+T",
         "Strike what Clean takes in the text, dot the tokens that are kept.",
     ),
+    Command("Copy as a picture", copy_picture, "", "Copy the desk in front as a picture.", rule=True),
+    Command("Save as a picture…", save_picture, "", "Save the desk in front as a PNG picture."),
     Command("Back", lambda window: window.bench.pick.back(), "Alt+Left", "To what was picked before."),
     Command("Forward", lambda window: window.bench.pick.forward(), "Alt+Right", "To what was picked after."),
 )

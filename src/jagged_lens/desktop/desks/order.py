@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from jagged_lens.gather import NO_DATE
 from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, TOKENS
+from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, THEMES_AHEAD, TOKENS
 from jagged_lens.project import Bench
+from jagged_lens.weigh import Themes
 
 GROUP, AS_READ, DATE, LENGTH = "group", "as they came", "date", "length"
 
@@ -29,7 +30,7 @@ def orders(bench: Bench, themes: bool = False) -> list[str]:
     found = [GROUP, *(label.name for label in bench.documents.labels())]
     found += [DATE] if len(corpus.dates) else []
     found += [LENGTH, AS_READ]
-    known = bench.results.get(THEMES)
+    known = _themes(bench)
     if themes and known is not None:
         found += [f"theme {number + 1}" for number in range(min(len(known), 20))]
     return found
@@ -61,11 +62,19 @@ def ordered(bench: Bench, by: str) -> Order:
         return Order(order, [(int(at), str(years[order][at]) if years[order][at] else "none") for at in starts])
     if by == LENGTH and TOKENS in results:
         return Order(np.argsort(-results[TOKENS].kept_by_row()[rows], kind="stable"), [])
-    if by.startswith("theme ") and THEMES in results:
+    known = _themes(bench)
+    if by.startswith("theme ") and known is not None:
         number = int(by.split()[1]) - 1
-        if number < len(results[THEMES]):
-            return Order(np.argsort(-results[THEMES].documents[:, number], kind="stable"), [])
+        if number < len(known):
+            return Order(np.argsort(-known.documents[:, number], kind="stable"), [])
     return Order(own, [])
+
+
+def _themes(bench: Bench) -> Themes | None:
+    """The themes of the lens, or those that were looked at."""
+    return next(
+        (bench.results[part] for part in (THEMES, THEMES_AHEAD) if bench.ready(part) and len(bench.results[part])), None
+    )
 
 
 def _bounds(codes: NDArray[np.integer], names: list[str]) -> list[tuple[int, str]]:

@@ -146,7 +146,11 @@ def _weigh(recipe: Recipe) -> str:
 
 
 def _compare(recipe: Recipe) -> str:
-    return f"{MEASURES[recipe.compare.measure]} · pairs from {recipe.compare.pairs_from:.2f}"
+    c = recipe.compare
+    words = f"{MEASURES[c.measure]} · from {c.pairs_from:.2f}"
+    if c.pairs_across or c.pairs_within:
+        return f"{words} · {'across' if c.pairs_across else 'within'} {c.pairs_across or c.pairs_within}"
+    return f"{words} · all copies" if c.copies_below else words
 
 
 def _map(recipe: Recipe) -> str:

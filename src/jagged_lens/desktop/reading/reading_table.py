@@ -173,7 +173,6 @@ class ReadingTable(QFrame):
         results = self._bench.results
         corpus, space, tokens = results[CORPUS], results[SPACE], results[TOKENS]
         rows = [int(space.terms.rows[place]) for place in (first, second)]
-        self._bench.pick.set(rows)
         for side, row in enumerate(rows):
             self.titles[side].setText(corpus.titles[row])
             self.metas[side].setText(meta(self._bench, row))
@@ -183,8 +182,16 @@ class ReadingTable(QFrame):
         themes, settings = results[THEMES], self._bench.recipe.terms
         measure = self._bench.recipe.compare.measure
 
-        def found() -> _Found:
-            runs = aligned(corpus.texts[rows[0]], corpus.texts[rows[1]])
+        def joined() -> Aligned:
+            return aligned(corpus.texts[rows[0]], corpus.texts[rows[1]])
+
+        def join(runs: Aligned) -> None:
+            if self._pair == (first, second):
+                self.bands.show_bands(runs.places())
+                self._asker.ask("marks of the reading table", lambda: found(runs), show)
+                self._bench.pick.set(rows)  # what others ask of that comes behind
+
+        def found(runs: Aligned) -> _Found:
             parts = contributions(space, measure, first, second, themes)
             marks = [term_marks(tokens, space.terms, settings, place) for place in (first, second)]
             words = len(runs.first_words) + len(runs.second_words)
@@ -212,7 +219,8 @@ class ReadingTable(QFrame):
                 self._found = answer
                 self._mark()
 
-        self._asker.ask("marks of the reading table", found, show)
+        self._asker.forget("marks of the reading table")
+        self._asker.ask("bands of the reading table", joined, join)
 
     def _mark(self) -> None:
         found = self._found
