@@ -22,6 +22,10 @@ from jagged_lens.linux import icon_file
 from jagged_lens.named_file import plain_file
 from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, opened, unnamed_folder
 
+_TURN = 0.0005
+"""Seconds after which a thread that answers a question lets the window have its turn. Drawing asks for its turn once a cell: at the
+usual ten times as much, a table that is drawn beside a question would stand still for half a second."""
+
 
 def _keeper(path: Path | None) -> Keeper:
     """What keeps the project: its own file, or one without a name. JaggedLensError where it cannot be opened."""
@@ -60,6 +64,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
             wrong, state = error, opened(None)
         unkept = str(error)  # a state folder that is full or cannot be written must not keep the window shut
     looked = keeper.file.window() if keeper is not None else {}
+    sys.setswitchinterval(_TURN)
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("jagged-lens")

@@ -191,7 +191,7 @@ class Reader(QWidget):
         self.first.show_document(corpus, int(rows[first]))
         self.second.show_document(corpus, int(rows[second]))
 
-        def found() -> list[tuple[list[Mark], list[tuple[int, int]]]]:
+        def found() -> list[tuple[NDArray[np.float64], list[tuple[int, int]]]]:
             known = parts or contributions(space, measure, first, second)
             return [
                 (
@@ -201,7 +201,7 @@ class Reader(QWidget):
                 for own, other in ((first, second), (second, first))
             ]
 
-        def show(marked: list[tuple[list[Mark], list[tuple[int, int]]]]) -> None:
+        def show(marked: list[tuple[NDArray[np.float64], list[tuple[int, int]]]]) -> None:
             self.first.show_document(corpus, int(rows[first]), *marked[0])
             self.second.show_document(corpus, int(rows[second]), *marked[1])
 

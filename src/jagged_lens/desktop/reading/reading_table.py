@@ -17,7 +17,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.reading.bands import Bands
 from jagged_lens.desktop.reading.document_view import meta
-from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
+from jagged_lens.desktop.reading.marked_text import MarkedText, Spans
 from jagged_lens.desktop.reading.member_strip import CELLS, MemberStrip
 from jagged_lens.desktop.reading.shading import pair_marks
 from jagged_lens.explain import Aligned, Contributions, aligned, contributions, term_marks, unshared_words
@@ -35,7 +35,7 @@ class _Found:
 
     parts: Contributions
     names: list[tuple[str, float]]
-    marks: tuple[list[Mark], list[Mark]]
+    marks: tuple[NDArray[np.float64], NDArray[np.float64]]
     differs: tuple[Spans, Spans]
     places: NDArray[np.int64]
     columns: tuple[NDArray[np.int64], NDArray[np.int64]]  # of each place of a term, which term

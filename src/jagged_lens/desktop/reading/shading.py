@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.desktop.reading.marked_text import Mark
 from jagged_lens.explain import (
     Contributions,
     Marks,
@@ -31,21 +30,22 @@ def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float
     return found[longest_first]
 
 
-def pair_marks(parts: Contributions, marks: Marks) -> list[Mark]:
-    """The shared terms of a pair in one of its texts: each stretch as strong as the terms over it add."""
+def pair_marks(parts: Contributions, marks: Marks) -> NDArray[np.float64]:
+    """The shared terms of a pair in one of its texts, each stretch as strong as the terms over it add: start, end and strength
+    (float64, k × 3). Longer terms come first, so that the words of a phrase are shaded together and then each by what it adds itself."""
     if not len(parts.values) or parts.measure == "euclidean":
-        shared = set(parts.columns.tolist()) - set(parts.only_first.tolist()) - set(parts.only_second.tolist())
-        weight = dict.fromkeys(shared, 1.0)
-        heaviest = 2.0
+        columns = np.setdiff1d(parts.columns, np.concatenate((parts.only_first, parts.only_second)))
+        values, heaviest = np.ones(len(columns)), 2.0
     else:
-        weight = dict(zip(parts.columns.tolist(), parts.values.tolist(), strict=True))
-        heaviest = max(weight.values(), default=1.0) or 1.0
-    found: list[Mark] = []
-    # Longer terms first, so that the words of a phrase are shaded together and then each by what it adds itself.
-    for column, start, end in sorted(
-        zip(marks.column.tolist(), marks.start.tolist(), marks.end.tolist(), strict=True), key=lambda m: m[1] - m[2]
-    ):
-        part = weight.get(column, 0.0)
-        if part > 0:
-            found.append((start, end, min(1.0, (part / heaviest) ** 0.5)))
-    return found
+        order = np.argsort(parts.columns, kind="stable")
+        columns, values = parts.columns[order], parts.values[order]
+        heaviest = float(values.max(initial=0.0)) or 1.0
+    at = np.searchsorted(columns, marks.column)
+    known = at < len(columns)
+    known[known] = columns[at[known]] == marks.column[known]
+    part = np.zeros(len(marks.column))
+    part[known] = values[at[known]]
+    shown = np.flatnonzero(part > 0)
+    shown = shown[np.argsort(marks.start[shown] - marks.end[shown], kind="stable")]
+    strength = np.minimum(1.0, np.sqrt(part[shown] / heaviest))
+    return np.column_stack((marks.start[shown], marks.end[shown], strength)).astype(np.float64)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,11 @@ OPEN, GOES = 0, 5
 WORDS = ("", "keep first", "keep second", "both stay", "later", "one goes")
 
 
+def decided_of(bench: Bench) -> Decided:
+    """What was decided in a project, the same for all who ask."""
+    return _KNOWN.setdefault(bench, Decided(bench))
+
+
 class Decided:
     """The codes of all pairs, made anew when decisions or pairs change."""
 
@@ -23,6 +29,8 @@ class Decided:
         self._bench = bench
         self._of: tuple[object, object, object] = (None, None, None)
         self._codes = np.zeros(0, np.uint8)
+        self._goes: tuple[object, dict[str, str]] = (None, {})
+        self._sorted: tuple[object, NDArray[np.int64], NDArray[np.int64]] = (None, np.zeros(0, int), np.zeros(0, int))
 
     def codes(self) -> NDArray[np.uint8]:
         """Of each listed pair what was decided of it: uint8."""
@@ -41,11 +49,14 @@ class Decided:
             return codes
         place = self._places(key for one in decisions for key in (one.first, one.second))
         gone = np.zeros(pairs.documents, np.bool_)
-        gone[[place[key] for key in dropped(decisions) if key in place]] = True
+        gone[[place[key] for key in self.goes() if key in place]] = True
         codes[gone[pairs.first] | gone[pairs.second]] = GOES
         n = pairs.documents
-        order = np.argsort(pairs.first.astype(np.int64) * n + pairs.second, kind="stable")
-        keys = (pairs.first.astype(np.int64) * n + pairs.second)[order]
+        if self._sorted[0] is not pairs:
+            found = pairs.first.astype(np.int64) * n + pairs.second
+            by_key = np.argsort(found, kind="stable")
+            self._sorted = (pairs, by_key, found[by_key])
+        _, order, keys = self._sorted
         for one in decisions:
             if one.first not in place or one.second not in place:
                 continue
@@ -91,7 +102,10 @@ class Decided:
 
     def goes(self) -> dict[str, str]:
         """The documents that go by what was decided, by key, and the key of that which stays."""
-        return dropped(self._bench.state.decisions)
+        decisions = self._bench.state.decisions
+        if self._goes[0] is not decisions:
+            self._goes = (decisions, dropped(decisions))
+        return self._goes[1]
 
     @property
     def waiting(self) -> int:
@@ -104,3 +118,6 @@ class Decided:
         count, bench = self.waiting, self._bench
         bench.change(bench.state.with_decisions_applied(), f"set {count:,} copies aside")
         return count
+
+
+_KNOWN: WeakKeyDictionary[Bench, Decided] = WeakKeyDictionary()

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout
 
 from jagged_lens.desktop.desks.compare.against import AgainstFace
-from jagged_lens.desktop.desks.compare.decided import Decided
+from jagged_lens.desktop.desks.compare.decided import decided_of
 from jagged_lens.desktop.desks.compare.families import FamiliesFace
 from jagged_lens.desktop.desks.compare.grid import GridFace
 from jagged_lens.desktop.desks.compare.links import LinksFace
@@ -37,7 +37,7 @@ class CompareDesk(Desk):
         column.addWidget(self.leaf_row)
         column.addWidget(self.leaf_row.leaves, 1)
         self.reading_table = ReadingTable(self.bench, self.asker, self)
-        self.decided = Decided(self.bench)
+        self.decided = decided_of(self.bench)
         self.review = Review(self.bench, self.reading_table, self.decided)
         pairs, families = self.face(PairsFace), self.face(FamiliesFace)
         pairs.opened.connect(self.open_pair)

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.compare import Families
-from jagged_lens.desktop.desks.compare.decided import Decided
+from jagged_lens.desktop.desks.compare.decided import decided_of
 from jagged_lens.desktop.desks.compare.kinds import paint_kind
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
@@ -37,7 +37,7 @@ class FamiliesFace(Face):
     def build(self) -> None:
         self._words = ""
         self._shown: object = None
-        self.decided = Decided(self.bench)
+        self.decided = decided_of(self.bench)
         row = QHBoxLayout()
         self.about = muted_line("Return reads a family: its standard at the left, any member at the right.")
         row.addWidget(self.about, 1)

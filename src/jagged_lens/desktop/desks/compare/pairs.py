@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout
 
 from jagged_lens.compare import Pairs
-from jagged_lens.desktop.desks.compare.decided import OPEN, WORDS, Decided
+from jagged_lens.desktop.desks.compare.decided import OPEN, WORDS, decided_of
 from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
@@ -40,7 +40,7 @@ class PairsFace(Face):
     def build(self) -> None:
         self._shown = (-1, -1)
         self._words = ""
-        self.decided = Decided(self.bench)
+        self.decided = decided_of(self.bench)
         self._build_picture()
         self._build_choices()
         self.table = TableView("Pairs")

@@ -27,6 +27,7 @@ class Review:
         self._decided = decided
         self._queue: NDArray[np.int64] = np.zeros(0, np.int64)
         self._members: list[int] = []
+        self._keys: list[str] = []  # of the members
         self._resemblance: list[float] = []
         self._family = -1
         self._alone = (-1, -1)
@@ -54,6 +55,7 @@ class Review:
         """Read the members of a family against its standard."""
         self._queue, self._family = np.zeros(0, np.int64), family
         self._members = families.of(family).tolist()
+        self._keys = [self._decided.key(member) for member in self._members]
         self._resemblance = families.resemblances(family).tolist()
         self.at = 1
         corpus, rows = self._bench.results[CORPUS], self._bench.results[SPACE].terms.rows
@@ -175,7 +177,7 @@ class Review:
         self._table.show_decision(words, done, len(listed), self._decided.waiting)
 
     def _say_members(self) -> None:
-        keys = [self._decided.key(member) for member in self._members]
+        keys = self._keys
         goes = self._decided.goes()
         known = {one.pair: one for one in self._bench.state.decisions}
         standard = keys[0]

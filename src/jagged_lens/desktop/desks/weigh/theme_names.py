@@ -12,10 +12,14 @@ _TERMS = 10
 _SAME = 1 / 3  # of the terms of either that both have
 
 
-def strongest(found: Themes, theme: int, names: Sequence[str], most: int = _TERMS) -> tuple[str, ...]:
-    """The terms with the highest entries of a theme, by name."""
-    column = found.terms[:, theme]
-    order = np.argsort(-column, kind="stable")[:most]
+def strongest(
+    found: Themes, theme: int, names: Sequence[str], most: int = _TERMS, low: bool = False
+) -> tuple[str, ...]:
+    """The terms with the highest entries of a theme, or the lowest, by name."""
+    column = -found.terms[:, theme] if low else found.terms[:, theme]
+    least = np.partition(column, max(len(column) - most, 0))[max(len(column) - most, 0)] if len(column) else 0
+    near = np.flatnonzero(column >= least)
+    order = near[np.argsort(-column[near], kind="stable")][:most]
     return tuple(names[int(at)] for at in order if column[at] > 0)
 
 

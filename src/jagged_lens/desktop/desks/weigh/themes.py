@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -192,10 +193,10 @@ class ThemesFace(Face):
         shares, whole = found.shares, np.cumsum(found.shares)
         named = names_of(found, self.bench.results[SPACE].terms.terms, self.bench.state.themes)
 
+        @cache
         def end(theme: int, low: bool) -> str:
-            column = -found.terms[:, theme] if low else found.terms[:, theme]
-            order = np.argsort(-column, kind="stable")[:5]
-            return " · ".join(shown[int(at)] for at in order if column[at] > 0) or "none"
+            words = strongest(found, theme, shown, 5, low)
+            return " · ".join(words) or "none"
 
         self.table.show_rows(
             [
