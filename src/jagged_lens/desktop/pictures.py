@@ -18,10 +18,14 @@ from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.weigh.desk import WeighDesk
+from jagged_lens.desktop.desks.weigh.formula import FormulaFace
+from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
+from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERM_POINTS, TERMS
+from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERM_POINTS, TERMS, THEMES_AHEAD
 
 _PATIENCE = 120
 
@@ -48,6 +52,19 @@ def _show_term_groups(window: MainWindow) -> None:
     pick.group_terms(window)
     if wait_until(lambda: bool(desk.groups.map.terms), 10):
         desk.groups.table.go_to(0)
+
+
+def _show_weigh(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """The matrix and the themes."""
+    desk, bench = window.desks["weigh"], window.bench
+    assert isinstance(desk, WeighDesk)
+    for name, face in (("matrix", MatrixFace), ("themes", ThemesFace)):
+        desk.bring_up(face)
+        wait_until(lambda: not window.asker.waiting and (face is MatrixFace or bench.ready(THEMES_AHEAD)), 20)  # noqa: B023
+        if name == "themes" and desk.face(ThemesFace).table.listed.rowCount() > 1:
+            desk.face(ThemesFace).table.go_to(1)
+        draw(name)
+    desk.bring_up(FormulaFace)
 
 
 def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
@@ -108,6 +125,8 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         if step == "terms":
             _show_term(window, "slug")
         draw(step)
+        if step == "weigh":
+            _show_weigh(window, draw)
         if step == "terms":
             _show_term_groups(window)
             draw("term-groups")

@@ -146,7 +146,8 @@ class AgainstFace(Face):
         self.type_button.setToolTip("Compare a text of your own, typed or pasted, with all documents")
         self.type_button.toggled.connect(self._typing)
         row.addWidget(self.type_button)
-        row.addWidget(muted("Label"))
+        self.label_word = muted("Label")
+        row.addWidget(self.label_word)
         self.label = LabelChoice("Label in the list")
         self.label.activated.connect(self._list)
         row.addWidget(self.label)
@@ -177,6 +178,8 @@ class AgainstFace(Face):
 
     def refresh(self) -> None:
         self.label.offer(self.bench.documents.labels())
+        for widget in (self.label_word, self.label):
+            widget.setVisible(self.label.count() > 0)
         if not self._key and not self.type_button.isChecked():
             self._take_pick()
         self._ask()

@@ -41,7 +41,8 @@ class FamiliesFace(Face):
         row = QHBoxLayout()
         self.about = muted_line("Return reads a family: its standard at the left, any member at the right.")
         row.addWidget(self.about, 1)
-        row.addWidget(muted("Label"))
+        self.label_word = muted("Label")
+        row.addWidget(self.label_word)
         self.label = LabelChoice("Label across the families")
         self.label.activated.connect(lambda: self._draw(anew=True))
         row.addWidget(self.label)
@@ -74,6 +75,8 @@ class FamiliesFace(Face):
 
     def refresh(self) -> None:
         self.label.offer(self.bench.documents.labels())
+        for widget in (self.label_word, self.label):
+            widget.setVisible(self.label.count() > 0)
         self._draw()
 
     def draw_part(self, part: Part[Any]) -> None:

@@ -28,6 +28,7 @@ from jagged_lens.weigh import Themes
 
 _ENDS = 9  # terms or documents at either end
 _LOADINGS = 18
+_NEXT_TO_NOTHING = 0.005  # of the largest: what has less stands at no end
 _FIRST = "Nothing is centred: the first theme is mostly what all documents have in common."
 
 
@@ -226,8 +227,9 @@ class ThemesFace(Face):
 
         def ends(column: np.ndarray) -> list[int]:
             order = np.argsort(-column, kind="stable")
-            high = [int(at) for at in order[:_ENDS] if column[at] > 0]
-            low = [int(at) for at in order[::-1][:_ENDS] if column[at] < 0]
+            least = _NEXT_TO_NOTHING * float(np.abs(column).max(initial=0.0))
+            high = [int(at) for at in order[:_ENDS] if column[at] > least]
+            low = [int(at) for at in order[::-1][:_ENDS] if column[at] < -least]
             return [*high, *low[::-1]]
 
         terms, documents = found.terms[:, theme], found.documents[:, theme]
