@@ -74,6 +74,7 @@ def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
     wait_until(lambda: desk.content.isVisible() and bench.ready(PAIRS), 5)
     edited = np.flatnonzero(bench.results[PAIRS].kind == Kind.EDITED)
     at = int(edited[-1]) if len(edited) else -1
+    wait_until(lambda: desk.face(PairsFace).table.shows(at), 5)
     desk.face(PairsFace).table.go_to(at)
     draw("compare")
     if at >= 0:
