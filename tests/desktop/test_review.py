@@ -121,8 +121,9 @@ def test_ten_pairs_and_a_family_are_decided_by_keyboard_alone_and_survive_a_cras
     assert desk.review.at == 8
     press(window, settle, Qt.Key.Key_Escape)
 
-    desk.bring_up(FamiliesFace)
+    QTest.mouseClick(desk.leaf_row.buttons["Families"], LEFT)
     settle(window)
+    assert desk.face(FamiliesFace).table.hasFocus()
     families = bench.results[FAMILIES]
     decided = {key for one in bench.state.decisions for key in (one.first, one.second)}
     family = next(

@@ -39,6 +39,7 @@ class CompareDesk(Desk):
         self.reading_table = ReadingTable(self.bench, self.asker, self)
         self.decided = decided_of(self.bench)
         self.review = Review(self.bench, self.reading_table, self.decided)
+        self.leaf_row.shown.connect(lambda _: self.take_focus())
         pairs, families = self.face(PairsFace), self.face(FamiliesFace)
         pairs.opened.connect(self.open_pair)
         pairs.term_wanted.connect(self.term_wanted)

@@ -27,6 +27,7 @@ class WeighDesk(Desk):
         assert isinstance(column, QVBoxLayout)
         column.addWidget(self.leaf_row)
         column.addWidget(self.leaf_row.leaves, 1)
+        self.leaf_row.shown.connect(lambda _: self.take_focus())
         self.face(MatrixFace).cell_wanted.connect(self.show_cell)
         self.keys = [
             ("Ctrl+C", "copy the chosen rows"),
