@@ -159,3 +159,10 @@ def test_standards_equal_brute_force(seed: int) -> None:
         mean = {a: np.mean([brute_resemblance(texts[a], texts[b]) for b in members if b != a]) for a in members}
         best = min(members, key=lambda row: (-round(mean[row], 9), -len(texts[row]), row))
         assert found.standard[number] == found.of(number)[0] == best
+
+
+def test_of_equally_good_standards_the_longest_text_is_taken() -> None:
+    base = " ".join(f"b{at}" for at in range(30))
+    texts = [f"{base} {' '.join(letter * size for _ in range(5))}" for letter, size in (("x", 2), ("y", 6), ("z", 4))]
+    assert families(texts).standard.tolist() == [1]
+    assert families([texts[0], *texts]).standard.tolist() == [0]  # two alike resemble each other wholly

@@ -321,3 +321,20 @@ def test_reading_closes_when_the_pairs_change(desk: CompareDesk, window: MainWin
     window.bench.set("compare", "pairs-from", 0.6)
     settle(window)
     assert not desk.reading_table.isVisible()
+
+
+def test_a_decision_made_the_other_way_round_is_shown_as_the_list_has_it(
+    desk: CompareDesk, window: MainWindow, settle: Settle
+) -> None:
+    pairs = window.bench.results[PAIRS]
+    first, second = int(pairs.first[2]), int(pairs.second[2])
+    desk.decided.choose(second, first, 1)
+    settle(window)
+    assert window.bench.state.decisions[0].kept == key_of(window, second)
+    assert desk.face(PairsFace).table.listed.index(2, 7).data() == "keep second"
+    desk.open_two(second, first)
+    settle(window)
+    assert desk.reading_table.decided.text() == "decided: keep second"
+    window.bench.undo()
+    settle(window)
+    assert desk.face(PairsFace).table.listed.index(2, 7).data() == ""

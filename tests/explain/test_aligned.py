@@ -60,3 +60,10 @@ def test_equal_texts_are_one_run_and_strange_ones_none() -> None:
     assert len(check("", "a b").first) == 0
     assert len(check("slugs", "slugs").first) == 1
     check(text, text)
+
+
+def test_runs_grow_to_both_sides_over_words_that_repeat() -> None:
+    text = "very very very good soil here very very very"
+    found = check(text, text)
+    assert len(found.alone(0)) == 0
+    assert found.first.tolist() == [[0, 9]]
