@@ -63,7 +63,7 @@ def test_equal_texts_are_one_run_and_strange_ones_none() -> None:
 
 
 def test_runs_grow_to_both_sides_over_words_that_repeat() -> None:
-    text = "very very very good soil here very very very"
+    text = "very very very very very good soil here very very very very very"
     found = check(text, text)
     assert len(found.alone(0)) == 0
-    assert found.first.tolist() == [[0, 9]]
+    assert found.first.tolist() == [[0, 13]]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-import numpy as np
 from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, QVBoxLayout, QWidget
@@ -180,11 +179,9 @@ class MainWindow(Reach):
         desk.show_cell(row, column)
 
     def _work_through_of_reader(self, column: int) -> None:
-        rows, reading = self.bench.documents.lens_rows(), self.bench.pick.reading
-        row = reading if reading >= 0 else (self.bench.pick.rows[0] if self.bench.pick.rows else -1)
-        place = np.flatnonzero(rows == row)
-        if len(place):
-            self._work_through(int(place[0]), column)
+        place = self.bench.documents.place_of(self.bench.pick.one)
+        if place >= 0:
+            self._work_through(place, column)
 
     # What changed.
 

@@ -69,8 +69,13 @@ class DocumentKeys:
 
     def group_of(self, row: int) -> int:
         """The group of a corpus row; -1 where it has none."""
-        grouping, rows = self._results.get(GROUPING), self.lens_rows()
-        place = int(np.searchsorted(rows, row))
-        if grouping is None or len(grouping.group) != len(rows) or place >= len(rows) or rows[place] != row:
+        grouping, place = self._results.get(GROUPING), self.place_of(row)
+        if grouping is None or len(grouping.group) != len(self.lens_rows()) or place < 0:
             return -1
         return int(grouping.group[place])
+
+    def place_of(self, row: int) -> int:
+        """The row in the lens of a corpus row; -1 where it is not in it."""
+        rows = self.lens_rows()
+        place = int(np.searchsorted(rows, row)) if row >= 0 else len(rows)
+        return place if place < len(rows) and rows[place] == row else -1

@@ -25,6 +25,11 @@ class Pick:
         self._before: list[_Place] = []
         self._after: list[_Place] = []
 
+    @property
+    def one(self) -> int:
+        """The document that is read, or else the first that is picked; -1 where there is none."""
+        return self.reading if self.reading >= 0 else self.rows[0] if self.rows else -1
+
     def set(self, rows: Iterable[int], reading: int = -1) -> None:
         """Pick these documents; `reading` is shown first if it is one of them."""
         wanted = tuple(sorted(set(rows)))

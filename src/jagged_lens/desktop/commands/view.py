@@ -52,8 +52,7 @@ def take_back(window: Reach) -> None:
 
 def compare_one(window: Reach) -> None:
     """Compare the document that is read with all others."""
-    pick = window.bench.pick
-    row = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
+    row = window.bench.pick.one
     desk = window.desks["compare"]
     assert isinstance(desk, CompareDesk)
     window.show_step("compare")

@@ -1,4 +1,4 @@
-"""A choice among the labels of the documents."""
+"""Choices among names that come and go: the labels of the documents, the orders that they can stand in."""
 
 from __future__ import annotations
 
@@ -9,13 +9,28 @@ from PyQt6.QtWidgets import QComboBox
 from jagged_lens.gather import Label
 
 
-class LabelChoice(QComboBox):
-    """The label that was chosen stays for as long as it is there."""
+class NameChoice(QComboBox):
+    """What was chosen stays chosen for as long as it is there."""
 
     def __init__(self, name: str) -> None:
         """name: as it is read out."""
         super().__init__()
         self.setAccessibleName(name)
+
+    def offer_names(self, names: Sequence[str]) -> None:
+        """Offer these names."""
+        chosen = self.currentText()
+        if [self.itemText(at) for at in range(self.count())] != list(names):
+            self.clear()
+            self.addItems(names)
+            self.setCurrentText(chosen if chosen in names else (names[0] if names else ""))
+
+
+class LabelChoice(NameChoice):
+    """A choice among labels."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
         self._labels: dict[str, Label] = {}
 
     @property
@@ -25,10 +40,5 @@ class LabelChoice(QComboBox):
 
     def offer(self, labels: Sequence[Label]) -> None:
         """Offer these labels."""
-        names = [label.name for label in labels]
-        chosen = self.currentText()
-        if names != list(self._labels):
-            self.clear()
-            self.addItems(names)
-            self.setCurrentText(chosen if chosen in names else (names[0] if names else ""))
-        self._labels = dict(zip(names, labels, strict=True))
+        self.offer_names([label.name for label in labels])
+        self._labels = {label.name: label for label in labels}

@@ -234,8 +234,7 @@ class AgainstFace(Face):
             self._take_offer(next(iter(self._offered)))
 
     def _take_pick(self) -> None:
-        pick = self.bench.pick
-        row = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
+        row = self.bench.pick.one
         rows = self.bench.documents.lens_rows()
         if row < 0 and len(rows):
             row = int(rows[0])
@@ -287,12 +286,8 @@ class AgainstFace(Face):
         self.asker.ask("one against all", found, show)
 
     def _own_place(self) -> int:
-        rows = self.bench.results[SPACE].terms.rows
-        corpus_rows = self.bench.documents.rows_of([self._key]) if self._key else []
-        if not corpus_rows:
-            return -1
-        at = int(np.searchsorted(rows, corpus_rows[0]))
-        return at if at < len(rows) and rows[at] == corpus_rows[0] else -1
+        rows = self.bench.documents.rows_of([self._key]) if self._key else []
+        return self.bench.documents.place_of(rows[0]) if rows else -1
 
     def _say_none(self, words: str) -> None:
         self._answer = None

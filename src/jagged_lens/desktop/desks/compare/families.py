@@ -170,26 +170,30 @@ class FamiliesFace(Face):
 
 
 class _FamilyCell(QStyledItemDelegate):
-    def _families(self, index: QModelIndex | QPersistentModelIndex) -> tuple[Families | None, int]:
-        face = self.parent()
-        while face is not None and not isinstance(face, FamiliesFace):
-            face = face.parent()
-        row = index.data(ArrayModel.MARK)
-        families = face.bench.results.get(FAMILIES) if face is not None else None
-        return (families, int(row)) if families is not None and row is not None else (None, 0)
-
-
-class _KindsCell(_FamilyCell):
-    """How many pairs of each kind: its shape and the number."""
+    """A cell that is drawn from its family."""
 
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
     ) -> None:
         assert painter is not None
         fill_ground(painter, option)
-        families, row = self._families(index)
-        if families is None or row >= len(families):
-            return
+        face = self.parent()
+        while face is not None and not isinstance(face, FamiliesFace):
+            face = face.parent()
+        row = index.data(ArrayModel.MARK)
+        families = face.bench.results.get(FAMILIES) if face is not None else None
+        if families is not None and row is not None and row < len(families):
+            self.draw(painter, option, families, int(row))
+
+    def draw(self, painter: QPainter, option: QStyleOptionViewItem, families: Families, row: int) -> None:
+        """Draw one family."""
+        raise NotImplementedError
+
+
+class _KindsCell(_FamilyCell):
+    """How many pairs of each kind: its shape and the number."""
+
+    def draw(self, painter: QPainter, option: QStyleOptionViewItem, families: Families, row: int) -> None:
         area = QRectF(option.rect)
         left = area.left() + 14
         painter.setPen(theme.colour("ink"))
@@ -198,23 +202,15 @@ class _KindsCell(_FamilyCell):
                 paint_kind(painter, QPointF(left, area.center().y()), kind, 10)
                 text = f"{count:,}"
                 wide = option.fontMetrics.horizontalAdvance(text)
-                painter.drawText(
-                    QRectF(left + 10, area.top(), wide + 4, area.height()), Qt.AlignmentFlag.AlignVCenter, text
-                )
+                room = QRectF(left + 10, area.top(), wide + 4, area.height())
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
                 left += 28 + wide
 
 
 class _StripCell(_FamilyCell):
     """A tick a member on a line from 0 to 1: how much it resembles the standard."""
 
-    def paint(
-        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
-        assert painter is not None
-        fill_ground(painter, option)
-        families, row = self._families(index)
-        if families is None or row >= len(families):
-            return
+    def draw(self, painter: QPainter, option: QStyleOptionViewItem, families: Families, row: int) -> None:
         area = QRectF(option.rect).adjusted(8, 4, -8, -4)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawLine(area.bottomLeft(), area.bottomRight())

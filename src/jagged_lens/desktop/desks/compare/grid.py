@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
 from jagged_lens.compare import Rows, grid_of, rows_of
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.order import AS_READ, Order, ordered, orders
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.plots.cell_picture import CellPicture, Window
+from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, TOKENS
 from jagged_lens.weigh import in_themes
 
@@ -27,8 +28,7 @@ class GridFace(Face):
         self._rows: tuple[object, Rows | None] = (None, None)
         row = QHBoxLayout()
         row.addWidget(muted("In order of"))
-        self.by = QComboBox()
-        self.by.setAccessibleName("Order of the documents in the grid")
+        self.by = NameChoice("Order of the documents in the grid")
         self.by.activated.connect(self._draw)
         row.addWidget(self.by)
         self.about = muted_line(
@@ -53,12 +53,7 @@ class GridFace(Face):
         self.picture.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def refresh(self) -> None:
-        names = orders(self.bench)
-        chosen = self.by.currentText()
-        if [self.by.itemText(at) for at in range(self.by.count())] != names:
-            self.by.clear()
-            self.by.addItems(names)
-            self.by.setCurrentText(chosen if chosen in names else names[0])
+        self.by.offer_names(orders(self.bench))
         self._draw()
 
     def summary(self) -> str:

@@ -230,12 +230,8 @@ class FormulaFace(Face):
         """The document that is read, or the first of all, with its heaviest term."""
         if not self.isVisible() or not self.bench.ready(*self.needs):
             return
-        rows, pick = self.bench.results[SPACE].terms.rows, self.bench.pick
-        wanted = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
-        at = int(np.searchsorted(rows, wanted)) if wanted >= 0 else 0
-        if at >= len(rows) or (wanted >= 0 and rows[at] != wanted):
-            at = 0
-        if not len(rows) or at == self._row:
+        at = max(self.bench.documents.place_of(self.bench.pick.one), 0)
+        if not len(self.bench.results[SPACE].terms.rows) or at == self._row:
             return
         held = document_terms(self.bench.results[SPACE], at).columns
         column = self._column if self._column in held else int(held[0]) if len(held) else max(self._column, 0)

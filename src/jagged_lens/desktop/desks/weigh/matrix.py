@@ -12,6 +12,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.order import AS_READ, Order, ordered, orders
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.plots.cell_picture import CellPicture, Window
+from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, SPACE, THEMES, TOKENS
 from jagged_lens.weigh import block_means
@@ -32,8 +33,7 @@ class MatrixFace(Face):
         self._columns = Order(np.zeros(0, np.int64), [])
         row = QHBoxLayout()
         row.addWidget(muted("Documents by"))
-        self.by = QComboBox()
-        self.by.setAccessibleName("Order of the documents in the matrix")
+        self.by = NameChoice("Order of the documents in the matrix")
         self.by.activated.connect(self._draw)
         row.addWidget(self.by)
         row.addWidget(muted("Terms"))
@@ -73,12 +73,7 @@ class MatrixFace(Face):
         self.picture.setFocus()
 
     def refresh(self) -> None:
-        names = orders(self.bench, themes=True)
-        chosen = self.by.currentText()
-        if [self.by.itemText(at) for at in range(self.by.count())] != names:
-            self.by.clear()
-            self.by.addItems(names)
-            self.by.setCurrentText(chosen if chosen in names else names[0])
+        self.by.offer_names(orders(self.bench, themes=True))
         self._draw()
 
     def summary(self) -> str:

@@ -294,10 +294,9 @@ class ThemesFace(Face):
             if row is not None:
                 values, name = found.terms[row], f"The term “{space.terms.shown[row]}”"
         elif bench.pick.rows:
-            row = bench.pick.reading if bench.pick.reading >= 0 else bench.pick.rows[0]
-            at = int(np.searchsorted(space.terms.rows, row))
-            if at < len(space.terms.rows) and space.terms.rows[at] == row:
-                values, name = found.documents[at], bench.results[CORPUS].titles[row]
+            at = bench.documents.place_of(bench.pick.one)
+            if at >= 0:
+                values, name = found.documents[at], bench.results[CORPUS].titles[bench.pick.one]
         if values is None:
             self.loader.setText("Pick a document or a term to see on which themes it loads.")
             self.loadings.show_things([])

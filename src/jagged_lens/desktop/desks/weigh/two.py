@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 
-import numpy as np
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
 from jagged_lens.desktop.desks.face import Face
@@ -102,10 +101,7 @@ class TwoFace(Face):
     def _pick_changed(self) -> None:
         if not self.isVisible() or not self.bench.ready(*self.needs):
             return
-        rows, pick = self.bench.results[SPACE].terms.rows, self.bench.pick
-        wanted = pick.reading if pick.reading >= 0 else (pick.rows[0] if pick.rows else -1)
-        at = int(np.searchsorted(rows, wanted)) if wanted >= 0 else 0
-        self._row = at if at < len(rows) and (wanted < 0 or rows[at] == wanted) else 0
+        self._row = max(self.bench.documents.place_of(self.bench.pick.one), 0)
         self._draw()
 
     def _draw(self) -> None:
