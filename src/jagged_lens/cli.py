@@ -21,7 +21,7 @@ from tqdm import tqdm
 from jagged_lens import __version__
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
-from jagged_lens.export import write_json, write_run
+from jagged_lens.export import write_decisions, write_json, write_run
 from jagged_lens.lens import (
     ALWAYS,
     CORPUS,
@@ -50,7 +50,7 @@ from jagged_lens.lens import (
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, Reading, opened
+from jagged_lens.project import ENDING, Reading, opened, standing
 
 WRONG = 2
 STOPPED = 130
@@ -200,6 +200,11 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
     try:
         write_run(half, results, recipe.compare.neighbours)
+        if recipe_path.suffix.lower() == ENDING and (state := opened(recipe_path)).decisions:
+            keys = results[CORPUS].keys
+            inside = set(results[LENS_ROWS].tolist())
+            there = {key: row in inside for row, key in enumerate(keys)}
+            write_decisions(half / "decisions.csv", standing(state.decisions, there, dict(state.aside)))
         write_json(
             half / "run.json",
             {

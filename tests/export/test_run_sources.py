@@ -14,7 +14,7 @@ from gather import made_files as made
 from jagged_lens.cli import main
 from jagged_lens.demo.page_server import page_server
 from jagged_lens.lens import Job, Recent, compute, read_recipe
-from jagged_lens.project import LensState, ProjectFile, ProjectState, create
+from jagged_lens.project import Decision, LensState, ProjectFile, ProjectState, create
 from jagged_lens.project.plain_state import plain
 
 
@@ -103,10 +103,20 @@ def test_a_project_is_run_without_its_sources(tmp_path: Path) -> None:
     corpus = compute(Job(recipe, tmp_path, store=project), Recent(), Quiet())["corpus"]  # type: ignore[arg-type]
     taken = tuple(zip(recipe.gather.sources, corpus.stamps, strict=True))
     lenses = (LensState("Plain", recipe), LensState("Bare", recipe.with_setting("clean", "stop-words", [])))
-    project.save(plain(ProjectState(lenses, 0, tmp_path, stamps=taken, aside=(("B", "no"),))))
+    project.save(plain(ProjectState(lenses, 0, tmp_path, stamps=taken, aside=(("B", "copy of A"),))))
     (tmp_path / "a.csv").unlink()
     assert run(tmp_path / "p.jagged", tmp_path / "out").exit_code == 0
     assert [row["key"] for row in documents(tmp_path / "out")] == ["A"]
+    assert not (tmp_path / "out" / "decisions.csv").exists()
+    decided = (Decision("A", "B", "first"), Decision("A", "=C", "later"))
+    aside = (("B", "copy of A"),)
+    project.save(plain(ProjectState(lenses, 0, tmp_path, stamps=taken, aside=aside, decisions=decided)))
+    assert run(tmp_path / "p.jagged", tmp_path / "again").exit_code == 0
+    assert (tmp_path / "again" / "decisions.csv").read_text("utf-8").splitlines() == [
+        "first,second,decision,kept,dropped,state",
+        "A,B,first,A,B,applied",
+        "A,'=C,later,,,no longer in the documents",
+    ]
     assert run(tmp_path / "p.jagged", tmp_path / "bare", "--lens", "Bare").exit_code == 0
     assert int(documents(tmp_path / "bare")[0]["tokens"]) > int(documents(tmp_path / "out")[0]["tokens"])
     done = run(tmp_path / "p.jagged", tmp_path / "no", "--lens", "Gone")

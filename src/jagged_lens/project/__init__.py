@@ -1,7 +1,7 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
 from jagged_lens.project.bench import Bench
-from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, state_of
+from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, standing, state_of
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.opening import opened
@@ -37,6 +37,7 @@ __all__ = [
     "opened",
     "profile",
     "share_through",
+    "standing",
     "state_of",
     "unnamed_folder",
 ]

@@ -73,3 +73,12 @@ def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, s
     if decision.dropped and goes.get(decision.dropped) != decision.kept:
         return "passed over: the one that stays would go, too" if decision.dropped not in goes else "goes anyway"
     return "to be applied" if decision.dropped else "noted"
+
+
+def standing(
+    decisions: Iterable[Decision], there: Mapping[str, bool], aside: Mapping[str, str]
+) -> list[tuple[Decision, str]]:
+    """All decisions, and how each stands. there, aside: as of `state_of`."""
+    made = tuple(decisions)
+    goes = dropped(made)
+    return [(one, state_of(one, there, goes, aside)) for one in made]

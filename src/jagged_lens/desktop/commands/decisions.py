@@ -12,7 +12,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.export import write_decisions
 from jagged_lens.lens import CORPUS
-from jagged_lens.project import Bench, Decision, dropped, state_of
+from jagged_lens.project import Bench, Decision, standing
 
 _WORDS = {"first": "keep the first", "second": "keep the second", "both": "both stay", "later": "later"}
 
@@ -20,10 +20,9 @@ _WORDS = {"first": "keep the first", "second": "keep the second", "both": "both 
 def decisions_of(bench: Bench) -> list[tuple[Decision, str]]:
     """All decisions, and how each stands."""
     state, corpus = bench.state, bench.results.get(CORPUS)
-    goes, aside = dropped(state.decisions), dict(state.aside)
     inside = set(bench.documents.lens_rows().tolist())
     there = {key: row in inside for row, key in enumerate(corpus.keys)} if corpus is not None else {}
-    return [(one, state_of(one, there, goes, aside)) for one in state.decisions]
+    return standing(state.decisions, there, dict(state.aside))
 
 
 def list_decisions(window: Reach) -> None:
