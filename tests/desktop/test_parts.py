@@ -167,8 +167,26 @@ def test_bars_say_their_numbers_to_those_who_do_not_see_them(qtbot: QtBot) -> No
     parts.resize(400, 100)
     parts.show_parts([("slugs", 0.5), ("copper tape", 0.3), ("frost", 0.01)])
     assert parts.accessibleName() == "Parts: slugs 0.50, copper tape 0.30, frost 0.01"
-    parts.grab()
-    assert [words.split(":")[0] for _, words in parts._areas] == ["slugs", "copper tape", "1 more"]
+    named, others = parts.segments()
+    assert len(named) == 2
+    assert others is not None
+    assert named[0].width() > named[1].width() > others.width()
+    chosen: list[int] = []
+    parts.chosen.connect(chosen.append)
+    for place in (named[1].center(), others.center(), others.center()):
+        QTest.mouseClick(parts, Qt.MouseButton.LeftButton, pos=place.toPoint())
+    assert chosen == [1, 2, 2]
+    parts.show_parts([("slugs", 0.5), *((f"small {at}", 0.01) for at in range(3))])
+    others = parts.segments()[1]
+    assert others is not None
+    for _ in range(4):  # those that share a segment are gone through
+        QTest.mouseClick(parts, Qt.MouseButton.LeftButton, pos=others.center().toPoint())
+    assert chosen[3:] == [1, 2, 3, 1]
+    parts.setFocus()
+    QTest.keyClick(parts, Qt.Key.Key_Right)
+    assert parts.accessibleDescription() == "small 1: 0.0100"
+    QTest.keyClick(parts, Qt.Key.Key_Space)
+    assert chosen[-1] == 2
 
 
 @pytest.mark.parametrize("look", ["light", "dark"])

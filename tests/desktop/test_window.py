@@ -270,6 +270,11 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
     assert {path.stem for path in tmp_path.glob("*.png")} == {
         *STEPS,
         "term-groups",
+        "reading-table",
+        "one-against-all",
+        "grid",
+        "matrix",
+        "themes",
         "beside",
         "add-source",
         "map-picked",
