@@ -6,8 +6,11 @@ import io
 import os
 import pickle
 import re
+import resource
+import select
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -17,7 +20,7 @@ from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, Reason, clean, try_rules
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.expressions import expression
-from jagged_lens.killable import EndedEarly, TookTooLong, _Plain, call_killable
+from jagged_lens.killable import EndedEarly, TookTooLong, _Plain, call_killable, is_ready
 from jagged_lens.named_file import path_of, plain_file, small_file
 from jagged_lens.progress import Progress
 
@@ -189,3 +192,25 @@ def test_named_files_are_small_plain_files(tmp_path: Path) -> None:
         with pytest.raises(OSError, match="no "):
             path_of(name, tmp_path)
     assert isinstance(JaggedLensError("x"), Exception)
+
+
+def test_a_process_is_talked_to_however_many_files_are_open() -> None:
+    """A window with many results open has descriptors above 1023, which some system calls do not take."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (min(max(soft, 2048), hard), hard))
+    held = [os.dup(2) for _ in range(1100)]
+    try:
+        assert held[-1] > 1023
+        with ThreadPoolExecutor(1) as pool:  # each thread starts a process of its own
+            numbers = pool.submit(call_killable, doubled, np.arange(200_000)).result()
+        assert numbers[-1] == 399_998
+        beside, other = os.pipe()
+        assert not is_ready(beside, select.POLLIN, 0.01)
+        os.write(other, b"x")
+        assert is_ready(beside, select.POLLIN, 0.01)
+        os.close(other)
+        os.close(beside)
+    finally:
+        for descriptor in held:
+            os.close(descriptor)
+        resource.setrlimit(resource.RLIMIT_NOFILE, (soft, hard))

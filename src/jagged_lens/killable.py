@@ -96,6 +96,16 @@ def die_with_starter() -> None:
         ctypes.CDLL(None, use_errno=True).prctl(1, int(signal.SIGKILL), 0, 0, 0)
 
 
+def is_ready(pipe: int, events: int, seconds: float) -> bool:
+    """Whether a pipe can be read (events = select.POLLIN) or written (POLLOUT) within so many seconds, or is at its end.
+
+    `select.select` takes no descriptor above 1023, and a window with many results open has such.
+    """
+    poll = select.poll()
+    poll.register(pipe, events)
+    return bool(poll.poll(seconds * 1000))
+
+
 def end_process(process: subprocess.Popen[bytes]) -> None:
     """Kill a process that this one talks to, and let go of it."""
     process.kill()
@@ -146,7 +156,7 @@ class _Helper:
         whole = [memoryview(_HEAD.pack(_BEGUN, len(body))), body]
         for part in whole:
             while len(part):
-                if select.select([], [pipe], [], _LOOK)[1]:
+                if is_ready(pipe, select.POLLOUT, _LOOK):
                     part = part[os.write(pipe, part[: 1 << 16]) :]
                 else:
                     progress(0.0)
@@ -162,7 +172,7 @@ class _Helper:
         while len(found) < count:
             if time.monotonic() > limit:
                 raise _Late
-            if not select.select([pipe], [], [], _LOOK)[0]:
+            if not is_ready(pipe, select.POLLIN, _LOOK):
                 waiting()
                 continue
             data = os.read(pipe, min(count - len(found), 1 << 20))

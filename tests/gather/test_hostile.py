@@ -203,3 +203,17 @@ def test_entities_in_a_spreadsheet_do_not_expand(tmp_path: Path) -> None:
     (tmp_path / "b.ods").write_bytes(made.zip_bytes(members))
     with pytest.raises(SourceError, match="damaged"):
         read_source(Source(file="b.ods", text=("crop",)), Means(tmp_path))
+
+
+def test_files_are_read_however_many_are_open(tmp_path: Path) -> None:
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (min(max(soft, 2048), hard), hard))
+    held = [os.dup(2) for _ in range(1100)]
+    try:
+        (tmp_path / "good.eml").write_bytes(made.mail_bytes("fine"))
+        (found,) = read_apart([File(tmp_path / "good.eml", "good.eml")], Options(), 1, lambda share: None)
+        assert not isinstance(found[0], Unread)
+    finally:
+        for descriptor in held:
+            os.close(descriptor)
+        resource.setrlimit(resource.RLIMIT_NOFILE, (soft, hard))

@@ -24,7 +24,7 @@ from jagged_lens.errors import Stopped
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
-from jagged_lens.killable import die_with_starter, end_process
+from jagged_lens.killable import die_with_starter, end_process, is_ready
 from jagged_lens.progress import Progress
 
 MOST_BYTES = 400_000_000
@@ -192,7 +192,7 @@ class _Process:
                 raise Stopped
             if time.monotonic() > deadline:
                 return None
-            if select.select([pipe], [], [], _LOOK)[0]:
+            if is_ready(pipe, select.POLLIN, _LOOK):
                 data = os.read(pipe, 1 << 20)
                 if not data:
                     raise EOFError
