@@ -45,7 +45,7 @@ class PartsBar(KeyedPicture):
         if total <= 0:
             return [], None
         metrics = QFontMetricsF(theme.ui_font(0.88))
-        least, tall = metrics.horizontalAdvance("0.000") + 6, metrics.height() * 1.75
+        least, tall = metrics.horizontalAdvance(".000") + 6, metrics.height() * 1.75
         named: list[QRectF] = []
         left = 0.0
         for _, part in self._parts:
@@ -86,7 +86,7 @@ class PartsBar(KeyedPicture):
         )
         painter.setPen(theme.colour("muted"))
         below = QRectF(area.left() - 10, area.bottom() + 2, area.width() + 20, metrics.height())
-        painter.drawText(below, Qt.AlignmentFlag.AlignCenter, f"{part:.3f}")
+        painter.drawText(below, Qt.AlignmentFlag.AlignCenter, f"{part:.3f}".removeprefix("0"))
 
     def _part_at(self, place: QPointF) -> int:
         """The part at a place; of those that share a segment the one behind that which was chosen last. -1: none."""

@@ -15,6 +15,8 @@ from jagged_lens.project import BOTH, CHOICES, Bench, Decision, dropped
 OPEN, GOES = 0, 5
 """Codes of a pair: nothing is decided; one of its documents goes by another decision. Those between are the choices, from 1."""
 WORDS = ("", "keep first", "keep second", "both stay", "later", "one goes")
+SHORT = ("", "first", "second", "both", "later", "one goes")
+"""The same, where it stands under the word *Decided*."""
 
 
 def decided_of(bench: Bench) -> Decided:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout
 
 from jagged_lens.compare import Pairs
-from jagged_lens.desktop.desks.compare.decided import OPEN, WORDS, decided_of
+from jagged_lens.desktop.desks.compare.decided import OPEN, SHORT, decided_of
 from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
@@ -155,7 +155,7 @@ class PairsFace(Face):
         self._offer_labels()
         before = self._shown
         self._shown = (-1, -1)
-        self.table.show_rows(self._columns(pairs), len(pairs), [4, 14, 14, 9, 9, 4, 8, 8], 1)
+        self.table.show_rows(self._columns(pairs), len(pairs), [4, 12, 12, 10, 11, 3, 7, 7], 1)
         across = self.table.horizontalHeader()
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)
@@ -201,7 +201,7 @@ class PairsFace(Face):
 
         def decided(row: int) -> str:
             codes = self.decided.codes()
-            return WORDS[int(codes[row])] if row < len(codes) else ""
+            return SHORT[int(codes[row])] if row < len(codes) else ""
 
         return [
             Column("#", lambda row: f"{row + 1:,}", np.arange(len(pairs)), right=True, tip="Rank by similarity"),
