@@ -101,6 +101,10 @@ def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
         bench.pick.set([1, 2, 3])
         settle(window)
         assert rich_texts(QApplication.allWidgets()) == []
+        for face in window.desk.faces:
+            window.desk.bring_up(face)
+            settle(window)
+        assert rich_texts(QApplication.allWidgets()) == []
     sources.change_source(window, 0)
     qtbot.waitUntil(lambda: window.sheet._seen is not None, timeout=15_000)
     assert rich_texts(QApplication.allWidgets()) == []

@@ -190,19 +190,28 @@ def test_a_killed_worker_is_said_and_the_window_lives(
     assert len(window.bench.results["grouping"]) == 3
 
 
+def unnamed(window: MainWindow) -> list[str]:
+    """The controls in sight that say nothing to those who do not see them."""
+    return [
+        type(widget).__name__
+        for widget in window.findChildren(QWidget)
+        if widget.isVisible()
+        and widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+        and not isinstance(widget.parent(), QAbstractSpinBox | QComboBox)
+        and "qt_" not in widget.objectName()
+        and not (widget.accessibleName() or (widget.text() if isinstance(widget, QAbstractButton) else ""))
+    ]
+
+
 def test_controls_have_accessible_names(window: MainWindow, settle: Settle) -> None:
     for number in range(1, 8):
         show(window, number)
         settle(window)
-        for widget in window.findChildren(QWidget):
-            takes_part = widget.isVisible() and widget.focusPolicy() != Qt.FocusPolicy.NoFocus
-            if (
-                takes_part
-                and not isinstance(widget.parent(), QAbstractSpinBox | QComboBox)
-                and "qt_" not in widget.objectName()
-            ):
-                words = widget.accessibleName() or (widget.text() if isinstance(widget, QAbstractButton) else "")
-                assert words, f"{type(widget).__name__} on desk {number}"
+        assert unnamed(window) == [], f"on desk {number}"
+        for face in window.desk.faces:
+            window.desk.bring_up(face)
+            settle(window)
+            assert unnamed(window) == [], f"{face.name} on desk {number}"
 
 
 def _luminance(colour: QColor) -> float:

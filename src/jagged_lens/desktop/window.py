@@ -75,14 +75,20 @@ class MainWindow(Reach):
         self.menus = Menus(self)
         self._connect()
         self.setAcceptDrops(True)
-        tables = self.findChildren(TableView)
-        self.table_columns = {table.accessibleName(): TableColumns(table, memory) for table in tables}
-        for table in tables:
-            table.listed.asker.failed.connect(self._trouble)
+        self.table_columns: dict[str, TableColumns] = {}
+        self._take_tables(self)
+        for desk in self.desks.values():
+            desk.face_made.connect(self._take_tables)
         self.resize(1280, 800)
         self._recall_sizes()
         self.show_step("map")
         self.say_state()
+
+    def _take_tables(self, within: QWidget) -> None:
+        """Remember the columns of the tables in a part of the window, and hear of their troubles."""
+        for table in within.findChildren(TableView):
+            self.table_columns[table.accessibleName()] = TableColumns(table, self.memory)
+            table.listed.asker.failed.connect(self._trouble)
 
     def _lay_out(self) -> None:
         self.splitter = QSplitter(Qt.Orientation.Horizontal)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any, TypeVar
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
@@ -27,18 +28,21 @@ class Desk(Drawn):
     """The picture of one step, with its head; it says what is missing while it cannot be drawn.
 
     faces: further pictures, each with a button. picture: the name on the button of the desk's own picture; where it has none, that
-    stays, and the subclass puts the row of buttons (`leaf_row`) and the faces (`leaf_row.leaves`) somewhere in it.
+    stays, and the subclass puts the row of buttons (`leaf_row`) and the faces (`leaf_row.leaves`) somewhere in it. face_made(face): the
+    widgets of a face are there, and were not before.
     """
 
     step = ""
     faces: tuple[type[Face], ...] = ()
     picture = ""
+    face_made = pyqtSignal(QWidget)
     empty_words = "There are no documents yet. What is computed from them will be here."
 
     def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
         self.keys: list[tuple[str, str]] = []
         self.legend: QWidget | None = None  # what the side shows beside it
+        self._words = ""  # that the faces are filtered by
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 14, 10)
         column.setSpacing(9)
@@ -92,6 +96,7 @@ class Desk(Drawn):
         for face in self._faces.values():
             self.leaf_row.leaves.addWidget(face)
             face.said.connect(self.leaf_row.words.setText)
+            face.made.connect(partial(self._made, face))
         self.leaf_row.shown.connect(lambda place: self._say(place - len(own)))
 
     def _say(self, place: int) -> None:
@@ -99,6 +104,7 @@ class Desk(Drawn):
         face = list(self._faces.values())[place] if place >= 0 else None
         self.look()
         if face is not None:
+            face.make()
             face.look()
             face.catch_up()
         known = face is not None and self.bench.ready(*face.needs)
@@ -109,10 +115,28 @@ class Desk(Drawn):
         return self.needs if behind else super().seen()
 
     def face(self, kind: type[AnyFace]) -> AnyFace:
-        """One of the faces of this desk."""
+        """One of the faces of this desk, with its widgets."""
+        face = self.unmade(kind)
+        face.make()
+        return face
+
+    def unmade(self, kind: type[AnyFace]) -> AnyFace:
+        """One of the faces, whether its widgets are there or not: for what it says when they are."""
         face = self._faces[kind]
         assert isinstance(face, kind)
         return face
+
+    @property
+    def front_face(self) -> Face:
+        """The face in front, of a desk that has no picture of its own."""
+        face = self.leaf_row.leaves.currentWidget()
+        assert isinstance(face, Face)
+        face.make()
+        return face
+
+    def _made(self, face: Face) -> None:
+        face.filter(self._words)
+        self.face_made.emit(face)
 
     def bring_up(self, kind: type[Face]) -> None:
         """Bring a face up."""
@@ -120,8 +144,10 @@ class Desk(Drawn):
 
     def filter_faces(self, text: str) -> None:
         """Show only what has these words, on all faces."""
+        self._words = text
         for face in self._faces.values():
-            face.filter(text)
+            if face.is_made:
+                face.filter(text)
 
     def build(self) -> None:
         """Make the widgets of the body, once."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QStackedLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
@@ -13,14 +14,16 @@ from jagged_lens.project import Bench
 
 
 class Face(Drawn):
-    """A picture with a `name`, which stands on its button. A subclass makes its widgets in `build` and puts them in `body`.
+    """A picture with a `name`, which stands on its button. A subclass makes its widgets in `build` and puts them in `body`; that is
+    done when it is first shown, or asked for: a window has many faces, and begins with one.
 
     It knows the results and the settings that it shows, and not the desk that it stands on. said: a few words about it, which are
-    shown beside the buttons.
+    shown beside the buttons. made: its widgets are there.
     """
 
     name = ""
     said = pyqtSignal(str)
+    made = pyqtSignal()
 
     def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
@@ -32,7 +35,26 @@ class Face(Drawn):
         waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._pages.addWidget(waiting)
         self._pages.addWidget(page)
-        self.build()
+        self._is_made = False
+
+    @property
+    def is_made(self) -> bool:
+        """Whether its widgets are there."""
+        return self._is_made
+
+    def make(self) -> None:
+        """Make the widgets, if that has not been done yet."""
+        if not self._is_made:
+            self._is_made = True
+            self.build()
+            self.made.emit()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.make()
+        super().showEvent(event)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to what this face is mainly about."""
 
     def build(self) -> None:
         """Make the widgets of the body, once."""

@@ -40,13 +40,13 @@ class CompareDesk(Desk):
         self.decided = decided_of(self.bench)
         self.review = Review(self.bench, self.reading_table, self.decided)
         self.leaf_row.shown.connect(lambda _: self.take_focus())
-        pairs, families = self.face(PairsFace), self.face(FamiliesFace)
+        pairs, families = self.unmade(PairsFace), self.unmade(FamiliesFace)
         pairs.opened.connect(self.open_pair)
         pairs.term_wanted.connect(self.term_wanted)
         families.opened.connect(self.open_family)
-        for face in (self.face(AgainstFace), self.face(GridFace), self.face(LinksFace)):
+        for face in (self.unmade(AgainstFace), self.unmade(GridFace), self.unmade(LinksFace)):
             face.pair_wanted.connect(self.open_two)
-        self.face(AgainstFace).term_wanted.connect(self.term_wanted)
+        self.unmade(AgainstFace).term_wanted.connect(self.term_wanted)
         table = self.reading_table
         table.closed.connect(self.close_reading)
         table.chosen.connect(self.choose)
@@ -156,10 +156,7 @@ class CompareDesk(Desk):
         if self.review.open:
             self.reading_table.setFocus()
             return
-        front = self.leaf_row.leaves.currentWidget()
-        take = getattr(front, "take_focus", None)
-        if take is not None:
-            take()
+        self.front_face.take_focus()
 
     def _results_changed(self, part: Part) -> None:
         if part is PAIRS and self.review.open and not self.bench.ready(PAIRS):

@@ -28,7 +28,7 @@ class WeighDesk(Desk):
         column.addWidget(self.leaf_row)
         column.addWidget(self.leaf_row.leaves, 1)
         self.leaf_row.shown.connect(lambda _: self.take_focus())
-        self.face(MatrixFace).cell_wanted.connect(self.show_cell)
+        self.unmade(MatrixFace).cell_wanted.connect(self.show_cell)
         self.keys = [
             ("Ctrl+C", "copy the chosen rows"),
             ("Space", "on the rankings: go on from a term to its documents"),
@@ -50,6 +50,4 @@ class WeighDesk(Desk):
         self.face(FormulaFace).show_cell(row, column)
 
     def take_focus(self) -> None:
-        take = getattr(self.leaf_row.leaves.currentWidget(), "take_focus", None)
-        if take is not None:
-            take()
+        self.front_face.take_focus()
