@@ -50,7 +50,7 @@ from jagged_lens.lens import (
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, Reading, opened, standing
+from jagged_lens.project import ENDING, Decision, Reading, opened, standing
 
 WRONG = 2
 STOPPED = 130
@@ -173,10 +173,10 @@ _PARTS = with_needs([*ALWAYS, FAMILIES])
 """What the files of a run are made of."""
 
 
-def _job(path: Path, lens: str | None) -> Job:
-    """The job that a recipe or a project describes."""
+def _job(path: Path, lens: str | None) -> tuple[Job, tuple[Decision, ...]]:
+    """The job that a recipe or a project describes, and what was decided in the project."""
     if path.suffix.lower() != ENDING:
-        return Job(read_recipe(path), path.parent)
+        return Job(read_recipe(path), path.parent), ()
     state = opened(path)
     names = [one.name for one in state.lenses]
     if lens is not None and lens not in names:
@@ -185,11 +185,11 @@ def _job(path: Path, lens: str | None) -> Job:
         state = state.chosen(names.index(lens))
     own = tuple((label.name, label.values) for label in state.labels)
     aside = frozenset(key for key, _ in state.aside)
-    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path))
+    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state.decisions
 
 
 def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
-    job = _job(recipe_path, lens)
+    job, decisions = _job(recipe_path, lens)
     recipe = job.recipe
     out.mkdir(parents=True, exist_ok=True)
     listener = _Bar(sys.stderr.isatty())
@@ -200,11 +200,9 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
     try:
         write_run(half, results, recipe.compare.neighbours)
-        if recipe_path.suffix.lower() == ENDING and (state := opened(recipe_path)).decisions:
-            keys = results[CORPUS].keys
-            inside = set(results[LENS_ROWS].tolist())
-            there = {key: row in inside for row, key in enumerate(keys)}
-            write_decisions(half / "decisions.csv", standing(state.decisions, there, dict(state.aside)))
+        if decisions:
+            found = standing(decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
+            write_decisions(half / "decisions.csv", found)
         write_json(
             half / "run.json",
             {

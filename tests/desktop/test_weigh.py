@@ -19,7 +19,7 @@ from jagged_lens.desktop.desks.weigh.theme_names import names_of
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.explain import terms_ranked
+from jagged_lens.explain import ranked_terms
 from jagged_lens.lens import SPACE, THEMES, THEMES_AHEAD
 from jagged_lens.weigh import WeighSettings, weigh
 
@@ -115,10 +115,10 @@ def test_two_weightings_side_by_side_and_the_other_is_taken(
     settle(window)
     face = desk.face(TwoFace)
     left, right = face.picture._sides
-    expected = terms_ranked(space, 9)
+    expected = ranked_terms(space, 9)
     assert [of for of, _, _ in left] == expected.of[:30].tolist()
     other = weigh(space.terms, WeighSettings(local="count", global_="none"))
-    assert [of for of, _, _ in right] == terms_ranked(other, 9).of[:30].tolist()
+    assert [of for of, _, _ in right] == ranked_terms(other, 9).of[:30].tolist()
     for a, b in face.picture.joined():
         assert left[a][0] == right[b][0]
     QTest.mouseClick(face.picture, LEFT, NONE, QPoint(20, 8))  # a term: on to its documents

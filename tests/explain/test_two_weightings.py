@@ -3,7 +3,7 @@
 import numpy as np
 
 from compare.test_compare import random_counts, space_of
-from jagged_lens.explain import documents_ranked, terms_ranked
+from jagged_lens.explain import ranked_documents, ranked_terms
 
 
 def test_ranks_are_those_of_the_weights() -> None:
@@ -11,12 +11,12 @@ def test_ranks_are_those_of_the_weights() -> None:
     space = space_of(counts)
     dense = space.weights.toarray()
     for row in (0, 4, 11):
-        found = terms_ranked(space, row)
+        found = ranked_terms(space, row)
         assert sorted(found.of.tolist()) == np.flatnonzero(counts[row]).tolist()
         assert found.weights.tolist() == dense[row, found.of].astype(float).tolist()
         assert (np.diff(np.abs(found.weights)) <= 0).all()
     for column in (1, 7):
-        found = documents_ranked(space, column)
+        found = ranked_documents(space, column)
         assert sorted(found.of.tolist()) == np.flatnonzero(counts[:, column]).tolist()
         assert found.weights.tolist() == dense[found.of, column].astype(float).tolist()
         assert (np.diff(np.abs(found.weights)) <= 0).all()
@@ -24,6 +24,6 @@ def test_ranks_are_those_of_the_weights() -> None:
 
 def test_what_weighs_nothing_comes_last() -> None:
     space = space_of(np.array([[1, 1, 2], [0, 1, 0], [0, 1, 1]]))
-    assert terms_ranked(space, 0).of.tolist() == [0, 2, 1]
-    assert documents_ranked(space, 1).of.tolist() == [0, 1, 2]
-    assert documents_ranked(space, 1).weights.tolist() == [0, 0, 0]
+    assert ranked_terms(space, 0).of.tolist() == [0, 2, 1]
+    assert ranked_documents(space, 1).of.tolist() == [0, 1, 2]
+    assert ranked_documents(space, 1).weights.tolist() == [0, 0, 0]

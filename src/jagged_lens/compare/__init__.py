@@ -1,6 +1,5 @@
 """Compare: a vector space to neighbours and pairs."""
 
-from jagged_lens.compare.above import MOST_PAIRS
 from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
@@ -17,7 +16,6 @@ from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs, shing
 __all__ = [
     "BINS",
     "EXACT_TO",
-    "MOST_PAIRS",
     "THEMES",
     "CompareSettings",
     "Distinct",

@@ -116,10 +116,6 @@ def _least_cosines(rows: Rows, limit: float) -> NDArray[np.float64] | None:
 def _by_prefixes(rows: Rows, least: NDArray[np.float64], progress: Progress) -> Met:
     prefixes = _prefixes(rows, least)
     documents = np.bincount(prefixes.indices, minlength=prefixes.shape[1])
-    meetings = np.cumsum(row_sums(prefixes, documents[prefixes.indices].astype(np.float64)))
-    edges = np.searchsorted(meetings, np.arange(0, meetings[-1] if len(meetings) else 0, _MEETINGS_AT_ONCE))
-    edges = np.unique(np.concatenate(([0], edges, [prefixes.shape[0]])))
-    stretches = [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
     across = prefixes.T.tocsr()
 
     def meet(stretch: slice) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
@@ -128,7 +124,15 @@ def _by_prefixes(rows: Rows, least: NDArray[np.float64], progress: Progress) -> 
         after = second > first
         return first[after], second[after]
 
-    yield from over_blocks(meet, stretches, progress)
+    yield from over_blocks(meet, stretches(prefixes, documents, _MEETINGS_AT_ONCE), progress)
+
+
+def stretches(rows: csr_array, documents: NDArray[np.integer], at_once: int) -> list[slice]:
+    """Slices of rows, in each of which about so many rows of another matrix are met. documents: int64, m, how many of those hold each column."""
+    meetings = np.cumsum(row_sums(rows, documents[rows.indices].astype(np.float64)))
+    edges = np.searchsorted(meetings, np.arange(0, meetings[-1] if len(meetings) else 0, at_once))
+    edges = np.unique(np.concatenate(([0], edges, [rows.shape[0]])))
+    return [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
 
 
 def _prefixes(rows: Rows, least: NDArray[np.float64]) -> csr_array:

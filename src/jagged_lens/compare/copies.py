@@ -8,7 +8,6 @@ similarity joins in data cleaning", 2006). Rare runs stand in hardly any documen
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -17,11 +16,10 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import minimum_spanning_tree
 
-from jagged_lens.compare.above import MOST_PAIRS, Allowed
+from jagged_lens.compare.above import MOST_PAIRS, Allowed, stretches
 from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, portion, unheard
-from jagged_lens.weigh import row_sums
 
 _MEETINGS_AT_ONCE = 10_000_000
 
@@ -185,10 +183,6 @@ def _meeting(sets: csr_array, progress: Progress) -> Iterator[tuple[Kind, NDArra
     held = (prefix((4 * size + 4) // 5), ordered)
     for kind, (small, large), (from_, to) in ((Kind.EDITED, edited, (5, 2)), (Kind.HOLDS, held, (1, 0))):
         across = csr_array(large.T.tocsr())
-        meetings = np.cumsum(row_sums(small, np.diff(across.indptr)[small.indices].astype(np.float64)))
-        last = meetings[-1] if len(meetings) else 0
-        edges = np.searchsorted(meetings, np.arange(0, last, _MEETINGS_AT_ONCE))
-        edges = np.unique(np.concatenate(([0], edges, [len(sizes)])))
 
         def meet(
             stretch: slice, small: csr_array = small, across: csr_array = across, from_: int = from_, to: int = to
@@ -199,7 +193,6 @@ def _meeting(sets: csr_array, progress: Progress) -> Iterator[tuple[Kind, NDArra
             smaller &= from_ * sizes[a] >= to * sizes[b]
             return a[smaller], b[smaller]
 
-        stretches = [slice(int(a), int(b)) for a, b in itertools.pairwise(edges)]
         share = portion(progress, 0, 0.5) if kind == Kind.EDITED else portion(progress, 0.5, 1)
-        for a, b in over_blocks(meet, stretches, share):
+        for a, b in over_blocks(meet, stretches(small, np.diff(across.indptr), _MEETINGS_AT_ONCE), share):
             yield kind, a, b

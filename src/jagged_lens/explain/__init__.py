@@ -6,7 +6,7 @@ from jagged_lens.explain.document_terms import DocumentTerms, document_terms
 from jagged_lens.explain.hits import Hit, cleaned_spans, rule_hits
 from jagged_lens.explain.marks import Marks, term_marks, unshared_words
 from jagged_lens.explain.pair import Contributions, contributions
-from jagged_lens.explain.two_weightings import Ranking, documents_ranked, terms_ranked
+from jagged_lens.explain.two_weightings import Ranking, ranked_documents, ranked_terms
 
 __all__ = [
     "Aligned",
@@ -21,10 +21,10 @@ __all__ = [
     "cleaned_spans",
     "contributions",
     "document_terms",
-    "documents_ranked",
+    "ranked_documents",
+    "ranked_terms",
     "rule_hits",
     "term_marks",
-    "terms_ranked",
     "unshared_words",
     "worked",
 ]

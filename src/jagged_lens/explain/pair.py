@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,8 @@ from numpy.typing import NDArray
 
 from jagged_lens.compare import rows_of, similarities
 from jagged_lens.weigh import Themes, VectorSpace
+
+_NAMED = 200
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,6 +34,13 @@ class Contributions:
     only_second: NDArray[np.int64]
     measure: str
     themes: int = 0
+
+    def named(self, shown: Sequence[str]) -> list[tuple[str, float]]:
+        """The terms that add most, a few hundred, with what each adds. shown: the terms of the space, as they are written."""
+        return [
+            (shown[int(column)], float(value))
+            for column, value in zip(self.columns[:_NAMED], self.values[:_NAMED], strict=True)
+        ]
 
 
 def contributions(

@@ -58,18 +58,18 @@ def key_terms(
 ) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The columns that tell the documents `inside` (bool, n) from the rest, by falling G² (ties: by column), with it.
 
-    documents: float64, m, as of `documents_of`, where it has been counted already.
+    documents: float64, m, as of `document_frequencies`, where it has been counted already.
     """
     owner = np.repeat(inside, np.diff(counts.indptr))
     within = np.bincount(counts.indices[owner], minlength=counts.shape[1]).astype(np.float64)
-    documents = documents_of(counts) if documents is None else documents
+    documents = document_frequencies(counts) if documents is None else documents
     ratio = log_likelihood(within, documents, float(inside.sum()), float(max(len(inside), 1)))
     order = np.argsort(-ratio, kind="stable")[:most]
     order = order[ratio[order] > 0]
     return order, ratio[order]
 
 
-def documents_of(counts: csr_array) -> NDArray[np.float64]:
+def document_frequencies(counts: csr_array) -> NDArray[np.float64]:
     """In how many documents each of the m columns stands (float64, m)."""
     return np.bincount(counts.indices, minlength=counts.shape[1]).astype(np.float64)
 
@@ -81,7 +81,7 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
     ratios = np.zeros((k, TOLD), np.float32)
     typical = np.zeros(k, np.int32)
     oddest = np.zeros(k, np.int32)
-    documents = documents_of(terms.counts)
+    documents = document_frequencies(terms.counts)
     for group in range(k):
         inside = grouping.group == group
         found, ratio = key_terms(terms.counts, inside, documents=documents)

@@ -2,7 +2,7 @@
 
 from jagged_lens.map.laid import Laid
 from jagged_lens.map.lay_out import lay_out
-from jagged_lens.map.links import MOST_NODES, Links, lay_out_links
+from jagged_lens.map.links import Links, lay_out_links
 from jagged_lens.map.near import nearest_on_map
 from jagged_lens.map.pca import Projection, pca
 from jagged_lens.map.regions import Region, regions
@@ -15,7 +15,6 @@ from jagged_lens.map.trust import NEAREST, MapLayout, trusted
 from jagged_lens.map.tsne import t_sne
 
 __all__ = [
-    "MOST_NODES",
     "NEAREST",
     "Laid",
     "Links",

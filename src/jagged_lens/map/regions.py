@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.group import documents_of, key_terms
+from jagged_lens.group import document_frequencies, key_terms
 from jagged_lens.terms import TermCounts
 
 _CELLS = 32  # along the longer side of what is seen
@@ -48,7 +48,7 @@ def regions(
         return []
     places = (positions[inside].astype(np.float64) - (left, low)) / cell
     fewest = max(_FEWEST, _FEWEST_SHARE * len(inside))
-    documents = documents_of(terms.counts)
+    documents = document_frequencies(terms.counts)
     found: list[Region] = []
     for middle in _peaks(places):
         near = np.hypot(*(places - middle).T) <= _REACH

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass
 
 FIRST, SECOND, BOTH, LATER = "first", "second", "both", "later"
@@ -61,9 +61,9 @@ def dropped(decisions: Iterable[Decision]) -> dict[str, str]:
     return stays
 
 
-def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, str], aside: Mapping[str, str]) -> str:
+def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, str], aside: Container[str]) -> str:
     """How a decision stands, in words. there: of the keys that are in the documents, whether they are in the lens. goes: as of
-    `dropped`. aside: what is set aside, by key."""
+    `dropped`. aside: the keys of what is set aside."""
     if any(key not in there for key in (decision.first, decision.second)):
         return "no longer in the documents"
     if decision.dropped and decision.dropped in aside:
@@ -76,9 +76,10 @@ def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, s
 
 
 def standing(
-    decisions: Iterable[Decision], there: Mapping[str, bool], aside: Mapping[str, str]
+    decisions: Iterable[Decision], keys: Iterable[str], lens_rows: Iterable[int], aside: Container[str]
 ) -> list[tuple[Decision, str]]:
-    """All decisions, and how each stands. there, aside: as of `state_of`."""
-    made = tuple(decisions)
-    goes = dropped(made)
+    """All decisions, and how each stands. keys: of the documents; lens_rows: those of them that are in the lens. aside: as of
+    `state_of`."""
+    made, inside = tuple(decisions), set(lens_rows)
+    there, goes = {key: row in inside for row, key in enumerate(keys)}, dropped(made)
     return [(one, state_of(one, there, goes, aside)) for one in made]

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import numpy as np
+from numpy.typing import NDArray
+
 from jagged_lens.signal import Signal
 
 _REMEMBERED = 100
@@ -29,6 +32,11 @@ class Pick:
     def one(self) -> int:
         """The document that is read, or else the first that is picked; -1 where there is none."""
         return self.reading if self.reading >= 0 else self.rows[0] if self.rows else -1
+
+    def among(self, rows: NDArray[np.integer]) -> tuple[NDArray[np.int64], int]:
+        """Which of some corpus rows are picked (their places, int64), and the place of the one that is read; -1: it is not there."""
+        read = np.flatnonzero(rows == self.reading)
+        return np.flatnonzero(np.isin(rows, np.array(self.rows, np.int64))), int(read[0]) if len(read) else -1
 
     def set(self, rows: Iterable[int], reading: int = -1) -> None:
         """Pick these documents; `reading` is shown first if it is one of them."""

@@ -20,9 +20,8 @@ _WORDS = {"first": "keep the first", "second": "keep the second", "both": "both 
 def decisions_of(bench: Bench) -> list[tuple[Decision, str]]:
     """All decisions, and how each stands."""
     state, corpus = bench.state, bench.results.get(CORPUS)
-    inside = set(bench.documents.lens_rows().tolist())
-    there = {key: row in inside for row, key in enumerate(corpus.keys)} if corpus is not None else {}
-    return standing(state.decisions, there, dict(state.aside))
+    keys = corpus.keys if corpus is not None else ()
+    return standing(state.decisions, keys, bench.documents.lens_rows().tolist(), dict(state.aside))
 
 
 def list_decisions(window: Reach) -> None:

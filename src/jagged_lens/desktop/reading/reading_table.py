@@ -24,7 +24,6 @@ from jagged_lens.explain import Aligned, Contributions, aligned, contributions, 
 from jagged_lens.lens import CORPUS, SPACE, THEMES, TOKENS
 from jagged_lens.project import Bench
 
-_IN_BAR = 200
 _STRANGE = 0.3  # share of words in runs below which texts are told apart by single words
 _STRIPES = 120  # members whose differences are drawn
 
@@ -203,10 +202,7 @@ class ReadingTable(QFrame):
             )
             return _Found(
                 parts,
-                [
-                    (space.terms.shown[int(column)], float(part))
-                    for column, part in zip(parts.columns[:_IN_BAR], parts.values[:_IN_BAR], strict=True)
-                ],
+                parts.named(space.terms.shown),
                 (pair_marks(parts, marks[0]), pair_marks(parts, marks[1])),
                 differs,
                 runs.places(),

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.compare import one_against_all
-from jagged_lens.desktop.desks.compare.colours import by_group
+from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
@@ -164,9 +164,6 @@ class AgainstFace(Face):
         self._typed.timeout.connect(self._ask)
         self.text.textChanged.connect(self._typed.start)
         self.body.addWidget(self.text)
-
-    def summary(self) -> str:
-        return ""
 
     def take_focus(self) -> None:
         """Give the keyboard to the list, or to the question where there is no answer yet."""
@@ -313,7 +310,6 @@ class AgainstFace(Face):
         similarity = np.append(answer.similarity, np.float32(np.nan))
         places = rings(similarity, np.append(group, -1), self._place if self._place >= 0 else n)
         self.canvas.show_points(places, np.ones(n + 1, np.float32), np.append(group, -1), categories)
-        self.say()
 
     def _list(self) -> None:
         answer = self._answer

@@ -71,15 +71,9 @@ class Decided:
 
     def _places(self, keys: Iterable[str]) -> dict[str, int]:
         """The row in the lens of those keys that are in it."""
-        wanted = set(keys)
-        corpus, rows = self._bench.results[CORPUS], self._bench.results[SPACE].terms.rows
-        found = {corpus.keys[row]: row for row in self._bench.documents.rows_of(wanted)}
-        at = np.searchsorted(rows, list(found.values()))
-        return {
-            key: int(place)
-            for (key, row), place in zip(found.items(), at, strict=True)
-            if place < len(rows) and rows[place] == row
-        }
+        corpus, documents = self._bench.results[CORPUS], self._bench.documents
+        found = ((corpus.keys[row], documents.place_of(row)) for row in documents.rows_of(keys))
+        return {key: place for key, place in found if place >= 0}
 
     def key(self, place: int) -> str:
         """The key of a document of the lens."""

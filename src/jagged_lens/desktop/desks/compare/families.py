@@ -35,7 +35,6 @@ class FamiliesFace(Face):
     opened = pyqtSignal(int)
 
     def build(self) -> None:
-        self._words = ""
         self._shown: object = None
         self.decided = decided_of(self.bench)
         row = QHBoxLayout()
@@ -85,7 +84,6 @@ class FamiliesFace(Face):
             self._draw()
 
     def filter(self, words: str) -> None:
-        self._words = words
         self.table.listed.filter(words)
 
     def take_focus(self) -> None:

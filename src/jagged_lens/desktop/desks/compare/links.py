@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import loners
-from jagged_lens.desktop.desks.compare.colours import by_group
+from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import heading, muted_line
@@ -204,10 +204,7 @@ class LinksFace(Face):
             return
         rows = self.bench.results[SPACE].terms.rows
         if len(links) and int(links.rows.max()) < len(rows):
-            own = rows[links.rows]
-            picked = np.flatnonzero(np.isin(own, np.array(self.bench.pick.rows, np.int64)))
-            reading = np.flatnonzero(own == self.bench.pick.reading)
-            self.canvas.show_pick(picked, int(reading[0]) if len(reading) else -1)
+            self.canvas.show_pick(*self.bench.pick.among(rows[links.rows]))
 
     def _hovered(self, place: int, at: QPointF) -> None:
         links = self._links()

@@ -14,7 +14,6 @@ from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.explain import Contributions
 
 _NAMED = 7
-_IN_BAR = 200
 
 
 class WhyCard(QFrame):
@@ -53,8 +52,8 @@ class WhyCard(QFrame):
         """shown: the terms of the lens, as they are written."""
         self.show()
         self.head.setText(f"Why {parts.similarity:.3f}?")
-        self._columns = parts.columns[:_IN_BAR].tolist()
-        named = named_parts(parts, shown)
+        named = parts.named(shown)
+        self._columns = parts.columns[: len(named)].tolist()
         figures, said = how_it_adds_up(parts)
         self.figures.setText(figures)
         self.bar.show_parts(named)
@@ -62,14 +61,6 @@ class WhyCard(QFrame):
         for line, columns in zip(self.only, (parts.only_first, parts.only_second), strict=True):
             line.show_words([shown[int(column)] for column in columns[:_NAMED]], len(columns))
         self.sum.setText(f"{said} The parts add up to {parts.total:.4f}.")
-
-
-def named_parts(parts: Contributions, shown: Sequence[str]) -> list[tuple[str, float]]:
-    """The terms that add most, with what each adds."""
-    return [
-        (shown[int(column)], float(part))
-        for column, part in zip(parts.columns[:_IN_BAR], parts.values[:_IN_BAR], strict=True)
-    ]
 
 
 def how_it_adds_up(parts: Contributions) -> tuple[str, str]:

@@ -344,13 +344,9 @@ class DocumentMap(Face):
     def _show_pick(self) -> None:
         if TERMS not in self.bench.results:
             return
-        pick = self.bench.pick
         rows = self._rows()
-        if len(rows) != len(self.canvas.positions):
-            return
-        inside = np.flatnonzero(np.isin(rows, np.array(pick.rows, np.int64)))
-        reading = np.flatnonzero(rows == pick.reading)
-        self.canvas.show_pick(inside, int(reading[0]) if len(reading) else -1)
+        if len(rows) == len(self.canvas.positions):
+            self.canvas.show_pick(*self.bench.pick.among(rows))
 
     def _picked(self, rows: NDArray[np.int64], add: bool) -> None:
         """Points were picked on the map: the reader comes up."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import pyqtSignal
+from numpy.typing import NDArray
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -17,16 +17,15 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.weigh.formula_words import (
-    GLOBAL,
-    LENGTH,
-    LOCAL,
     LOG,
+    PARTS,
     formula,
     length_curve,
     local_curve,
     number,
     steps,
 )
+from jagged_lens.desktop.desks.weigh.part_choice import PartChoice
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.elided import ElidedLabel
@@ -39,20 +38,19 @@ from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import Worked, as_sheet, document_terms, worked
 from jagged_lens.lens import CORPUS, SPACE
 
-_PARTS = (("local", "In its document", LOCAL), ("global", "In all documents", GLOBAL), ("length", "Divided by", LENGTH))
 _MOST_POINTS = 3_000
 _MOST_NAMED = 400
 
 
 class FormulaFace(Face):
-    """The document that is read is worked through, or a cell that somebody asked for. worked_through(row, column): it was."""
+    """The document that is read is worked through, or a cell that somebody asked for."""
 
     name = "Formula"
     needs = (CORPUS, SPACE)
-    worked_through = pyqtSignal(int, int)
 
     def build(self) -> None:
         self._cell: Worked | None = None
+        self._space: object = None  # of which the row is one
         self._row = self._column = -1
         self._columns: list[int] = []
         self._build_parts()
@@ -79,16 +77,12 @@ class FormulaFace(Face):
         column.addWidget(line)
         parts = QHBoxLayout()
         parts.setSpacing(12)
-        self.choices: dict[str, QComboBox] = {}
+        self.choices: dict[str, PartChoice] = {}
         self.curves: dict[str, SmallCurve] = {}
-        for key, title, words in _PARTS:
+        for key, (title, words) in PARTS.items():
             part = QVBoxLayout()
             part.addWidget(heading(title))
-            choice = QComboBox()
-            for kind, (name, _) in words.items():
-                choice.addItem(name, kind)
-            choice.setAccessibleName(title)
-            choice.setMinimumContentsLength(8)
+            choice = PartChoice(title, words)
             choice.activated.connect(
                 lambda _, key=key, choice=choice: self.bench.set("weigh", key, choice.currentData())
             )
@@ -168,10 +162,10 @@ class FormulaFace(Face):
         self.signs.setText(formula(settings))
         self.base.setCurrentText(settings.log_base)
         for key, value in (("local", settings.local), ("global", settings.global_), ("length", settings.length)):
-            self.choices[key].setCurrentIndex(self.choices[key].findData(value))
-        self._draw_curves()
+            self.choices[key].choose(value)
         terms = space.terms
         documents = np.bincount(terms.counts.indices, minlength=m)
+        self._draw_curves(documents)
         total = np.bincount(space.weights.indices, space.weights.data, minlength=m)
         self.table.show_rows(
             [
@@ -196,17 +190,18 @@ class FormulaFace(Face):
             [24, 11, 18, 14],
             0,
         )
-        self._row = -1
+        if space is not self._space:
+            self._row = -1
         self._pick_changed()
         self.say()
 
-    def _draw_curves(self) -> None:
+    def _draw_curves(self, documents: NDArray[np.int64]) -> None:
+        """documents: how many hold each term."""
         space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
         counts = space.terms.counts
-        n, m = counts.shape
+        n = counts.shape[0]
         most = int(min(max(counts.data.max(initial=1), 8), 60))
         self.curves["local"].show_curve(*local_curve(settings.local, most), f"c, times in the document, to {most}")
-        documents = np.bincount(counts.indices, minlength=m).astype(np.float64)
         # One point a term that is there: what the formula makes of this vocabulary, entropy too.
         order = np.argsort(documents, kind="stable")
         if len(order) > _MOST_POINTS:
@@ -214,7 +209,11 @@ class FormulaFace(Face):
         dots = settings.global_ == "entropy"
         if len(order):
             self.curves["global"].show_curve(
-                documents[order], space.global_weights[order], f"df, documents with it, of {n:,}", True, dots
+                documents[order].astype(np.float64),
+                space.global_weights[order],
+                f"df, documents with it, of {n:,}",
+                True,
+                dots,
             )
         self.curves["length"].show_curve(*length_curve(settings.length, 60), "number of terms that weigh 1")
 
@@ -222,62 +221,64 @@ class FormulaFace(Face):
 
     def show_cell(self, row: int, column: int) -> None:
         """Work through the weight of a term in a document of the lens."""
-        self._row, self._column = row, column
-        self._list_terms()
-        self._work()
+        self._work(row, column)
 
     def _pick_changed(self) -> None:
-        """The document that is read, or the first of all, with its heaviest term."""
+        """The document that is read, or the first of all: the same term, or else its heaviest."""
         if not self.isVisible() or not self.bench.ready(*self.needs):
             return
         at = max(self.bench.documents.place_of(self.bench.pick.one), 0)
-        if not len(self.bench.results[SPACE].terms.rows) or at == self._row:
-            return
-        held = document_terms(self.bench.results[SPACE], at).columns
-        column = self._column if self._column in held else int(held[0]) if len(held) else max(self._column, 0)
-        if self.bench.results[SPACE].weights.shape[1]:
-            self.show_cell(at, column)
-
-    def _list_terms(self) -> None:
-        space = self.bench.results[SPACE]
-        held = document_terms(space, self._row).columns[:_MOST_NAMED].tolist()
-        self._columns = held if self._column in held else [self._column, *held]
-        self.term.blockSignals(True)
-        self.term.clear()
-        self.term.addItems([space.terms.shown[column] for column in self._columns])
-        self.term.setCurrentIndex(self._columns.index(self._column))
-        self.term.blockSignals(False)
+        n, m = self.bench.results[SPACE].weights.shape
+        if n and m and at != self._row:
+            self._work(at)
 
     def _term_of_document(self, at: int) -> None:
         if 0 <= at < len(self._columns):
-            self._column = self._columns[at]
-            self._work()
+            self._work(self._row, self._columns[at])
 
     def _term_chosen(self, column: int) -> None:
         """A term of the table is worked through in the same document."""
         if self._row >= 0 and column != self._column and self.bench.ready(*self.needs):
-            self.show_cell(self._row, column)
+            self._work(self._row, column)
 
-    def _work(self) -> None:
+    def _work(self, row: int, wanted: int = -1) -> None:
+        """Work a cell through. wanted: a column; -1: the last one, where the document holds it, or else its heaviest."""
         space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
-        row, column = self._row, self._column
+        last = self._column
+        self._space, self._row = space, row
 
-        def show(cell: Worked) -> None:
-            self._cell = cell
-            title = self.bench.results[CORPUS].titles[int(space.terms.rows[row])]
-            self.document.setText(title)
-            self.figures.setText(
-                f"c = {cell.times:,} times in the document · Σc = {cell.all_times:,} of all its terms · df = {cell.documents:,} "
-                f"documents with it · N = {cell.n:,} documents, empty ones too"
-            )
-            for (said, value), (words, figure) in zip(self.lines, steps(cell), strict=True):
-                said.setText(words)
-                value.setText(figure)
-            self.curves["local"].show_mark((cell.times, cell.local) if cell.times else None)
-            self.curves["global"].show_mark((cell.documents, cell.global_))
-            self.worked_through.emit(row, column)
+        def found() -> tuple[list[int], int, Worked]:
+            held = document_terms(space, row).columns.tolist()
+            column = wanted if wanted >= 0 else last if last in held else held[0] if held else max(last, 0)
+            return held[:_MOST_NAMED], column, worked(space, settings, row, column)
 
-        self.asker.ask("a weight worked through", lambda: worked(space, settings, row, column), show)
+        def show(answer: tuple[list[int], int, Worked]) -> None:
+            held, self._column, self._cell = answer
+            self._list_terms(held)
+            self.document.setText(self.bench.results[CORPUS].titles[int(space.terms.rows[row])])
+            self._show_steps(self._cell)
+
+        self.asker.ask("a weight worked through", found, show)
+
+    def _list_terms(self, held: list[int]) -> None:
+        self._columns = held if self._column in held else [self._column, *held]
+        shown = self.bench.results[SPACE].terms.shown
+        self.term.blockSignals(True)
+        self.term.clear()
+        self.term.addItems([shown[column] for column in self._columns])
+        self.term.setCurrentIndex(self._columns.index(self._column))
+        self.term.blockSignals(False)
+
+    def _show_steps(self, cell: Worked) -> None:
+        self.figures.setText(
+            f"c = {cell.times:,} times in the document · Σc = {cell.all_times:,} of all its terms · df = {cell.documents:,} "
+            f"documents with it · N = {cell.n:,} documents, empty ones too"
+        )
+        for (said, value), (words, figure) in zip(self.lines, steps(cell), strict=True):
+            said.setText(words)
+            value.setText(figure)
+        self.curves["local"].show_mark((cell.times, cell.local) if cell.times else None)
+        self.curves["global"].show_mark((cell.documents, cell.global_))
 
     def copy_cell(self) -> None:
         """Copy the steps for a spreadsheet."""

@@ -25,6 +25,12 @@ GLOBAL = {
     "entropy": ("entropy", "1 + Σ p ln p / ln N"),
 }
 LENGTH = {"none": ("as it is", "1"), "L1": ("sum of weights", "Σ|w|"), "L2": ("length", "√Σw²")}
+PARTS = {
+    "local": ("In its document", LOCAL),
+    "global": ("In all documents", GLOBAL),
+    "length": ("Divided by", LENGTH),
+}
+"""The parts of the formula by their recipe keys: what each is called, and its kinds."""
 
 
 def formula(settings: WeighSettings) -> str:

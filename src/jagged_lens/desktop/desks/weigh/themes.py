@@ -9,21 +9,19 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QSpinBox, QSplitter, QVBoxLayout, QWidget
 
+from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.desks.weigh.theme_names import names_of, strongest
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
-from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
-from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.desktop.plots.scree import ScreePlot
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES_AHEAD, Part
+from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD, Part
 from jagged_lens.weigh import Themes
 
 _ENDS = 9  # terms or documents at either end
@@ -322,11 +320,7 @@ class ThemesFace(Face):
         n = len(results[SPACE].empty)
         places = np.column_stack((found.documents[:, across], found.documents[:, up])).astype(np.float32)
         places[results[SPACE].empty] = np.nan
-        grouping = results.get(GROUPING)
-        category, categories = np.full(n, -1, np.int64), []
-        if grouping is not None and self.bench.ready(GROUPING) and len(grouping.group) == n:
-            category = grouping.group.astype(np.int64)
-            categories = [Category(letter(at), "", group_colour(at)) for at in range(len(grouping))]
+        category, categories = by_group(self.bench, n)
         self.canvas.show_names = False
         self.canvas.show_points(places, np.ones(n, np.float32), category, categories, stay=True)
         self._mark_pick()
@@ -334,9 +328,7 @@ class ThemesFace(Face):
     def _mark_pick(self) -> None:
         rows = self.bench.results[SPACE].terms.rows if SPACE in self.bench.results else np.zeros(0, np.int32)
         if len(rows) == len(self.canvas.positions):
-            picked = np.flatnonzero(np.isin(rows, np.array(self.bench.pick.rows, np.int64)))
-            reading = np.flatnonzero(rows == self.bench.pick.reading)
-            self.canvas.show_pick(picked, int(reading[0]) if len(reading) else -1)
+            self.canvas.show_pick(*self.bench.pick.among(rows))
 
 
 def _scrolled(widget: QWidget) -> QScrollArea:

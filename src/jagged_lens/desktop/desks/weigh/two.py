@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
 
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.weigh.formula_words import GLOBAL, LENGTH, LOCAL, formula
+from jagged_lens.desktop.desks.weigh.formula_words import PARTS, formula
+from jagged_lens.desktop.desks.weigh.part_choice import PartChoice
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.plots.two_rankings import TwoRankings
-from jagged_lens.explain import Ranking, document_terms, documents_ranked, terms_ranked
-from jagged_lens.lens import CORPUS, SPACE
+from jagged_lens.explain import Ranking, document_terms, ranked_documents, ranked_terms
+from jagged_lens.lens import CORPUS, SPACE, Recipe
 from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
 
 _SHOWN = 30
@@ -49,18 +48,10 @@ class TwoFace(Face):
         self.own = heading("")
         heads.addWidget(self.own)
         heads.addWidget(muted("against"))
-        self.choices: dict[str, QComboBox] = {}
-        for key, title, words in (
-            ("local", "In its document", LOCAL),
-            ("global_", "In all documents", GLOBAL),
-            ("length", "Divided by", LENGTH),
-        ):
-            choice = QComboBox()
-            for kind, (name, _) in words.items():
-                choice.addItem(name, kind)
-            choice.setAccessibleName(f"The other formula. {title}")
+        self.choices: dict[str, PartChoice] = {}
+        for key, (title, words) in PARTS.items():
+            choice = PartChoice(f"The other formula. {title}", words)
             choice.setToolTip(title)
-            choice.setMinimumContentsLength(6)
             choice.activated.connect(self._draw)
             heads.addWidget(choice)
             self.choices[key] = choice
@@ -79,16 +70,17 @@ class TwoFace(Face):
         self.hint.setWordWrap(True)
         self.body.addWidget(self.hint)
         self.bench.pick.changed.subscribe(self._pick_changed)
-        self._first_choice()
-
-    def _first_choice(self) -> None:
-        for key, kind in (("local", "count"), ("global_", "none"), ("length", "L2")):
-            self.choices[key].setCurrentIndex(self.choices[key].findData(kind))
+        for key, kind in (("local", "count"), ("global", "none"), ("length", "L2")):
+            self.choices[key].choose(kind)
 
     def other(self) -> WeighSettings:
         """The settings at the right."""
-        chosen = {key: choice.currentData() for key, choice in self.choices.items()}
-        return dataclasses.replace(self.bench.recipe.weigh, **chosen)
+        return self._with_other().weigh
+
+    def _with_other(self) -> Recipe:
+        """The recipe of the lens with the formula at the right."""
+        chosen: dict[str, object] = {key: choice.currentData() for key, choice in self.choices.items()}
+        return self.bench.recipe.with_settings("weigh", chosen)
 
     def take_focus(self) -> None:
         """Give the keyboard to the picture."""
@@ -118,10 +110,10 @@ class TwoFace(Face):
                 other = weigh(space.terms, settings)
                 self._other = (space, settings, other)
             if not by_term:
-                return terms_ranked(space, row), terms_ranked(other, row), term
+                return ranked_terms(space, row), ranked_terms(other, row), term
             held = document_terms(space, row).columns
             column = term if 0 <= term < space.weights.shape[1] else int(held[0]) if len(held) else 0
-            return documents_ranked(space, column), documents_ranked(other, column), column
+            return ranked_documents(space, column), ranked_documents(other, column), column
 
         def show(answer: tuple[Ranking, Ranking, int]) -> None:
             own, other, column = answer
@@ -153,9 +145,4 @@ class TwoFace(Face):
             self.bench.pick.set([int(self.bench.results[SPACE].terms.rows[of])])
 
     def _take(self) -> None:
-        settings = self.other()
-        values = {"local": settings.local, "global": settings.global_, "length": settings.length}
-        state = self.bench.state
-        self.bench.change(
-            state.with_recipe(state.recipe.with_settings("weigh", dict(values))), "weigh: another formula"
-        )
+        self.bench.change(self.bench.state.with_recipe(self._with_other()), "weigh: another formula")
