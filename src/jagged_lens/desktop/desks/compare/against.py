@@ -339,7 +339,7 @@ class AgainstFace(Face):
                 ),
             ],
             len(order),
-            [4, 15, 9, 4, 8],
+            [len(f"{len(order):,}") + 2, 15, 9, 4, 8],
             1,
         )
         self.table.listed.filter(self._words)

@@ -155,7 +155,7 @@ class PairsFace(Face):
         self._offer_labels()
         before = self._shown
         self._shown = (-1, -1)
-        self.table.show_rows(self._columns(pairs), len(pairs), [4, 12, 12, 10, 11, 3, 7, 7], 1)
+        self.table.show_rows(self._columns(pairs), len(pairs), [len(f"{len(pairs):,}") + 2, 12, 12, 10, 11, 3, 7, 7], 1)
         across = self.table.horizontalHeader()
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)
