@@ -7,7 +7,8 @@ import pytest
 from scipy.sparse import csr_array
 
 from compare.test_compare import random_counts, space_of
-from jagged_lens.group import GroupSettings, k_means, key_terms, key_terms_of_groups
+from jagged_lens.group import GroupSettings, k_means, key_terms, key_terms_of_groups, kmeans
+from jagged_lens.group import grouping as groupings
 from jagged_lens.parallel import set_threads
 from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
 
@@ -123,15 +124,22 @@ def test_many_groups_of_many_terms_take_the_memory_of_their_rows() -> None:
 
 
 @pytest.mark.parametrize("counts", [random_counts(3, 80), np.repeat(np.eye(4, dtype=int) + 1, 2, axis=0)])
-def test_groups_are_the_same_however_few_centroids_are_dense_at_a_time(
-    counts: np.ndarray, monkeypatch: pytest.MonkeyPatch
+@pytest.mark.parametrize("together", [1, 10**7])
+def test_groups_are_the_same_by_tables_of_cosines_by_products_and_with_few_dense_centroids_at_a_time(
+    counts: np.ndarray, together: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     space = space_of(counts, global_="none")
     whole = k_means(space, GroupSettings(groups=7))
-    module = __import__("jagged_lens.group.kmeans", fromlist=["k_means"])
-    monkeypatch.setattr(module, "_DENSE_CELLS", 2 * counts.shape[1])
-    monkeypatch.setattr(module, "_SUMMED_CELLS", 2 * counts.shape[1])
+    monkeypatch.setattr(kmeans, "FEW_ROWS", 0)
+    monkeypatch.setattr(kmeans, "_CELLS_TOGETHER", together)
+    monkeypatch.setattr(groupings, "_DENSE_CELLS", 2 * counts.shape[1])
+    monkeypatch.setattr(groupings, "_SUMMED_CELLS", 2 * counts.shape[1])
     few = k_means(space, GroupSettings(groups=7))
+    assert few.quality == pytest.approx(whole.quality, abs=1e-6)
+    if (
+        len(np.unique(counts, axis=0)) < 7
+    ):  # where there are more groups than different rows, which of the same go where is chance
+        return
     assert few.group.tolist() == whole.group.tolist()
     assert few.closeness == pytest.approx(whole.closeness, abs=1e-6)
     assert few.centroids.toarray() == pytest.approx(whole.centroids.toarray(), abs=1e-6)

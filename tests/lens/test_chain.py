@@ -24,7 +24,7 @@ def computed(recipe: Recipe, memory: Recent) -> list[str]:
 def test_two_lenses_share_every_step_above_the_one_they_differ_in(demo: Recipe) -> None:
     memory = Recent()
     assert computed(demo, memory) == [part.name for part in USUAL]
-    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "key_terms"]
+    assert computed(demo.with_setting("group", "groups", 4), memory) == ["grouping", "key_terms", "quality", "cross"]
     assert computed(demo.with_setting("compare", "pairs-from", 0.9), memory) == ["pairs", "families"]
     assert computed(demo.with_setting("compare", "neighbours", 3), memory) == []
     assert "tokens" not in computed(demo.with_setting("terms", "least-documents", 5), memory)

@@ -5,6 +5,7 @@ from jagged_lens.explain.cell import Worked, as_sheet, worked
 from jagged_lens.explain.document_terms import DocumentTerms, document_terms
 from jagged_lens.explain.hits import Hit, cleaned_spans, rule_hits
 from jagged_lens.explain.marks import Marks, term_marks, unshared_words
+from jagged_lens.explain.membership import Membership, membership
 from jagged_lens.explain.pair import Contributions, contributions
 from jagged_lens.explain.two_weightings import Ranking, ranked_documents, ranked_terms
 
@@ -14,6 +15,7 @@ __all__ = [
     "DocumentTerms",
     "Hit",
     "Marks",
+    "Membership",
     "Ranking",
     "Worked",
     "aligned",
@@ -21,6 +23,7 @@ __all__ = [
     "cleaned_spans",
     "contributions",
     "document_terms",
+    "membership",
     "ranked_documents",
     "ranked_terms",
     "rule_hits",

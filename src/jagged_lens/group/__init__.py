@@ -1,17 +1,45 @@
 """Group: a vector space to groups of documents, and what tells them apart."""
 
+from jagged_lens.group.agreement import adjusted_rand, counted_together
+from jagged_lens.group.cross import CrossTable, cross_table
+from jagged_lens.group.grouping import Grouping, filled_rows, letter
+from jagged_lens.group.holding import BREAKS, HOLDS, Holding, holding_of
 from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups, log_likelihood
-from jagged_lens.group.kmeans import Grouping, k_means, letter
-from jagged_lens.group.settings import GroupSettings
+from jagged_lens.group.parts import TRIES
+from jagged_lens.group.quality import Quality, quality_of
+from jagged_lens.group.settings import SWEEP, GroupSettings
+from jagged_lens.group.sweep import Sweep, sweep_of
+from jagged_lens.group.tree import Tree, cut, tree_of
+from jagged_lens.group.ways import by_label, from_tree, k_means
 
 __all__ = [
+    "BREAKS",
+    "HOLDS",
+    "SWEEP",
+    "TRIES",
+    "CrossTable",
     "GroupSettings",
     "Grouping",
+    "Holding",
     "KeyTerms",
+    "Quality",
+    "Sweep",
+    "Tree",
+    "adjusted_rand",
+    "by_label",
+    "counted_together",
+    "cross_table",
+    "cut",
     "document_frequencies",
+    "filled_rows",
+    "from_tree",
+    "holding_of",
     "k_means",
     "key_terms",
     "key_terms_of_groups",
     "letter",
     "log_likelihood",
+    "quality_of",
+    "sweep_of",
+    "tree_of",
 ]

@@ -12,19 +12,24 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.group.kmeans import Grouping
+from jagged_lens.group.grouping import Grouping
+from jagged_lens.parallel import blocks
 from jagged_lens.terms import TermCounts
 
 TOLD = 12
+_CELLS_AT_ONCE = 2_000_000
 
 
 @dataclass(frozen=True, eq=False)
 class KeyTerms:
-    """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), typical (int32:
-    the row nearest to the centroid) and oddest (int32: the farthest)."""
+    """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), in how many documents of the
+    group (inside, int32) and of all (documents, int32) each stands, typical (int32: the row nearest to the centroid) and oddest (int32:
+    the farthest)."""
 
     terms: NDArray[np.int32]
     ratio: NDArray[np.float32]
+    inside: NDArray[np.int32]
+    documents: NDArray[np.int32]
     typical: NDArray[np.int32]
     oddest: NDArray[np.int32]
 
@@ -76,17 +81,25 @@ def document_frequencies(counts: csr_array) -> NDArray[np.float64]:
 
 def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
     """The key terms and the most typical and oddest document of each group."""
-    k = len(grouping)
+    k, (n, m) = len(grouping), terms.counts.shape
     columns = np.full((k, TOLD), -1, np.int32)
     ratios = np.zeros((k, TOLD), np.float32)
+    inside = np.zeros((k, TOLD), np.int32)
     typical = np.zeros(k, np.int32)
     oddest = np.zeros(k, np.int32)
     documents = document_frequencies(terms.counts)
-    for group in range(k):
-        inside = grouping.group == group
-        found, ratio = key_terms(terms.counts, inside, documents=documents)
-        columns[group, : len(found)], ratios[group, : len(found)] = found, ratio
-        members = np.flatnonzero(inside)
-        typical[group] = members[grouping.closeness[members].argmax()]
-        oddest[group] = members[grouping.closeness[members].argmin()]
-    return KeyTerms(columns, ratios, typical, oddest)
+    owner = np.repeat(grouping.group, np.diff(terms.counts.indptr))
+    for some in blocks(k, max(_CELLS_AT_ONCE // max(m, 1), 1)):
+        mine = (owner >= some.start) & (owner < some.stop)
+        cells = (owner[mine] - some.start).astype(np.int64) * m + terms.counts.indices[mine]
+        within = np.bincount(cells, minlength=(some.stop - some.start) * m).reshape(-1, m)
+        for group, held in enumerate(within, some.start):
+            members = np.flatnonzero(grouping.group == group)
+            ratio = log_likelihood(held.astype(np.float64), documents, float(len(members)), float(max(n, 1)))
+            order = np.argsort(-ratio, kind="stable")[:TOLD]
+            order = order[ratio[order] > 0]
+            columns[group, : len(order)], ratios[group, : len(order)] = order, ratio[order]
+            inside[group, : len(order)] = held[order]
+            typical[group] = members[grouping.closeness[members].argmax()]
+            oddest[group] = members[grouping.closeness[members].argmin()]
+    return KeyTerms(columns, ratios, inside, documents[np.maximum(columns, 0)].astype(np.int32), typical, oddest)

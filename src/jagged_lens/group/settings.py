@@ -4,25 +4,69 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import model_validator
 from pydantic.dataclasses import dataclass
 
 from jagged_lens.setting import STRICT, setting
+
+SWEEP = (2, 200)
+"""The fewest and the most groups that a sweep goes over."""
 
 
 @dataclass(frozen=True, config=STRICT)
 class GroupSettings:
     """How documents are put into groups."""
 
-    by: Literal["k-means"] = setting(
-        "k-means", label="By", help="k-means on the cosine: rows and centroids have length 1.", later=("tree",)
+    by: Literal["k-means", "tree", "label"] = setting(
+        "k-means",
+        label="By",
+        help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups join, one after the other. label: the "
+        "values of a label are the groups.",
     )
     groups: int = setting(9, label="Groups", help="How many groups are made.", low=1, high=1000, unit="groups")
+    group_size: int = setting(
+        0,
+        label="Group size",
+        help="So many documents are in a group on the average, whatever groups says. 0: groups counts.",
+        low=0,
+        high=10_000_000,
+        unit="documents",
+    )
     starts: int = setting(
         5, label="Starts", help="The best of so many starts is taken.", low=1, high=100, unit="starts"
     )
     linkage: Literal["single", "complete", "average", "ward"] = setting(
-        "average", label="Linkage", help="For by = tree.", built=False
+        "average",
+        label="Linkage",
+        help="How far two groups of the tree are apart. single, complete, average: the least, the largest, the mean 1 - cosine of their "
+        "documents. ward: how much their squared distances to the middle grow when they join.",
+    )
+    label: str = setting("", label="Label", help="With by = label: its values are the groups.")
+    against: str = setting("", label="Against", help="A label that the groups are compared with.", leaf=False)
+    sweep: tuple[int, ...] = setting(
+        (),
+        label="Sweep",
+        help="Two numbers: from so many groups to so many; each number is tried and measured. Empty: none is.",
+        leaf=False,
+        allowed=f"two whole numbers from {SWEEP[0]} to {SWEEP[1]}, the smaller first, or []",
+    )
+    holding: bool = setting(
+        False,
+        label="Holding",
+        help="true: 20 parts of four fifths of the documents are grouped anew, and it is measured which groups come back.",
     )
     seed: int = setting(
         1, label="Seed", help="Another seed, other starts. The same seed gives the same groups.", low=0, high=2**31 - 1
     )
+
+    @model_validator(mode="after")
+    def _fits(self) -> GroupSettings:
+        if self.sweep and not (len(self.sweep) == 2 and SWEEP[0] <= self.sweep[0] <= self.sweep[1] <= SWEEP[1]):
+            raise ValueError(
+                f"sweep must be two whole numbers from {SWEEP[0]} to {SWEEP[1]}, the smaller first, or empty"
+            )
+        return self
+
+    def number(self, rows: int) -> int:
+        """How many groups so many rows are put into."""
+        return self.groups if not self.group_size else min(max(round(rows / self.group_size), 1), 1000)

@@ -23,10 +23,23 @@ from jagged_lens import __version__
 from jagged_lens.compare import BINS, Kind, Neighbours, Pairs
 from jagged_lens.compare.distribution import Distribution
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.group import Grouping
+from jagged_lens.group import Grouping, Holding, Sweep, Tree
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results
-from jagged_lens.lens.steps import DISTRIBUTION, GROUPING, LAID, NEIGHBOURS, PAIRS, PROJECTION, SPACE, THEMES
+from jagged_lens.lens.steps import (
+    DISTRIBUTION,
+    GROUPING,
+    HOLDING,
+    LAID,
+    NEIGHBOURS,
+    PAIRS,
+    PROJECTION,
+    RIDGE,
+    SPACE,
+    SWEEP,
+    THEMES,
+    TREE,
+)
 from jagged_lens.map import Laid, Projection
 from jagged_lens.weigh import Themes
 
@@ -107,7 +120,11 @@ def _value(archive: Any, name: str, hint: Any) -> Any:
     array = archive[name]
     if hint in (int, float, bool):
         return hint(array)
-    return tuple(array.tolist()) if typing.get_origin(hint) is tuple else array
+    if typing.get_origin(hint) is tuple:
+        if array.ndim != 1:
+            raise ValueError(f"{name} is no list")
+        return tuple(array.tolist())
+    return array
 
 
 def _is(array: Array, kind: type, *shape: int) -> bool:
@@ -185,6 +202,43 @@ def _grouping(one: Grouping, n: int, m: int) -> bool:
         and _is(one.tightness, np.float32, g)
         and math.isfinite(one.quality)
         and bool(np.isfinite(one.closeness).all() and np.isfinite(one.tightness).all())
+        and len(one.names) in (0, g)
+        and all(isinstance(name, str) for name in one.names)
+    )
+
+
+def _tree(one: Tree, n: int, m: int) -> bool:
+    leaves = len(one.rows)
+    joins = max(leaves - 1, 0)
+    if not (
+        _is(one.joins, np.float64, joins, 4) and _is(one.rows, np.int32, leaves) and _is(one.order, np.int32, leaves)
+    ):
+        return False
+    sides = one.joins[:, :2]
+    return (
+        leaves <= n
+        and _rows(one.rows, 0, n)
+        and np.array_equal(np.sort(one.order), np.arange(leaves))
+        and bool(np.isfinite(one.joins).all() and (np.diff(one.heights) >= 0).all())
+        # Each leaf and each join but the last is a side of one join, which comes after it.
+        and np.array_equal(np.sort(sides.ravel()), np.arange(max(leaves + joins - 1, 0)))
+        and bool((sides < leaves + np.arange(joins)[:, None]).all())
+    )
+
+
+def _holding(one: Holding, n: int, m: int) -> bool:
+    return one.overlaps.dtype == np.float32 and one.overlaps.ndim == 2 and not np.isinf(one.overlaps).any()
+
+
+def _sweep(one: Sweep, n: int, m: int) -> bool:
+    k = len(one.groups)
+    curves = (one.tightness, one.silhouette, one.agreement, one.holding)
+    return (
+        _is(one.groups, np.int64, k)
+        and all(_is(curve, np.float64, k) and not np.isinf(curve).any() for curve in curves)
+        and _is(one.group, np.int32, k, n)
+        and bool((one.groups > 0).all() and (one.group >= -1).all())
+        and bool((one.group < one.groups[:, None]).all())
     )
 
 
@@ -205,6 +259,10 @@ _CHECKED: dict[str, tuple[type, Callable[[Any, int, int], bool]]] = {
     PAIRS.name: (Pairs, _pairs),
     DISTRIBUTION.name: (Distribution, _distribution),
     GROUPING.name: (Grouping, _grouping),
+    TREE.name: (Tree, _tree),
+    RIDGE.name: (Tree, _tree),
+    HOLDING.name: (Holding, _holding),
+    SWEEP.name: (Sweep, _sweep),
     PROJECTION.name: (Projection, _projection),
     THEMES.name: (Themes, _themes),
     LAID.name: (Laid, _laid),

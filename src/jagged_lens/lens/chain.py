@@ -97,7 +97,7 @@ def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tu
 
     >>> from jagged_lens.lens.steps import GROUPING, SHINGLES
     >>> [part.name for part in with_needs([GROUPING], [CORPUS, SHINGLES])]
-    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'themes', 'grouping', 'shingles']
+    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'themes', 'tree', 'grouping', 'shingles']
     """
     order: dict[Part[Any], None] = {}
 

@@ -27,7 +27,21 @@ from jagged_lens.compare import (
 )
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, label_named, read_source, rows_to_keep
-from jagged_lens.group import k_means, key_terms_of_groups
+from jagged_lens.group import (
+    CrossTable,
+    Grouping,
+    Tree,
+    by_label,
+    cross_table,
+    filled_rows,
+    from_tree,
+    holding_of,
+    k_means,
+    key_terms_of_groups,
+    quality_of,
+    sweep_of,
+    tree_of,
+)
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.map import NEAREST, Laid, TermPoints, lay_out, lay_out_links, pca, term_points, trusted
@@ -219,6 +233,42 @@ def _laid(work: Work) -> Laid:
     )
 
 
+def _grouped_by(job: Job) -> object:
+    """The settings by which documents get into groups; those of a tree are in the tree."""
+    g = job.recipe.group
+    if g.by == "label":
+        return g.by, g.label, tuple(own for own in job.own if own[0] == g.label)
+    number = (g.by, g.groups if not g.group_size else 0, g.group_size)
+    return number if g.by == "tree" else (*number, g.starts, g.seed)
+
+
+def _grouping(work: Work) -> Grouping:
+    settings, space = work.job.recipe.group, _vectors(work)
+    if settings.by == "label":
+        return by_label(space, label_named(work[CORPUS], settings.label, work.job.own, "[group] label"))
+    if settings.by == "tree":
+        return from_tree(space, work[TREE], settings)
+    return k_means(space, settings, work.progress)
+
+
+def _ridge(work: Work) -> Tree:
+    settings = work.job.recipe.group
+    return work[TREE] if settings.by == "tree" else tree_of(_vectors(work), settings.linkage, work.progress)
+
+
+def _tried(job: Job) -> tuple[object, ...]:
+    """The settings by which parts of the documents are grouped anew."""
+    g = job.recipe.group
+    return (g.by, g.linkage, g.seed) if g.by == "tree" else (g.by != "label", g.starts, g.seed)
+
+
+def _cross(work: Work) -> CrossTable:
+    name, rows = work.job.recipe.group.against, work[SPACE].terms.rows
+    if not name:
+        return CrossTable.none(work[GROUPING])
+    return cross_table(work[GROUPING], label_named(work[CORPUS], name, work.job.own, "[group] against"), rows)
+
+
 def _rounds(laid: Laid) -> str:
     """What a map that was stopped on its way is told from a whole one by."""
     return f"{laid.rounds} rounds" if laid.stopped else ""
@@ -311,15 +361,51 @@ NEIGHBOURS = Part(
     lambda job: (job.recipe.compare.measure, job.recipe.compare.exact, _wanted(job)),
     _nearest,
 )
-GROUPING = Part(
-    "grouping",
+TREE = Part(
+    "tree",
     "group",
     (SPACE, THEMES),
-    lambda job: job.recipe.group,
-    lambda work: k_means(_vectors(work), work.job.recipe.group, work.progress),
+    lambda job: job.recipe.group.linkage if job.recipe.group.by == "tree" else "",
+    lambda work: (
+        tree_of(_vectors(work), work.job.recipe.group.linkage, work.progress)
+        if work.job.recipe.group.by == "tree"
+        else Tree.none()
+    ),
 )
+GROUPING = Part("grouping", "group", (CORPUS, SPACE, THEMES, TREE), _grouped_by, _grouping)
 KEY_TERMS = Part(
     "key_terms", "group", (GROUPING, TERMS), _nothing, lambda work: key_terms_of_groups(work[GROUPING], work[TERMS])
+)
+QUALITY = Part(
+    "quality",
+    "group",
+    (SPACE, THEMES, GROUPING),
+    _nothing,
+    lambda work: quality_of(filled_rows(_vectors(work)), work[GROUPING], work.progress),
+)
+CROSS = Part(
+    "cross",
+    "group",
+    (CORPUS, SPACE, GROUPING),
+    lambda job: (job.recipe.group.against, tuple(own for own in job.own if own[0] == job.recipe.group.against)),
+    _cross,
+)
+RIDGE = Part("ridge", "group", (SPACE, THEMES, TREE), lambda job: job.recipe.group.linkage, _ridge, on_demand=True)
+HOLDING = Part(
+    "holding",
+    "group",
+    (SPACE, THEMES, GROUPING),
+    lambda job: (job.recipe.group.holding, _tried(job)),
+    lambda work: holding_of(_vectors(work), work[GROUPING], work.job.recipe.group, work.progress, work.preview),
+    on_demand=True,
+)
+SWEEP = Part(
+    "sweep",
+    "group",
+    (SPACE, THEMES),
+    lambda job: (job.recipe.group.sweep, _tried(job)),
+    lambda work: sweep_of(_vectors(work), work.job.recipe.group, work.progress, work.preview),
+    on_demand=True,
 )
 PROJECTION = Part(
     "projection",
@@ -340,7 +426,7 @@ TERM_POINTS = Part(
     "term_points",
     "map",
     (CORPUS, SPACE),
-    lambda job: (job.recipe.map, job.recipe.group),
+    lambda job: (job.recipe.map, job.recipe.group.groups, job.recipe.group.starts, job.recipe.group.seed),
     _term_points,
     on_demand=True,
     unfinished=lambda points: _rounds(points.layout.laid),
@@ -366,8 +452,11 @@ PARTS: tuple[Part[Any], ...] = (
     OVERVIEW,
     PAIRS,
     NEIGHBOURS,
+    TREE,
     GROUPING,
     KEY_TERMS,
+    QUALITY,
+    CROSS,
     PROJECTION,
     LAID,
     LAYOUT,
@@ -376,6 +465,9 @@ PARTS: tuple[Part[Any], ...] = (
     THEMES_AHEAD,
     FAMILIES,
     LINKS,
+    RIDGE,
+    HOLDING,
+    SWEEP,
 )
 """All parts, each after what it needs; a new one is a row here."""
 

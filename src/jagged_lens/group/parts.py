@@ -1,0 +1,62 @@
+"""Parts of the rows, drawn at random and grouped anew: what comes back in them holds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.group.grouping import FilledRows
+from jagged_lens.group.kmeans import best_of_starts, best_of_tables
+from jagged_lens.group.rounds import FEW_ROWS, table_of
+from jagged_lens.group.settings import GroupSettings
+from jagged_lens.group.tree import cut_joins, joins_of
+from jagged_lens.parallel import over_blocks
+from jagged_lens.progress import Progress, portion, unheard
+
+TRIES = 20
+"""So many parts are grouped anew,"""
+PART = 0.8
+"""each of so large a share of the rows."""
+
+
+def drawn(size: int, seed: int) -> list[NDArray[np.int64]]:
+    """Seeded parts of four fifths of so many rows, drawn without replacement: 20 of int64, rising."""
+    part = max(round(PART * size), min(size, 1))
+    randoms = (np.random.default_rng([seed, 1000 + number]) for number in range(TRIES))
+    return [np.sort(random.choice(size, part, replace=False)) for random in randoms]
+
+
+class Parts:
+    """Parts of filled rows, ready to be put into any number of groups by k-means or a tree, as the settings say; what serves every number
+    is made once. places: int64 each, which of the filled rows are in a part."""
+
+    def __init__(self, rows: FilledRows, settings: GroupSettings, progress: Progress = unheard) -> None:
+        self._rows = rows
+        self._settings = settings
+        self.places = drawn(len(rows), settings.seed)
+        self._joins: list[NDArray[np.float64]] = []
+        self._tables: list[NDArray[np.float32]] = []
+        if settings.by == "tree":
+            self._joins = list(over_blocks(self._tree, self.places, progress))
+        elif len(rows) <= FEW_ROWS:
+            whole = table_of(rows.x)
+            self._tables = [np.ascontiguousarray(whole[np.ix_(part, part)]) for part in self.places]
+
+    def _tree(self, part: NDArray[np.int64]) -> NDArray[np.float64]:
+        return joins_of(self._rows.some(part), self._settings.linkage)
+
+    def grouped(self, groups: int, progress: Progress = unheard) -> Iterator[NDArray[np.int64]]:
+        """Which of so many groups each row of each part is in: int64, part by part."""
+        settings = self._settings
+        if settings.by == "tree":
+            for joins in self._joins:
+                yield cut_joins(joins, len(joins) + 1, groups)[0]
+        elif self._tables:
+            k = min(groups, len(self.places[0]))
+            yield from best_of_tables(self._tables, k, settings.starts, settings.seed, progress)
+        else:
+            for number, part in enumerate(self.places):
+                within = portion(progress, number / TRIES, (number + 1) / TRIES)
+                yield best_of_starts(self._rows.x[part], groups, settings.starts, settings.seed, within)[0]

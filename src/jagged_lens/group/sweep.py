@@ -1,0 +1,125 @@
+"""How many groups? Each number in a range is tried: how tight the groups are, how apart, and whether they come back."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.group.agreement import adjusted_rand, best_overlaps, counted_together
+from jagged_lens.group.grouping import FilledRows, centroids_of, filled_rows, numbered, own_cosines
+from jagged_lens.group.holding import BREAKS
+from jagged_lens.group.kmeans import best_of_starts
+from jagged_lens.group.parts import Parts
+from jagged_lens.group.quality import silhouettes
+from jagged_lens.group.settings import GroupSettings
+from jagged_lens.group.tree import cut_joins, joins_of
+from jagged_lens.progress import Progress, portion, unheard, unseen
+from jagged_lens.weigh import VectorSpace
+
+
+@dataclass(frozen=True, eq=False)
+class Sweep:
+    """Of K numbers of groups, rising. groups: int64, K. tightness: float64, K, the mean cosine to the own centroid. silhouette: float64, K,
+    the mean. agreement: float64, K, the mean adjusted Rand index of each two tries on the rows that both have. holding: float64, K, the
+    mean over the groups of how well they hold. group: int32, K × n, the groups of each row, by falling size, -1: none."""
+
+    groups: NDArray[np.int64]
+    tightness: NDArray[np.float64]
+    silhouette: NDArray[np.float64]
+    agreement: NDArray[np.float64]
+    holding: NDArray[np.float64]
+    group: NDArray[np.int32]
+
+    @classmethod
+    def none(cls, n: int) -> Sweep:
+        """Nothing tried yet, of n rows."""
+        nothing = np.zeros(0)
+        return cls(np.zeros(0, np.int64), nothing, nothing, nothing, nothing, np.zeros((0, n), np.int32))
+
+    def __len__(self) -> int:
+        return len(self.groups)
+
+    @property
+    def suggested(self) -> int:
+        """The number of groups with the highest silhouette among those that hold 0.6 or more on the average; 0 where none does."""
+        good = np.flatnonzero((self.holding >= BREAKS) & ~np.isnan(self.silhouette))
+        return int(self.groups[good[self.silhouette[good].argmax()]]) if len(good) else 0
+
+    def row(self, groups: int) -> int:
+        """Where a number of groups is among them; -1 where it is not."""
+        found = np.flatnonzero(self.groups == groups)
+        return int(found[0]) if len(found) else -1
+
+
+def sweep_of(
+    space: VectorSpace,
+    settings: GroupSettings,
+    progress: Progress = unheard,
+    preview: Callable[[Sweep], None] = unseen,
+) -> Sweep:
+    """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
+    k-means. Numbers above that of the rows are left out."""
+    rows = filled_rows(space)
+    found = Sweep.none(rows.n)
+    if not settings.sweep:
+        return found
+    numbers = list(range(settings.sweep[0], min(settings.sweep[1], len(rows) - 1) + 1))
+    by_tree, begun = settings.by == "tree", 0.8 if settings.by == "tree" else 0.0
+    whole = joins_of(rows, settings.linkage, portion(progress, 0, begun / 10)) if by_tree else None
+    parts = Parts(rows, settings, portion(progress, begun / 10, begun))
+    for at, k in enumerate(numbers):
+        within = portion(
+            progress, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
+        )
+        if whole is not None:
+            assigned = cut_joins(whole, len(rows), k)[0]
+        else:
+            assigned = best_of_starts(rows.x, k, settings.starts, settings.seed, portion(within, 0, 0))[0]
+        found = _with(found, rows, k, assigned, list(parts.grouped(k, within)), parts.places)
+        preview(found)
+    return found
+
+
+def _with(
+    found: Sweep,
+    rows: FilledRows,
+    k: int,
+    assigned: NDArray[np.int64],
+    tries: list[NDArray[np.int64]],
+    parts: list[NDArray[np.int64]],
+) -> Sweep:
+    """What was found with one more number of groups."""
+    own = numbered(assigned, k)[assigned]
+    centroids = centroids_of(rows.x, own, k)
+    sizes = np.bincount(own, minlength=k).astype(np.float64)
+    apart = silhouettes(rows.x, own, centroids, sizes)[0]
+    whole = np.full((len(parts), len(rows)), -1, np.int64)
+    for number, (part, anew) in enumerate(zip(parts, tries, strict=True)):
+        whole[number, part] = anew
+    overlaps = np.stack(
+        [best_overlaps(counted_together(own[part], anew, k, k)) for part, anew in zip(parts, tries, strict=True)]
+    )
+    counted = (~np.isnan(overlaps)).sum(axis=0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        holding = float(np.nanmean(np.nansum(overlaps, axis=0) / counted))
+    agreement = float(
+        np.mean([adjusted_rand(counted_together(one, other, k, k)) for one, other in itertools.combinations(whole, 2)])
+    )
+    group = np.full((1, rows.n), -1, np.int32)
+    group[0, rows.at] = own
+
+    def grown(array: NDArray[np.float64], value: float) -> NDArray[np.float64]:
+        return np.append(array, value)
+
+    return Sweep(
+        np.append(found.groups, k),
+        grown(found.tightness, float(own_cosines(rows.x, centroids, own).mean())),
+        grown(found.silhouette, float(apart.mean())),
+        grown(found.agreement, agreement),
+        grown(found.holding, holding),
+        np.concatenate((found.group, group)),
+    )

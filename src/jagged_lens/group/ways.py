@@ -1,0 +1,46 @@
+"""The three ways of grouping: k-means, a tree that is cut, the values of a label."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jagged_lens.errors import JaggedLensError
+from jagged_lens.gather import Label
+from jagged_lens.group.grouping import Grouping, filled_rows, grouping_of
+from jagged_lens.group.kmeans import best_of_starts
+from jagged_lens.group.settings import GroupSettings
+from jagged_lens.group.tree import Tree, cut
+from jagged_lens.progress import Progress, unheard
+from jagged_lens.weigh import VectorSpace
+
+MOST_VALUES = 1_000
+"""A label with more values is no way of grouping."""
+
+
+def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = unheard) -> Grouping:
+    """Group the rows by k-means; the best of settings.starts. There are never more groups than rows that are not empty."""
+    rows = filled_rows(space)
+    return grouping_of(
+        rows,
+        *best_of_starts(rows.x, settings.number(len(rows)), settings.starts, settings.seed, progress),
+    )
+
+
+def from_tree(space: VectorSpace, tree: Tree, settings: GroupSettings) -> Grouping:
+    """The groups that a tree of the space falls into where it is cut."""
+    return grouping_of(filled_rows(space), *cut(tree, settings.number(len(tree))))
+
+
+def by_label(space: VectorSpace, label: Label) -> Grouping:
+    """The values of a label as groups. label: of the documents in the project. JaggedLensError where it has very many values."""
+    rows = filled_rows(space)
+    codes = label.codes[space.terms.rows[rows.at]]
+    there, own = np.unique(np.where(codes == label.none, -1, codes), return_inverse=True)
+    names = tuple(label.values[code] for code in there.tolist() if code >= 0)
+    if len(names) > MOST_VALUES:
+        raise JaggedLensError(
+            f'the label "{label.name}" has {len(names):,} values, and {MOST_VALUES:,} groups are the most',
+            "[group] label",
+            "Choose one with fewer values.",
+        )
+    return grouping_of(rows, own - (len(there) - len(names)), len(names), names)

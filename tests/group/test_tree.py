@@ -1,0 +1,175 @@
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.cluster.hierarchy import fcluster, is_valid_linkage, linkage
+from scipy.sparse import csr_array
+from scipy.spatial.distance import pdist
+
+from compare.test_compare import random_counts, space_of
+from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.group import GroupSettings, cut, from_tree, tree_of
+from jagged_lens.group import tree as trees
+from jagged_lens.group.grouping import FilledRows
+from jagged_lens.group.tree import cut_joins, joins_of
+from jagged_lens.parallel import set_threads
+
+LINKAGES = ("single", "complete", "average", "ward")
+
+
+def rows_of(dense: np.ndarray) -> FilledRows:
+    dense = dense[np.abs(dense).sum(axis=1) > 0]
+    dense = dense / np.linalg.norm(dense, axis=1, keepdims=True)
+    return FilledRows(csr_array(dense), np.arange(len(dense)), len(dense))
+
+
+def by_scipy(rows: FilledRows, way: str) -> np.ndarray:
+    x = rows.x.toarray()
+    return linkage(x, "ward") if way == "ward" else linkage(np.maximum(pdist(x, "cosine"), 0), way)
+
+
+def parted(labels: np.ndarray) -> set[tuple[int, ...]]:
+    return {tuple(np.flatnonzero(labels == one).tolist()) for one in np.unique(labels)}
+
+
+def collection(kind: str) -> FilledRows:
+    random = np.random.default_rng(4)
+    if kind == "dense":
+        return rows_of(random.normal(size=(150, 12)))
+    counts = random_counts(2, 150, 90)
+    return rows_of(np.concatenate([counts[:20]] * 3 + [counts]) if kind == "copies" else counts)
+
+
+@pytest.mark.parametrize("kind", ["dense", "sparse", "copies"])
+@pytest.mark.parametrize("way", LINKAGES)
+@pytest.mark.parametrize("few", [2_000, 6])
+def test_all_heights_and_the_groups_of_a_cut_are_those_of_scipy(
+    kind: str, way: str, few: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(trees, "_FEW", few)
+    monkeypatch.setattr(trees, "_FEW_IF_SLOW", few)
+    rows = collection(kind)
+    joins, expected = joins_of(rows, way), by_scipy(rows, way)
+    assert is_valid_linkage(joins)
+    assert joins[:, 2] == pytest.approx(expected[:, 2], abs=3e-8)
+    for groups in (2, 7, 40):
+        gap = expected[-groups + 1, 2] - expected[-groups, 2]
+        if gap > 1e-9:  # where two joins are equally high, either may be undone
+            assert parted(cut_joins(joins, len(rows), groups)[0]) == parted(fcluster(expected, groups, "maxclust"))
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(0, 10**6), st.sampled_from(LINKAGES), st.integers(2, 24), st.integers(1, 5))
+def test_heights_of_small_collections_full_of_ties_are_those_of_scipy(seed: int, way: str, n: int, m: int) -> None:
+    counts = np.random.default_rng(seed).integers(0, 2, (n, m))
+    rows = rows_of(counts.astype(float))
+    if len(rows) < 2:
+        assert len(joins_of(rows, way)) == 0
+        return
+    joins = joins_of(rows, way)
+    assert is_valid_linkage(joins)
+    if way == "single":  # of the others, which of two equal pairs joins first decides what follows
+        assert joins[:, 2] == pytest.approx(by_scipy(rows, way)[:, 2], abs=3e-8)
+
+
+def test_documents_that_share_nothing_join_at_the_end() -> None:
+    joins = joins_of(rows_of(np.eye(9)), "average")
+    assert joins[:, 2].tolist() == [1.0] * 8
+    assert joins[-1, 3] == 9
+
+
+@pytest.mark.parametrize("way", LINKAGES)
+def test_documents_that_share_nothing_beside_others_are_joined_in_rounds_as_well(
+    way: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(trees, "_FEW", 4)
+    monkeypatch.setattr(trees, "_FEW_IF_SLOW", 4)
+    block = np.random.default_rng(1).integers(0, 4, (30, 10)).astype(float)
+    counts = np.zeros((50, 30))
+    counts[:30, :10], counts[30:, 10:] = block, np.eye(20)
+    rows = rows_of(counts)
+    joins = joins_of(rows, way)
+    assert is_valid_linkage(joins)
+    assert joins[:, 2] == pytest.approx(by_scipy(rows, way)[:, 2], abs=3e-8)
+
+
+def test_a_join_worked_by_hand() -> None:
+    # cosines: ab 0.8, ac 0, bc 0.6
+    rows = rows_of(np.array([[1.0, 0.0], [0.8, 0.6], [0.0, 1.0]]))
+    assert joins_of(rows, "single")[:, 2] == pytest.approx([0.2, 0.4])
+    assert joins_of(rows, "complete")[:, 2] == pytest.approx([0.2, 1.0])
+    assert joins_of(rows, "average")[:, 2] == pytest.approx([0.2, 0.7])
+    # ward: |a - b|² = 0.4; the middle of both is (0.9, 0.3), and 4/3 · |middle - c|² = 4/3 · 1.3
+    assert joins_of(rows, "ward")[:, 2] == pytest.approx([0.4**0.5, (4 / 3 * 1.3) ** 0.5])
+
+
+@pytest.mark.parametrize("way", LINKAGES)
+def test_a_tree_leaves_out_empty_rows_and_its_order_crosses_no_join(way: str) -> None:
+    space = space_of(random_counts(3, 60))
+    tree = tree_of(space, way)
+    assert tree.rows.tolist() == np.flatnonzero(~space.empty).tolist()
+    n = len(tree)
+    assert sorted(tree.order.tolist()) == list(range(n))
+    place = np.argsort(tree.order)
+    spans = [(int(at), int(at)) for at in place]
+    for left, right, _, _ in tree.joins.tolist():
+        (a, b), (c, d) = spans[int(left)], spans[int(right)]
+        assert b + 1 == c or d + 1 == a  # both sides stand beside each other
+        spans.append((min(a, c), max(b, d)))
+
+
+def test_of_two_sides_the_one_nearer_to_what_stands_before_comes_first() -> None:
+    angles = np.radians([0, 4, 8, 40, 44, 80, 90])
+    space = space_of(
+        np.rint(1000 * np.stack((np.cos(angles), np.sin(angles)), axis=1)).astype(int), local="count", global_="none"
+    )
+    order = tree_of(space, "average").order.tolist()
+    assert [set(order[:3]), set(order[3:5]), order[5:]] == [{0, 1, 2}, {3, 4}, [5, 6]]
+
+
+@pytest.mark.parametrize("rows", [0, 1, 2])
+def test_trees_of_next_to_nothing(rows: int) -> None:
+    space = space_of(np.vstack((np.eye(2, 3, dtype=int)[:rows], np.zeros((2, 3), int))), global_="none")
+    for way in LINKAGES:
+        tree = tree_of(space, way)
+        assert len(tree) == rows
+        assert tree.joins.shape == (max(rows - 1, 0), 4)
+        grouping = from_tree(space, tree, GroupSettings(groups=5))
+        assert len(grouping) == rows
+        assert (grouping.group >= 0).sum() == rows
+
+
+def test_a_cut_undoes_the_last_joins() -> None:
+    space = space_of(random_counts(5, 50))
+    tree = tree_of(space, "average")
+    for groups in (1, 2, 9, len(tree)):
+        own, k = cut(tree, groups)
+        assert k == groups == len(np.unique(own))
+    assert cut(tree, len(tree) + 5)[1] == len(tree)
+
+
+def test_the_same_tree_on_any_number_of_threads(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(trees, "_FEW", 6)
+    monkeypatch.setattr(trees, "_CELLS_AT_ONCE", 2_000)
+    space = space_of(random_counts(7, 120))
+    found = []
+    for threads in (1, 3):
+        set_threads(threads)
+        found.append([tree_of(space, way).joins.tobytes() for way in LINKAGES])
+    set_threads(2)
+    assert found[0] == found[1]
+
+
+def test_complete_linkage_is_refused_where_its_table_would_fill_memory(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(trees, "MOST_COMPLETE", 10)
+    with pytest.raises(JaggedLensError, match=r"complete.*Use"):
+        tree_of(space_of(random_counts(1, 40)), "complete")
+
+
+@pytest.mark.parametrize("way", LINKAGES)
+def test_a_tree_can_be_stopped(way: str) -> None:
+    def stop(share: float) -> None:
+        raise Stopped
+
+    with pytest.raises(Stopped):
+        tree_of(space_of(random_counts(1, 40)), way, stop)
