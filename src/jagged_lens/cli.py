@@ -25,14 +25,18 @@ from jagged_lens.export import write_decisions, write_json, write_run
 from jagged_lens.lens import (
     ALWAYS,
     CORPUS,
+    CROSS,
     FAMILIES,
     GROUPING,
+    HOLDING,
     LAYOUT,
     LENS_ROWS,
     NEIGHBOURS,
     PAIRS,
+    QUALITY,
     SPACE,
     STEPS,
+    SWEEP,
     TERMS,
     THEMES,
     TOKENS,
@@ -50,7 +54,7 @@ from jagged_lens.lens import (
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, Decision, Reading, opened, standing
+from jagged_lens.project import ENDING, ProjectState, Reading, followed, opened, standing
 
 WRONG = 2
 STOPPED = 130
@@ -169,14 +173,14 @@ def install_desktop() -> None:
         sys.exit(1)
 
 
-_PARTS = with_needs([*ALWAYS, FAMILIES])
+_PARTS = with_needs([*ALWAYS, FAMILIES, HOLDING, SWEEP])
 """What the files of a run are made of."""
 
 
-def _job(path: Path, lens: str | None) -> tuple[Job, tuple[Decision, ...]]:
-    """The job that a recipe or a project describes, and what was decided in the project."""
+def _job(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
+    """The job that a recipe or a project describes, and the state of the project."""
     if path.suffix.lower() != ENDING:
-        return Job(read_recipe(path), path.parent), ()
+        return Job(read_recipe(path), path.parent), None
     state = opened(path)
     names = [one.name for one in state.lenses]
     if lens is not None and lens not in names:
@@ -185,11 +189,11 @@ def _job(path: Path, lens: str | None) -> tuple[Job, tuple[Decision, ...]]:
         state = state.chosen(names.index(lens))
     own = tuple((label.name, label.values) for label in state.labels)
     aside = frozenset(key for key, _ in state.aside)
-    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state.decisions
+    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state
 
 
 def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
-    job, decisions = _job(recipe_path, lens)
+    job, state = _job(recipe_path, lens)
     recipe = job.recipe
     out.mkdir(parents=True, exist_ok=True)
     listener = _Bar(sys.stderr.isatty())
@@ -199,9 +203,9 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
     _tidy(out)
     half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
     try:
-        write_run(half, results, recipe.compare.neighbours)
-        if decisions:
-            found = standing(decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
+        write_run(half, results, recipe.compare.neighbours, _names(state, results))
+        if state is not None and state.decisions:
+            found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
             write_decisions(half / "decisions.csv", found)
         write_json(
             half / "run.json",
@@ -221,6 +225,16 @@ def _run(recipe_path: Path, out: Path, lens: str | None) -> None:
         click.echo(f"jagged-lens: note: {_shown(notice)}", err=True)
     for one in results[CORPUS].unread:
         click.echo(f"jagged-lens: not read: {_shown(one.name)}: {_shown(one.reason)}", err=True)
+
+
+def _names(state: ProjectState | None, results: Results) -> dict[int, tuple[str, str]]:
+    """Name and note of the groups to which the project gave any."""
+    if state is None:
+        return {}
+    keys, grouping = results[CORPUS].keys, results[GROUPING]
+    places = {keys[row]: at for at, row in enumerate(results[LENS_ROWS].tolist())}
+    found = followed(state.groups, grouping.group, len(grouping), places)
+    return {group: (one.name, one.note) for group, one in found.of.items()}
 
 
 class _StoppedHalfway(Exception):  # noqa: N818
@@ -286,7 +300,15 @@ def _counts(results: Results) -> dict[str, dict[str, Any]]:
             "kinds": {name: int((pairs.kind == kind).sum()) for name, kind in kinds.items()},
             "recall": results[NEIGHBOURS].recall,
         },
-        "group": {"groups": len(grouping), "quality": grouping.quality},
+        "group": {
+            "groups": len(grouping),
+            "quality": grouping.quality,
+            "silhouette": _number(results[QUALITY].mean),
+            "weak": int(results[QUALITY].weak.sum()),
+            "suggested": results[SWEEP].suggested or None,
+            "purity": _number(results[CROSS].purity),
+            "adjusted_rand": _number(results[CROSS].adjusted_rand),
+        },
         "map": {
             "trust": _number(layout.overall),
             "trust_of_components": _number(layout.components),

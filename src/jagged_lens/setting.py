@@ -38,6 +38,8 @@ def setting(
     plain: Callable[[Any], Any] | None = None,
     allowed: str = "",
     apart: str = ",",
+    labels: bool = False,
+    when: tuple[str, tuple[str, ...]] | None = None,
 ) -> Any:
     """Declare one field of a settings dataclass.
 
@@ -46,7 +48,8 @@ def setting(
     built: False if this version only takes the default. later: values the page names and this version does not build.
     leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
     plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
-    apart: what separates the entries of a list where they are typed into one field.
+    apart: what separates the entries of a list where they are typed into one field. labels: its value is the name of a label.
+    when: another setting of the step, and the values of it with which alone this one counts.
     """
     extra: dict[str, Any] = {
         "unit": unit,
@@ -58,6 +61,8 @@ def setting(
         "plain": plain,
         "allowed": allowed,
         "apart": apart,
+        "labels": labels,
+        "when": when,
     }
     return Field(default=default, ge=low, le=high, gt=above, title=label, description=help, json_schema_extra=extra)
 
@@ -86,6 +91,8 @@ class Declared:
     plain: Callable[[Any], Any] | None
     words: str
     apart: str
+    labels: bool
+    when: tuple[str, tuple[str, ...]] | None
     low: float | None
     high: float | None
     above: float | None
@@ -162,6 +169,8 @@ def declared(settings: type) -> dict[str, Declared]:
             plain=extra["plain"],
             words=extra["allowed"],
             apart=extra["apart"],
+            labels=extra["labels"],
+            when=extra["when"],
             low=extra["span"][0] if extra["span"] else bounds.get("ge"),
             high=extra["span"][1] if extra["span"] else bounds.get("le"),
             above=bounds.get("gt"),

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResi
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.commands import MENUS, pick, project, sources
+from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
 from jagged_lens.desktop.commands.command import Reach
 from jagged_lens.desktop.commands.help import show_term
 from jagged_lens.desktop.commands.menus import Menus
@@ -136,6 +136,10 @@ class MainWindow(Reach):
         compare.reading.connect(self._give_way)
         compare.term_wanted.connect(self._work_through)
         self.side.reader.term_sheet.weight_wanted.connect(self._work_through_of_reader)
+        group = self.desks["group"]
+        assert isinstance(group, GroupDesk)
+        group.keep_wanted.connect(partial(lens.keep_groups, self))
+        group.term_wanted.connect(self._work_through)
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))

@@ -1,13 +1,17 @@
 """Export: what goes out, in open formats."""
 
 from jagged_lens.export.decisions import write_decisions
+from jagged_lens.export.groups import write_cross
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.run_files import document_keys, write_json, write_run, write_terms
 from jagged_lens.export.themes import write_themes
+from jagged_lens.export.trees import newick, write_tree
 
 __all__ = [
     "document_keys",
+    "newick",
+    "write_cross",
     "write_decisions",
     "write_json",
     "write_links",
@@ -15,4 +19,5 @@ __all__ = [
     "write_run",
     "write_terms",
     "write_themes",
+    "write_tree",
 ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -12,22 +12,30 @@ import numpy as np
 from jagged_lens.clean import Tokens
 from jagged_lens.compare import Families, Kind, Neighbours, Pairs
 from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.themes import write_themes
+from jagged_lens.export.trees import write_tree
 from jagged_lens.gather import Corpus
-from jagged_lens.group import Grouping, KeyTerms, letter
+from jagged_lens.group import Grouping
 from jagged_lens.lens import (
     CORPUS,
+    CROSS,
     FAMILIES,
     GROUPING,
+    HOLDING,
     KEY_TERMS,
     LAYOUT,
     NEIGHBOURS,
     PAIRS,
+    QUALITY,
     SPACE,
+    SWEEP,
+    TERMS,
     THEMES,
     TOKENS,
+    TREE,
     Results,
 )
 from jagged_lens.map import MapLayout, separation
@@ -35,11 +43,12 @@ from jagged_lens.terms import TermCounts, WhyNot
 from jagged_lens.weigh import VectorSpace
 
 _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}
-_TOLD = 8
 
 
-def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
-    """Write all tables and matrices of a finished run into `folder`."""
+def write_run(
+    folder: Path, results: Results, neighbours_asked: int, names: Mapping[int, tuple[str, str]] | None = None
+) -> None:
+    """Write all tables and matrices of a finished run into `folder`. names: name and note of those groups that have any."""
     corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
     neighbours = results[NEIGHBOURS].nearest(neighbours_asked)
     terms: TermCounts = space.terms
@@ -58,10 +67,27 @@ def write_run(folder: Path, results: Results, neighbours_asked: int) -> None:
     write_csv(folder / "families.csv", _families(results[FAMILIES], keys))
     write_links(folder / "links.graphml", corpus, terms.rows, pairs, results[GROUPING].group, corpus.labels)
     write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
-    write_csv(folder / "groups.csv", _groups(results[GROUPING], results[KEY_TERMS], terms, keys))
+    _write_groups(folder, results, keys, names or {})
     write_csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
     if len(results[THEMES]):
         write_themes(folder, results[THEMES], terms, keys)
+
+
+def _write_groups(folder: Path, results: Results, keys: list[str], names: Mapping[int, tuple[str, str]]) -> None:
+    grouping, quality, terms = results[GROUPING], results[QUALITY], results[TERMS]
+    write_groups(folder / "groups.csv", grouping, results[KEY_TERMS], quality, results[HOLDING], terms, keys, names)
+    write_memberships(folder / "memberships.csv", grouping, quality, keys)
+    if len(results[THEMES]):
+        columns, what = [str(theme + 1) for theme in range(len(results[THEMES]))], "theme"
+    else:
+        columns, what = [guarded(terms.shown[at]) for at in range(results[SPACE].weights.shape[1])], "term"
+    write_centroids(folder / "centroids.csv", grouping, columns, what)
+    if len(results[TREE]):
+        write_tree(folder, results[TREE], keys)
+    if len(results[SWEEP]):
+        write_sweep(folder / "sweep.csv", results[SWEEP])
+    if results[CROSS].values:
+        write_cross(folder / "cross.csv", results[CROSS])
 
 
 def document_keys(corpus: Corpus, terms: TermCounts) -> list[str]:
@@ -189,24 +215,6 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
             numbers(rank + 1),
             [keys[at] for at in neighbours.row[owner, rank].tolist()],
             numbers(neighbours.similarity[owner, rank]),
-        ],
-    )
-
-
-def _groups(grouping: Grouping, key_terms: KeyTerms, terms: TermCounts, keys: list[str]) -> Iterable[list[str]]:
-    groups = range(len(grouping))
-    return table(
-        ["group", "letter", "size", "tightness", "telling", "typical"],
-        [
-            [str(group) for group in groups],
-            [letter(group) for group in groups],
-            numbers(grouping.sizes),
-            numbers(grouping.tightness),
-            [
-                guarded("; ".join(terms.shown[column] for column in key_terms.columns(group)[:_TOLD]))
-                for group in groups
-            ],
-            [keys[at] for at in key_terms.typical.tolist()],
         ],
     )
 

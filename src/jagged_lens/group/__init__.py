@@ -10,7 +10,7 @@ from jagged_lens.group.quality import Quality, quality_of
 from jagged_lens.group.settings import SWEEP, GroupSettings
 from jagged_lens.group.sweep import Sweep, sweep_of
 from jagged_lens.group.tree import Tree, cut, tree_of
-from jagged_lens.group.ways import by_label, from_tree, k_means
+from jagged_lens.group.ways import by_label, from_tree, k_means, split
 
 __all__ = [
     "BREAKS",
@@ -40,6 +40,7 @@ __all__ = [
     "letter",
     "log_likelihood",
     "quality_of",
+    "split",
     "sweep_of",
     "tree_of",
 ]

@@ -11,6 +11,7 @@ from jagged_lens.setting import STRICT, setting
 
 SWEEP = (2, 200)
 """The fewest and the most groups that a sweep goes over."""
+_NUMBERED = ("by", ("k-means", "tree"))
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -23,7 +24,9 @@ class GroupSettings:
         help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups join, one after the other. label: the "
         "values of a label are the groups.",
     )
-    groups: int = setting(9, label="Groups", help="How many groups are made.", low=1, high=1000, unit="groups")
+    groups: int = setting(
+        9, label="Groups", help="How many groups are made.", low=1, high=1000, unit="groups", when=_NUMBERED
+    )
     group_size: int = setting(
         0,
         label="Group size",
@@ -31,9 +34,16 @@ class GroupSettings:
         low=0,
         high=10_000_000,
         unit="documents",
+        when=_NUMBERED,
     )
     starts: int = setting(
-        5, label="Starts", help="The best of so many starts is taken.", low=1, high=100, unit="starts"
+        5,
+        label="Starts",
+        help="The best of so many starts is taken.",
+        low=1,
+        high=100,
+        unit="starts",
+        when=("by", ("k-means",)),
     )
     linkage: Literal["single", "complete", "average", "ward"] = setting(
         "average",
@@ -41,7 +51,9 @@ class GroupSettings:
         help="How far two groups of the tree are apart. single, complete, average: the least, the largest, the mean 1 - cosine of their "
         "documents. ward: how much their squared distances to the middle grow when they join.",
     )
-    label: str = setting("", label="Label", help="With by = label: its values are the groups.")
+    label: str = setting(
+        "", label="Label", help="With by = label: its values are the groups.", labels=True, when=("by", ("label",))
+    )
     against: str = setting("", label="Against", help="A label that the groups are compared with.", leaf=False)
     sweep: tuple[int, ...] = setting(
         (),

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Label
-from jagged_lens.group.grouping import Grouping, filled_rows, grouping_of
+from jagged_lens.group.grouping import Grouping, filled_rows, grouping_of, numbered
 from jagged_lens.group.kmeans import best_of_starts
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.group.tree import Tree, cut
@@ -44,3 +45,14 @@ def by_label(space: VectorSpace, label: Label) -> Grouping:
             "Choose one with fewer values.",
         )
     return grouping_of(rows, own - (len(there) - len(names)), len(names), names)
+
+
+def split(space: VectorSpace, members: NDArray[np.integer], groups: int, settings: GroupSettings) -> NDArray[np.int64]:
+    """Which of so many parts each of some rows is in when they are put into groups by themselves, by k-means: int64, m, parts by falling
+    size; -1 for an empty row. members: int64, m, rows of the space."""
+    rows = filled_rows(space)
+    places = np.flatnonzero(np.isin(rows.at, members))
+    own, k = best_of_starts(rows.x[places], groups, settings.starts, settings.seed)
+    found = np.full(rows.n, -1, np.int64)
+    found[rows.at[places]] = numbered(own, k)[own] if k else own
+    return np.asarray(found[members], np.int64)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.gather import Label
 from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, Results
+from jagged_lens.project.group_names import GroupNames, followed
 from jagged_lens.project.state import ProjectState
 
 
@@ -19,6 +20,7 @@ class DocumentKeys:
     def __init__(self, results: Results, state: Callable[[], ProjectState]) -> None:
         self._results = results
         self._state = state
+        self._named: tuple[tuple[object, object, object], GroupNames] = ((None, None, None), GroupNames({}, ()))
         self._labels: tuple[tuple[object, object], tuple[Label, ...]] = ((None, None), ())
 
     def labels(self) -> tuple[Label, ...]:
@@ -73,6 +75,18 @@ class DocumentKeys:
         if grouping is None or len(grouping.group) != len(self.lens_rows()) or place < 0:
             return -1
         return int(grouping.group[place])
+
+    def group_names(self) -> GroupNames:
+        """The names and notes of the groups that are there, and those that fit none."""
+        grouping, corpus, given = self._results.get(GROUPING), self._results.get(CORPUS), self._state().groups
+        rows = self.lens_rows()
+        if grouping is None or corpus is None or len(grouping.group) != len(rows):
+            return GroupNames({}, given)
+        of = (grouping, corpus, given)
+        if any(one is not other for one, other in zip(of, self._named[0], strict=True)):
+            places = {corpus.keys[row]: at for at, row in enumerate(rows.tolist())} if given else {}
+            self._named = (of, followed(given, grouping.group, len(grouping), places))
+        return self._named[1]
 
     def place_of(self, row: int) -> int:
         """The row in the lens of a corpus row; -1 where it is not in it."""

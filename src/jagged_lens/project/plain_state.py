@@ -10,6 +10,7 @@ from jagged_lens.gather import plain_source, source_of
 from jagged_lens.lens import recipe_of, sections_of
 from jagged_lens.project.decisions import CHOICES, Decision
 from jagged_lens.project.file import ProjectError
+from jagged_lens.project.group_names import GroupName
 from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
 
 
@@ -25,6 +26,7 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "refused": sorted(state.refused),
         "decisions": [[one.first, one.second, one.choice] for one in state.decisions],
         "themes": [[list(terms), name] for terms, name in state.themes],
+        "groups": [{"name": one.name, "note": one.note, "keys": sorted(one.keys)} for one in state.groups],
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
     }
 
@@ -50,6 +52,10 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
             frozenset(map(_text, content.get("refused", ()))),
             tuple(_decision(one) for one in content.get("decisions", ())),
             tuple((tuple(map(_text, terms)), _text(name)) for terms, name in content.get("themes", ())),
+            tuple(
+                GroupName(_text(one["name"]), _text(one["note"]), frozenset(map(_text, one["keys"])))
+                for one in content.get("groups", ())
+            ),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")

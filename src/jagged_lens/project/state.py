@@ -10,6 +10,7 @@ from pathlib import Path
 from jagged_lens.gather import Source, settings_from
 from jagged_lens.lens import Recipe
 from jagged_lens.project.decisions import Decision, decided, dropped
+from jagged_lens.project.group_names import GroupName, renamed
 
 
 @dataclass(frozen=True)
@@ -48,7 +49,7 @@ class ProjectState:
     aside: pairs of document key and reason; those documents take part in no lens, from Terms on. stamps: of each source that of
     what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested
     rules that the user does not want to be shown again. decisions: on pairs of near-duplicates, in the order in which they were made.
-    themes: names that the user gave to themes, by the terms that they were given for.
+    themes: names that the user gave to themes, by the terms that they were given for. groups: names and notes of groups.
     """
 
     lenses: tuple[LensState, ...]
@@ -61,6 +62,7 @@ class ProjectState:
     refused: frozenset[str] = frozenset()
     decisions: tuple[Decision, ...] = ()
     themes: tuple[tuple[tuple[str, ...], str], ...] = ()
+    groups: tuple[GroupName, ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -147,6 +149,23 @@ class ProjectState:
         others = tuple(one for one in self.labels if one.name != name)
         new = found.given(keys, value)
         return dataclasses.replace(self, labels=(*others, new) if new.values else others)
+
+    def with_value_renamed(self, name: str, value: str, new: str) -> ProjectState:
+        """A value of a label of the user's own under another name; one that is there already takes its documents in."""
+        keys = [key for label in self.labels if label.name == name for key, one in label.values if one == value]
+        return self.with_label(name, keys, new)
+
+    def with_groups_as_label(self, name: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        """A label of the user's own that says the group of each document by its key, in place of one that had the name; the lens in front
+        is grouped by it."""
+        others = tuple(one for one in self.labels if one.name != name)
+        label = OwnLabel(name, tuple(sorted(values)))
+        state = dataclasses.replace(self, labels=(*others, label))
+        return state.with_recipe(self.recipe.with_settings("group", {"by": "label", "label": name}))
+
+    def with_group_named(self, before: GroupName | None, new: GroupName) -> ProjectState:
+        """This state with a name and a note for a group, in place of those that it had before; without either it has none."""
+        return dataclasses.replace(self, groups=renamed(self.groups, before, new))
 
     def set_aside(self, keys: Iterable[str], reason: str) -> ProjectState:
         """Some documents set aside, with the reason."""

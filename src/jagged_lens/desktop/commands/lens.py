@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from PyQt6.QtWidgets import QMessageBox
+
 from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
-from jagged_lens.lens import Recipe
+from jagged_lens.desktop.desks.by_group import group_title
+from jagged_lens.desktop.desks.group import by_hand
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, SPACE, TERMS, Recipe
+from jagged_lens.project.state import free_name
 
 
 def new_lens(window: Reach) -> None:
@@ -30,6 +36,22 @@ def delete_lens(window: Reach) -> None:
     window.bench.change(state.without_lens(), f"delete {state.lens.name}")
 
 
+def keep_groups(window: Reach) -> None:
+    """Make a label of the groups, and group by it."""
+    bench = window.bench
+    if not bench.ready(*_GROUPS):
+        return
+    taken = [label.name for label in bench.documents.labels()]
+    name = asked(window, "Keep groups as a label", "Label", free_name("groups", taken))
+    if not name:
+        return
+    if name in (one.name for one in bench.results[CORPUS].labels):
+        text = f"{name} came with the data. Choose another name for a label of your own."
+        message(window, text, icon=QMessageBox.Icon.Information).exec()
+        return
+    by_hand.keep_as_label(bench, name, [group_title(bench, group) for group in range(len(bench.results[GROUPING]))])
+
+
 def _next(window: Reach, by: int) -> None:
     state = window.bench.state
     window.bench.choose_lens((state.active + by) % len(state.lenses))
@@ -39,15 +61,29 @@ def _move(window: Reach, by: int) -> None:
     window.bench.change(window.bench.state.moved(by), "move the lens")
 
 
+def _grouped(window: Reach) -> bool:
+    bench = window.bench
+    return bench.ready(*_GROUPS) and len(bench.results[GROUPING]) > 0
+
+
 def _several(window: Reach) -> bool:
     return len(window.bench.state.lenses) > 1
 
 
+_GROUPS = (CORPUS, SPACE, TERMS, GROUPING, KEY_TERMS)
 LENS = (
     Command("&New lens", new_lens, "Ctrl+Shift+N", "One more lens with the default settings, on the same documents."),
     Command("&Double", double_lens, "Ctrl+D", "Try a variant: what is the same in both is computed once."),
     Command("&Rename…", rename_lens, "F2", "Give this lens another name."),
     Command("De&lete", delete_lens, "", "Delete this lens; undo brings it back.", enabled=_several),
+    Command(
+        "Keep groups as a la&bel…",
+        keep_groups,
+        "",
+        "The groups become a label of your own, by which the lens is grouped: then they can be renamed, merged, split and corrected.",
+        rule=True,
+        enabled=_grouped,
+    ),
     Command(
         "Next lens",
         lambda window: _next(window, 1),

@@ -1,4 +1,4 @@
-"""Documents in the colours of their groups, as on the map."""
+"""Groups as all desks show them: what each is called, and documents in the colours of their groups."""
 
 from __future__ import annotations
 
@@ -12,13 +12,23 @@ from jagged_lens.lens import GROUPING, KEY_TERMS, TERMS
 from jagged_lens.project import Bench
 
 
+def group_title(bench: Bench, group: int, terms: int = 2) -> str:
+    """What a group is called: by the name that the user gave it, by the value of the label, or by its first telling terms."""
+    given = bench.documents.group_names().of.get(group)
+    if given is not None and given.name:
+        return given.name
+    grouping = bench.results[GROUPING]
+    if grouping.names:
+        return grouping.names[group]
+    shown = bench.results[TERMS].shown
+    return " · ".join(shown[column] for column in bench.results[KEY_TERMS].columns(group)[:terms])
+
+
 def by_group(bench: Bench, n: int) -> tuple[NDArray[np.int64], list[Category]]:
     """The group of each of n documents of the lens (int64, -1: none, or not known yet), and what the colours stand for."""
     grouping = bench.results.get(GROUPING)
     if grouping is None or not bench.ready(GROUPING, KEY_TERMS, TERMS) or len(grouping.group) != n:
         return np.full(n, -1, np.int64), []
-    key_terms, shown = bench.results[KEY_TERMS], bench.results[TERMS].shown
-    named = [[shown[column] for column in key_terms.columns(group)[:1]] for group in range(len(grouping))]
     return grouping.group.astype(np.int64), [
-        Category(letter(group), names[0] if names else "", group_colour(group)) for group, names in enumerate(named)
+        Category(letter(group), group_title(bench, group, 1), group_colour(group)) for group in range(len(grouping))
     ]

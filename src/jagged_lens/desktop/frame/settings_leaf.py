@@ -64,6 +64,20 @@ class _Choice(_CalmWheel, QComboBox):
     pass
 
 
+class _Labels(_CalmWheel, QComboBox):
+    """A choice among the labels that there are, or none."""
+
+    NONE = "none"
+
+    def offer(self, bench: Bench, value: str) -> None:
+        """Offer the labels of the documents, and a value that is none of them."""
+        names = [label.name for label in bench.documents.labels()]
+        names += [value] if value and value not in names else []
+        if [self.itemText(at) for at in range(self.count())] != [self.NONE, *names]:
+            self.clear()
+            self.addItems([self.NONE, *names])
+
+
 class Control(QWidget):
     """One setting: its label, a field of the fitting kind, its help on hover, and what is wrong with it."""
 
@@ -115,7 +129,15 @@ class Control(QWidget):
 
     def show_value(self) -> None:
         """Show what the recipe says, unless it is being typed over."""
-        value = getattr(getattr(self._bench.recipe, self.step), self.setting.name)
+        settings = getattr(self._bench.recipe, self.step)
+        value = getattr(settings, self.setting.name)
+        if self.setting.when is not None:
+            other, values = self.setting.when
+            self.setVisible(getattr(settings, other) in values)
+        if isinstance(self.field, _Labels):
+            self._showing = True
+            self.field.offer(self._bench, value)
+            self._showing = False
         if self._read() != value:
             self._showing = True
             self._write(value)
@@ -172,6 +194,16 @@ class Control(QWidget):
             number.valueChanged.connect(self._changed)
             number.editingFinished.connect(self._apply_if_waiting)
             return number, lambda: round(number.value(), 3), number.setValue
+        if setting.labels:
+            labels = _Labels()
+            labels.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            labels.setMinimumContentsLength(5)
+            labels.currentTextChanged.connect(self._apply_now)
+            return (
+                labels,
+                lambda: labels.currentText() if labels.currentIndex() > 0 else "",
+                lambda value: labels.setCurrentText(value or _Labels.NONE),
+            )
         line = QLineEdit()
         line.editingFinished.connect(self._apply_now)
         if setting.is_list:

@@ -5,7 +5,21 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jagged_lens.gather import Source
-from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, NEIGHBOURS, PAIRS, SPACE, TERMS, THEMES, TOKENS, Recipe, Results
+from jagged_lens.group import HOLDS
+from jagged_lens.lens import (
+    CORPUS,
+    GROUPING,
+    HOLDING,
+    LAYOUT,
+    NEIGHBOURS,
+    PAIRS,
+    SPACE,
+    TERMS,
+    THEMES,
+    TOKENS,
+    Recipe,
+    Results,
+)
 
 TITLES = {
     "gather": "Gather",
@@ -153,6 +167,14 @@ def _compare(recipe: Recipe) -> str:
     return f"{words} · all copies" if c.copies_below else words
 
 
+def _group(recipe: Recipe) -> str:
+    g = recipe.group
+    if g.by == "label":
+        return f"by the label {g.label}" if g.label else "by a label"
+    number = f"{g.groups}" if not g.group_size else f"{g.group_size:,} in each"
+    return f"k-means · {number}" if g.by == "k-means" else f"tree · {g.linkage} · {number}"
+
+
 def _map(recipe: Recipe) -> str:
     m = recipe.map
     return {"pca": "principal components", "scaling": "scaling"}.get(m.by, f"t-SNE · pull {plain(m.pull)}")
@@ -176,6 +198,14 @@ def _weigh_words(results: Results) -> str:
     return f"{results[SPACE].filled:.1%} filled"
 
 
+def _group_words(results: Results) -> str:
+    words = amount(len(results[GROUPING]), "group")
+    holding = results.get(HOLDING)
+    if holding is not None and holding.tries and len(holding.groups) == len(results[GROUPING]):
+        return f"{words}   {int((holding.groups >= HOLDS).sum())} hold"
+    return f"{words}   {results[GROUPING].quality:.2f} tight"
+
+
 def _trust_words(results: Results) -> str:
     overall = results[LAYOUT].overall
     return "no place to trust" if overall != overall else f"{overall:.0%} neighbours kept"
@@ -187,7 +217,7 @@ _SETTINGS: dict[str, Callable[[Recipe], str]] = {
     "terms": _terms,
     "weigh": _weigh,
     "compare": _compare,
-    "group": lambda recipe: f"k-means · {recipe.group.groups}",
+    "group": _group,
     "map": _map,
 }
 _RESULTS: dict[str, Callable[[Results], str]] = {
@@ -196,6 +226,6 @@ _RESULTS: dict[str, Callable[[Results], str]] = {
     "terms": lambda r: f"{amount(len(r[TERMS].kept), 'term')}   of {len(r[TERMS].vocabulary):,}",
     "weigh": _weigh_words,
     "compare": _compare_words,
-    "group": lambda r: f"{amount(len(r[GROUPING]), 'group')}   {r[GROUPING].quality:.2f} tight",
+    "group": _group_words,
     "map": _trust_words,
 }

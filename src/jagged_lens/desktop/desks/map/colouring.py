@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.shades import shade
 from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.gather import NO_DATE
 from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, TERMS, THEMES, TOKENS
+from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, TERMS, THEMES, TOKENS
 from jagged_lens.project import Bench
 
 GROUP, LENGTH, TRUST, DATE, LIKE = "group", "length", "trust", "date", "similarity to what is read"
@@ -52,11 +53,8 @@ def colouring(bench: Bench, by: str, likeness: NDArray[np.float32] | None) -> Co
     terms, corpus = results[TERMS], results[CORPUS]
     rows = terms.rows
     if by == GROUP:
-        key_terms, grouping = results[KEY_TERMS], results[GROUPING]
-        names = [
-            " · ".join(terms.shown[column] for column in key_terms.columns(group)[:_NAMED]) or "no telling terms"
-            for group in range(len(grouping))
-        ]
+        grouping = results[GROUPING]
+        names = [group_title(bench, group, _NAMED) or "no telling terms" for group in range(len(grouping))]
         categories = [Category(letter(group), name, group_colour(group)) for group, name in enumerate(names)]
         return Colouring(grouping.group.astype(np.int64), categories)
     label = next((label for label in bench.documents.labels() if label.name == by), None)

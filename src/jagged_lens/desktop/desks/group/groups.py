@@ -1,0 +1,218 @@
+"""The groups as cards, and the one under the cursor in full with its members."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.desks.by_group import group_title
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.group import by_hand
+from jagged_lens.desktop.desks.group.cards import SORTS, GroupCards, Shown
+from jagged_lens.desktop.desks.group.members import MemberTable
+from jagged_lens.desktop.desks.group.one_group import OneGroup
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
+from jagged_lens.desktop.desks.leaf_row import LeafRow
+from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part
+
+_TOLD = 3
+
+
+class GroupsFace(Face):
+    """keep_wanted: the groups are to become a label. term_wanted(row, column): how the weight of a term in a document comes about."""
+
+    name = "Groups"
+    needs = NEEDS
+    also = (HOLDING,)
+    keep_wanted = pyqtSignal()
+    term_wanted = pyqtSignal(int, int)
+
+    def build(self) -> None:
+        row = QHBoxLayout()
+        row.addWidget(muted("Sort by"))
+        self.sort = QComboBox()
+        self.sort.addItems(SORTS)
+        self.sort.setAccessibleName("Sort groups by")
+        self.sort.textActivated.connect(lambda name: self.cards.sort_by(name))
+        row.addWidget(self.sort)
+        self.about = muted_line()
+        row.addWidget(self.about, 1)
+        self.state = PartState(self.bench, HOLDING, "which groups hold")
+        row.addWidget(self.state)
+        self.body.addLayout(row)
+        split = QSplitter(Qt.Orientation.Horizontal)
+        split.setChildrenCollapsible(False)
+        self.cards = GroupCards()
+        self.cards.row_changed.connect(self._pick_group)
+        self.cards.read_wanted.connect(lambda _: self.read())
+        self.cards.dropped.connect(self._drop)
+        self.cards.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 32))
+        split.addWidget(self.cards)
+        right = QWidget()
+        column = QVBoxLayout(right)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        down = QSplitter(Qt.Orientation.Vertical)
+        down.setChildrenCollapsible(False)
+        self.one = OneGroup(self.bench, self.asker)
+        self.one.group_wanted.connect(self.cards.go_to)
+        self.one.keep_wanted.connect(self.keep_wanted)
+        self.one.read_wanted.connect(self.read_document)
+        down.addWidget(self.one)
+        below = QWidget()
+        lower = QVBoxLayout(below)
+        lower.setContentsMargins(0, 4, 0, 0)
+        lower.setSpacing(5)
+        self.leaves = LeafRow(["Members", "Why is it here?"])
+        self.members = MemberTable()
+        self.members.row_changed.connect(self._read_member)
+        self.members.read_wanted.connect(lambda _: self.read())
+        self.why = WhyHere(self.bench, self.asker)
+        self.why.term_wanted.connect(self.term_wanted)
+        for leaf in (self.members, self.why):
+            self.leaves.leaves.addWidget(leaf)
+        lower.addWidget(self.leaves)
+        lower.addWidget(self.leaves.leaves, 1)
+        down.addWidget(below)
+        down.setSizes([400, 260])
+        column.addWidget(down, 1)
+        split.addWidget(right)
+        split.setSizes([280, 410])
+        split.setStretchFactor(0, 2)
+        split.setStretchFactor(1, 3)
+        self.body.addWidget(split, 1)
+        self._shown: object = None
+        self.bench.pick.changed.subscribe(self._picked)
+        self.bench.state_changed.subscribe(self.look_again)
+
+    @property
+    def table(self) -> GroupCards:
+        """The list of groups."""
+        return self.cards
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the cards."""
+        self.cards.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def filter(self, words: str) -> None:
+        self.cards.listed.filter(words)
+
+    def summary(self) -> str:
+        quality = self.bench.results.get(QUALITY)
+        if quality is None:
+            return ""
+        weak = int(quality.weak.sum())
+        return f"{amount(weak, 'weak member')}" if weak else ""
+
+    def refresh(self) -> None:
+        results, names = self.bench.results, self.bench.documents.group_names()
+        grouping, quality, key_terms, terms = results[GROUPING], results[QUALITY], results[KEY_TERMS], results[TERMS]
+        g = len(grouping)
+        weak = np.bincount(grouping.group[quality.weak], minlength=g)
+        telling = [
+            [
+                (terms.shown[column], float(key_terms.inside[group, at] / max(grouping.sizes[group], 1)))
+                for at, column in enumerate(key_terms.columns(group)[:_TOLD])
+            ]
+            for group in range(g)
+        ]
+        titles = [group_title(self.bench, group) or "no telling terms" for group in range(g)]
+        noted = [bool(names.of[group].note) if group in names.of else False for group in range(g)]
+        self.cards.takes_documents = bool(by_hand.own_label(self.bench))
+        self.cards.show_groups(
+            Shown(titles, telling, grouping.sizes, grouping.tightness, quality.groups, self._holding(g), weak, noted)
+        )
+        waiting = len(names.waiting)
+        self.about.setText(
+            f"{amount(waiting, 'name')} kept aside: no group here fits {'it' if waiting == 1 else 'them'} any more."
+            if waiting
+            else ""
+        )
+        self.about.setToolTip("; ".join(one.name or one.note for one in names.waiting[:20]))
+        current = self.cards.current_row()
+        self._shown = None
+        if g and not 0 <= current < g:
+            self.cards.show_chosen([0])
+            current = 0
+        self._show_one(current if g else -1)
+        self._picked()
+        self.say()
+
+    def draw_part(self, part: Part[Any]) -> None:
+        """Which groups hold, as it is found out."""
+        self.state.show_state()
+        self.state.setVisible(self.state.isVisible() and self.bench.recipe.group.holding)
+        shown = self.cards.shown
+        if shown is not None and self.bench.ready(*self.needs):
+            holding = self._holding(len(shown.titles))
+            if len(holding) == len(shown.holding) and not np.array_equal(holding, shown.holding, equal_nan=True):
+                self.cards.show_groups(Shown(**{**shown.__dict__, "holding": holding}))
+        if self.one.group >= 0 and self.bench.ready(*self.needs):
+            self.one.show_holding()
+
+    def _holding(self, g: int) -> np.ndarray:
+        """How well each group holds, as far as that is known by now."""
+        growing = self.bench.growing.get(HOLDING)
+        holding = self.bench.results.get(HOLDING) if self.bench.ready(HOLDING) else growing
+        if holding is None or not holding.tries or len(holding.groups) != g:
+            return np.full(g, np.nan, np.float32)
+        return holding.groups
+
+    def _show_one(self, group: int) -> None:
+        grouping = self.bench.results[GROUPING]
+        known = 0 <= group < len(grouping)
+        self.one.setVisible(known)
+        self.members.setVisible(known)
+        if not known:
+            self.one.group = -1
+            return
+        self.one.show_group(group)
+        if (grouping, group) != self._shown:
+            self._shown = (grouping, group)
+            results = self.bench.results
+            self.members.show_members(results[CORPUS], results[SPACE].terms.rows, grouping, results[QUALITY], group)
+
+    def _pick_group(self, group: int) -> None:
+        if not self.bench.ready(*self.needs):
+            return
+        rows = self.bench.results[SPACE].terms.rows
+        typical = int(rows[self.bench.results[KEY_TERMS].typical[group]])
+        self._show_one(group)
+        self.bench.pick.set(by_hand.members(self.bench, group), typical)
+
+    def _read_member(self, row: int) -> None:
+        self.bench.pick.set([int(self.bench.results[SPACE].terms.rows[self.members.rows[row]])])
+        self.reader.wanted.emit(False)
+
+    def _picked(self) -> None:
+        """Show the card of the group of what is read, its place among the members, and why it is there."""
+        if not self.isVisible() or not self.bench.ready(*self.needs):
+            return
+        row = self.bench.pick.one
+        group = self.bench.documents.group_of(row)
+        if group >= 0 and self.bench.pick.reading >= 0 and group != self.cards.current_row():
+            self.cards.show_chosen([group])
+            self._show_one(group)
+        self.why.show_document(self.bench.pick.reading)
+        lens_rows = self.bench.results[SPACE].terms.rows
+        places = np.flatnonzero(np.isin(lens_rows[self.members.rows], np.array(self.bench.pick.rows, np.int64)))
+        if len(places) < len(self.members.rows):
+            self.members.show_chosen(places.tolist())
+
+    def _drop(self, group: int) -> None:
+        """The members that were dragged go into another group."""
+        rows = self.bench.results[SPACE].terms.rows
+        by_hand.move(self.bench, [int(rows[self.members.rows[row]]) for row in self.members.chosen_rows()], group)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_M and by_hand.own_label(self.bench) and self.bench.pick.rows:
+            self.one.move_here.showMenu()
+            return
+        super().keyPressEvent(event)

@@ -1,0 +1,34 @@
+"""What is said of groups, in words."""
+
+from __future__ import annotations
+
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.group import BREAKS, HOLDS, TRIES, Holding
+
+HOLDING_TIP = (
+    f"{TRIES} parts of four fifths of the documents are grouped anew with the same settings. A group holds where it comes back: its mean "
+    f"overlap (documents in both ÷ documents in either) with the best fitting group is {HOLDS} or more. Below {BREAKS} it does not hold."
+)
+
+
+def held(value: float) -> str:
+    """How a group holds, in a word or two."""
+    if value != value:
+        return ""
+    return "holds" if value >= HOLDS else "does not hold" if value < BREAKS else "holds in part"
+
+
+def holding_said(holding: Holding | None, group: int) -> str:
+    """How a group held in the tries so far, in a sentence; "" where nothing was measured."""
+    if holding is None or not holding.tries or group >= len(holding.groups):
+        return ""
+    value, back = float(holding.groups[group]), int(holding.came_back[group])
+    if value != value:
+        return "None of its documents was in any of the tries."
+    word = held(value)
+    return f"{word[:1].upper()}{word[1:]}: in {back} of {amount(holding.tries, 'try', 'tries')} it came back; mean overlap {value:.2f}."
+
+
+def number(value: float, digits: int = 2) -> str:
+    """A figure, or a dash where it is not known."""
+    return "–" if value != value else f"{value:.{digits}f}"

@@ -1,0 +1,101 @@
+"""Groups as tables."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+
+import numpy as np
+
+from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.group import CrossTable, Grouping, Holding, KeyTerms, Quality, Sweep, letter
+from jagged_lens.terms import TermCounts
+
+_TOLD = 8
+
+
+def write_groups(
+    path: Path,
+    grouping: Grouping,
+    key_terms: KeyTerms,
+    quality: Quality,
+    holding: Holding,
+    terms: TermCounts,
+    keys: list[str],
+    names: Mapping[int, tuple[str, str]],
+) -> None:
+    """Write the groups with what is known of each. names: name and note of those groups that have any."""
+    g = len(grouping)
+    told = ["; ".join(terms.shown[column] for column in key_terms.columns(group)[:_TOLD]) for group in range(g)]
+    own = [names.get(group, (grouping.names[group] if grouping.names else "", "")) for group in range(g)]
+    write_csv(
+        path,
+        table(
+            ["group", "letter", "size", "tightness", "telling", "typical", "silhouette", "holding", "name", "note"],
+            [
+                [str(group) for group in range(g)],
+                [letter(group) for group in range(g)],
+                numbers(grouping.sizes),
+                numbers(grouping.tightness),
+                [guarded(words) for words in told],
+                [keys[at] for at in key_terms.typical.tolist()],
+                numbers(quality.groups),
+                numbers(holding.groups) if holding.tries else [""] * g,
+                [guarded(name) for name, _ in own],
+                [guarded(note) for _, note in own],
+            ],
+        ),
+    )
+
+
+def write_memberships(path: Path, grouping: Grouping, quality: Quality, keys: list[str]) -> None:
+    """Write of each document its group, and the next best."""
+    write_csv(
+        path,
+        table(
+            ["key", "group", "closeness", "next", "next_closeness", "silhouette"],
+            [
+                keys,
+                numbers(grouping.group),
+                numbers(grouping.closeness),
+                numbers(quality.next),
+                numbers(np.where(quality.next >= 0, quality.next_closeness, np.float32(np.nan))),
+                numbers(quality.silhouette),
+            ],
+        ),
+    )
+
+
+def write_centroids(path: Path, grouping: Grouping, columns: list[str], what: str) -> None:
+    """Write the entries of all centroids that are not 0. columns: the name of each; what: they are, term or theme."""
+    found = grouping.centroids
+    write_csv(
+        path,
+        table(
+            ["group", what, "weight"],
+            [
+                numbers(np.repeat(np.arange(len(grouping)), np.diff(found.indptr))),
+                [columns[at] for at in found.indices.tolist()],
+                numbers(found.data),
+            ],
+        ),
+    )
+
+
+def write_sweep(path: Path, sweep: Sweep) -> None:
+    """Write what each number of groups came to."""
+    curves = (sweep.tightness, sweep.silhouette, sweep.agreement, sweep.holding)
+    write_csv(
+        path,
+        table(
+            ["groups", "tightness", "silhouette", "agreement", "holding"],
+            [numbers(sweep.groups), *map(numbers, curves)],
+        ),
+    )
+
+
+def write_cross(path: Path, cross: CrossTable) -> None:
+    """Write the groups against a label: a column a value, most frequent first."""
+    columns = [numbers(column) for column in cross.counts.T]
+    header = ["group", *(guarded(value) for value in cross.values)]
+    write_csv(path, table(header, [[str(group) for group in range(len(cross.counts))], *columns]))

@@ -1,0 +1,57 @@
+"""A tree as a table and in the Newick format."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.group import Tree
+
+
+def write_tree(folder: Path, tree: Tree, keys: list[str]) -> None:
+    """Write tree.csv, as SciPy lays a linkage out, and tree.nwk. keys: of the rows of the space."""
+    sides = tree.joins[:, [0, 1, 3]].astype("int64")
+    write_csv(
+        folder / "tree.csv",
+        table(
+            ["left", "right", "distance", "size"],
+            [numbers(sides[:, 0]), numbers(sides[:, 1]), numbers(tree.heights), numbers(sides[:, 2])],
+        ),
+    )
+    (folder / "tree.nwk").write_text(newick(tree, [keys[row] for row in tree.rows.tolist()]), encoding="utf-8")
+
+
+def newick(tree: Tree, names: list[str]) -> str:
+    """A tree in the Newick format: names in quotes, each branch as long as the height that it climbs.
+
+    names: of the leaves. Sides stand in the order of the leaves.
+    """
+    n = len(tree)
+    if not n:
+        return ";\n"
+    quoted = ["'" + name.replace("'", "''").replace("\n", " ").replace("\r", " ") + "'" for name in names]
+    place = [0] * (2 * n - 1)
+    for at, leaf in enumerate(tree.order.tolist()):
+        place[leaf] = at
+    height = [0.0] * n + tree.heights.tolist()
+    sides = tree.joins[:, :2].astype("int64").tolist()
+    for number, (left, right) in enumerate(sides):
+        if place[right] < place[left]:
+            sides[number] = [right, left]
+        place[n + number] = min(place[left], place[right])
+    written: list[str] = []
+    # What is still to be written, the next last: a node below a height, or what stands between and behind.
+    waiting: list[tuple[int, float] | str] = [(2 * n - 2, height[2 * n - 2])]
+    while waiting:
+        one = waiting.pop()
+        if isinstance(one, str):
+            written.append(one)
+            continue
+        node, above = one
+        length = f":{above - height[node]!r}" if node != 2 * n - 2 else ""
+        if node < n:
+            written.append(quoted[node] + length)
+            continue
+        left, right = sides[node - n]
+        waiting += [f"){length}", (right, height[node]), ",", (left, height[node]), "("]
+    return "".join(written) + ";\n"
