@@ -7,6 +7,7 @@ from jagged_lens.group.holding import BREAKS, HOLDS, Holding, holding_of
 from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups, log_likelihood
 from jagged_lens.group.parts import TRIES
 from jagged_lens.group.quality import Quality, quality_of
+from jagged_lens.group.ridge import Ridge, ridge_of
 from jagged_lens.group.settings import SWEEP, GroupSettings
 from jagged_lens.group.sweep import Sweep, sweep_of
 from jagged_lens.group.tree import Tree, cut, tree_of
@@ -23,6 +24,7 @@ __all__ = [
     "Holding",
     "KeyTerms",
     "Quality",
+    "Ridge",
     "Sweep",
     "Tree",
     "adjusted_rand",
@@ -40,6 +42,7 @@ __all__ = [
     "letter",
     "log_likelihood",
     "quality_of",
+    "ridge_of",
     "split",
     "sweep_of",
     "tree_of",

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import errno
-import os
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
-from PyQt6.QtGui import QFontMetricsF, QImage, QPageSize, QPainter, QPdfWriter
-from PyQt6.QtSvg import QSvgGenerator
+from PyQt6.QtCore import QRectF, QSizeF, Qt
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
+from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_sprites import Category
 
@@ -23,44 +21,20 @@ _EDGE = 14.0
 
 def as_image(canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> QImage:
     """The picture, so many pixels wide."""
-    size = _size(canvas, legend)
-    scale = width / size.width()
-    image = QImage(width, round(size.height() * scale), QImage.Format.Format_ARGB32)
-    painter = QPainter(image)
-    painter.scale(scale, scale)
-    _paint(painter, canvas, legend, words, scale > 1)
-    painter.end()
-    return image
+    return drawn_image(
+        _size(canvas, legend), width, lambda painter, shapes: _paint(painter, canvas, legend, words, shapes)
+    )
 
 
 def save_picture(path: Path, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> None:
     """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written."""
-    size = _size(canvas, legend)
-    ending = path.suffix.lower()
-    with path.open("ab"):  # says by an OSError that the place cannot be written, which the writers below do not
-        pass
-    if ending == ".png":
-        if not as_image(canvas, legend, words, width).save(str(path), "PNG"):
-            raise OSError(errno.EIO, os.strerror(errno.EIO))
-        return
-    scale = width / size.width()
-    if ending == ".svg":
-        drawing = QSvgGenerator()
-        drawing.setFileName(str(path))
-        drawing.setSize(QSize(width, round(size.height() * scale)))
-        drawing.setViewBox(QRectF(0, 0, width, size.height() * scale))
-        drawing.setTitle(words)
-        painter = QPainter(drawing)
-    else:
-        page = QPdfWriter(str(path))
-        page.setResolution(96)
-        page.setPageSize(QPageSize(QSizeF(width * 72 / 96, size.height() * scale * 72 / 96), QPageSize.Unit.Point))
-        page.setPageMargins(QMarginsF(0, 0, 0, 0))
-        page.setTitle(words)
-        painter = QPainter(page)
-    painter.scale(scale, scale)
-    _paint(painter, canvas, legend, words, True)
-    painter.end()
+    save_drawing(
+        path,
+        _size(canvas, legend),
+        width,
+        words,
+        lambda painter, shapes: _paint(painter, canvas, legend, words, shapes),
+    )
 
 
 def _size(canvas: MapCanvas, legend: Sequence[LegendLine]) -> QSizeF:

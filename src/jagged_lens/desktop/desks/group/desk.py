@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QVBoxLayout
 
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.group.groups import GroupsFace
+from jagged_lens.desktop.desks.group.ridge import RidgeFace
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, TERMS
 
@@ -17,7 +18,7 @@ class GroupDesk(Desk):
 
     step = "group"
     needs = (CORPUS, TERMS, GROUPING, KEY_TERMS, QUALITY)
-    faces = (GroupsFace,)
+    faces = (GroupsFace, RidgeFace)
     keep_wanted = pyqtSignal()
     term_wanted = pyqtSignal(int, int)
 

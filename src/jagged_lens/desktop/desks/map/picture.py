@@ -7,11 +7,11 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMenu, QMessageBox, QWidget
 
+from jagged_lens.desktop.plots.drawing_file import ENDINGS
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, save_picture
 
 _SIZES = {"small, 900 pixels wide": 900, "usual, 1,600 pixels wide": 1600, "large, 3,200 pixels wide": 3200}
-_ENDINGS = {"PNG picture (*.png)": ".png", "SVG drawing (*.svg)": ".svg", "PDF page (*.pdf)": ".pdf"}
 
 Shown = Callable[[], tuple[MapCanvas, list[LegendLine], str]]
 
@@ -36,12 +36,12 @@ def _save(parent: QWidget, shown: Shown) -> None:
     size, chosen = QInputDialog.getItem(parent, "Save the picture", "How large", names, 1, False)
     if not chosen:
         return
-    name, kind = QFileDialog.getSaveFileName(parent, "Save the picture", "map.png", ";;".join(_ENDINGS))
+    name, kind = QFileDialog.getSaveFileName(parent, "Save the picture", "map.png", ";;".join(ENDINGS))
     if not name:
         return
     path = Path(name)
-    if path.suffix.lower() not in _ENDINGS.values():
-        path = path.with_name(path.name + _ENDINGS.get(kind, ".png"))
+    if path.suffix.lower() not in ENDINGS.values():
+        path = path.with_name(path.name + ENDINGS.get(kind, ".png"))
     try:
         save_picture(path, *shown(), _SIZES[size])
     except OSError as error:
