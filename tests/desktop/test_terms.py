@@ -12,6 +12,8 @@ from PyQt6.QtCore import QItemSelectionModel, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
+from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.group.terms import TermGroups
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.phrases import Phrases
@@ -256,7 +258,10 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
         )
     assert len(window.bench.pick.terms) == 40
     QTest.mouseClick(window.pick_bar.group_terms, Qt.MouseButton.LeftButton)
-    groups = desk.groups
+    group_desk = window.desks["group"]
+    assert isinstance(group_desk, GroupDesk)
+    groups = group_desk.face(TermGroups)
+    assert groups.isVisible()
     qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=5000)
     assert "40 picked terms" in groups.words.text()
     letters = {groups.table.listed.columns[0].text(row) for row in range(40)}
@@ -313,8 +318,11 @@ def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
     menu.close()
     window.bench.pick.set_terms(list(desk.bench.results["terms"].terms[:20]))
     QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    assert desk.leaf_row.front == 3
-    qtbot.waitUntil(lambda: len(desk.groups.map.terms) == 20, timeout=5000)
+    group_desk = window.desks["group"]
+    assert isinstance(group_desk, GroupDesk)
+    groups = group_desk.face(TermGroups)
+    assert groups.isVisible()
+    qtbot.waitUntil(lambda: len(groups.map.terms) == 20, timeout=5000)
     menu.popup(QPoint(0, 0))
     assert group.isEnabled()
     menu.close()

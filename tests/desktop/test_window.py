@@ -116,7 +116,7 @@ def test_k_is_typed_the_spine_answers_and_undo_takes_it_back(window: MainWindow,
     desk: GroupDesk = window.desk  # type: ignore[assignment]
     assert desk.table.listed.rowCount() == 5
     titles = [column.title for column in desk.table.listed.columns]
-    assert titles == ["Group", "Documents", "Tightness", "Telling terms"]
+    assert titles == ["Group", "Documents", "Name", "Tightness", "Silhouette", "Holding", "Weak members"]
     window.undo.trigger()
     settle(window)
     assert field.value() == 10

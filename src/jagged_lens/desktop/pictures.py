@@ -15,6 +15,12 @@ from jagged_lens.desktop.desks.compare.against import AgainstFace
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.grid import GridFace
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.desks.group.cross import AgainstLabelFace
+from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.group.groups import GroupsFace
+from jagged_lens.desktop.desks.group.how_many import HowManyFace
+from jagged_lens.desktop.desks.group.ridge import RidgeFace
+from jagged_lens.desktop.desks.group.terms import TermGroups
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
@@ -43,15 +49,32 @@ def _show_term(window: MainWindow, term: str) -> None:
         )
 
 
-def _show_term_groups(window: MainWindow) -> None:
-    """Group the terms that are most frequent, and go to one of them."""
-    desk = window.desks["terms"]
-    assert isinstance(desk, TermsDesk)
+def _show_groups(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """All faces of the groups, and the most frequent terms grouped."""
+    desk, bench = window.desks["group"], window.bench
+    assert isinstance(desk, GroupDesk)
+    for name, face in (
+        ("group-ridge", RidgeFace),
+        ("group-how-many", HowManyFace),
+        ("group-against", AgainstLabelFace),
+    ):
+        desk.bring_up(face)
+        if face is HowManyFace and not bench.recipe.group.sweep:
+            bench.set("group", "sweep", (2, 16))
+        wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
+        if face is AgainstLabelFace and desk.face(AgainstLabelFace).misfits.listed.rowCount() > 1:
+            desk.face(AgainstLabelFace).misfits.go_to(1)
+            wait_until(lambda: not window.asker.waiting, 10)
+        draw(name)
     terms = window.bench.results[TERMS].terms
     window.bench.pick.set_terms(terms[: min(80, len(terms))])
     pick.group_terms(window)
-    if wait_until(lambda: bool(desk.groups.map.terms), 10):
-        desk.groups.table.go_to(0)
+    groups = desk.face(TermGroups)
+    if wait_until(lambda: bool(groups.map.terms), 10):
+        groups.table.go_to(0)
+    draw("term-groups")
+    bench.pick.set_terms(())
+    desk.bring_up(GroupsFace)
 
 
 def _show_weigh(window: MainWindow, draw: Callable[[str], None]) -> None:
@@ -128,10 +151,8 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         draw(step)
         if step == "weigh":
             _show_weigh(window, draw)
-        if step == "terms":
-            _show_term_groups(window)
-            draw("term-groups")
-            bench.pick.clear()
+        if step == "group":
+            _show_groups(window, draw)
     sources.add_documents(window, bench.state.folder / bench.state.sources[0].file)
     wait_until(lambda: bool(window.sheet.table.roles), 10)
     draw("add-source", window.sheet)

@@ -26,6 +26,11 @@ class Holding:
 
     overlaps: NDArray[np.float32]
 
+    @classmethod
+    def none(cls, g: int) -> Holding:
+        """Nothing measured, of g groups."""
+        return cls(np.zeros((0, g), np.float32))
+
     @property
     def tries(self) -> int:
         """How many tries there are by now."""
@@ -58,7 +63,7 @@ def holding_of(
     """
     g = len(grouping)
     if settings.by == "label" or not g:
-        return Holding(np.zeros((0, g), np.float32))
+        return Holding.none(g)
     rows = filled_rows(space)
     own = grouping.group[rows.at]
     overlaps: list[NDArray[np.float32]] = []

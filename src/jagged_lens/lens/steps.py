@@ -30,6 +30,7 @@ from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, 
 from jagged_lens.group import (
     CrossTable,
     Grouping,
+    Holding,
     Tree,
     by_label,
     cross_table,
@@ -262,6 +263,13 @@ def _tried(job: Job) -> tuple[object, ...]:
     return (g.by, g.linkage, g.seed) if g.by == "tree" else (g.by != "label", g.starts, g.seed)
 
 
+def _holding(work: Work) -> Holding:
+    settings, grouping = work.job.recipe.group, work[GROUPING]
+    if not settings.holding:
+        return Holding.none(len(grouping))
+    return holding_of(_vectors(work), grouping, settings, work.progress, work.preview)
+
+
 def _cross(work: Work) -> CrossTable:
     name, rows = work.job.recipe.group.against, work[SPACE].terms.rows
     if not name:
@@ -396,7 +404,7 @@ HOLDING = Part(
     "group",
     (SPACE, THEMES, GROUPING),
     lambda job: (job.recipe.group.holding, _tried(job)),
-    lambda work: holding_of(_vectors(work), work[GROUPING], work.job.recipe.group, work.progress, work.preview),
+    _holding,
     on_demand=True,
 )
 SWEEP = Part(

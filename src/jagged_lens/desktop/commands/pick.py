@@ -7,17 +7,18 @@ from PyQt6.QtWidgets import QMessageBox
 from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.view import compare_one, pairs_of_pick
-from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.group.terms import TermGroups
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.lens import CORPUS
 
 
 def group_terms(window: Reach) -> None:
     """Go to the groups and the map of the picked terms."""
-    window.show_step("terms")
-    desk = window.desks["terms"]
-    assert isinstance(desk, TermsDesk)
-    desk.show_groups()
+    window.show_step("group")
+    desk = window.desks["group"]
+    assert isinstance(desk, GroupDesk)
+    desk.bring_up(TermGroups)
 
 
 def keep_pick(window: Reach) -> None:

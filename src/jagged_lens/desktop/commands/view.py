@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import TITLES
@@ -33,9 +34,11 @@ def fold_side(window: Reach) -> None:
 
 
 def step_pair(window: Reach, by: int) -> None:
-    """Next or previous pair, where pairs are in front."""
+    """Next or previous pair, group or misfit, where those are in front."""
     if isinstance(window.desk, CompareDesk):
         window.desk.step_pair(by)
+    elif isinstance(window.desk, GroupDesk):
+        window.desk.step_on(by)
 
 
 def decide(window: Reach, choice: int) -> None:
@@ -48,6 +51,12 @@ def take_back(window: Reach) -> None:
     """Take the last decision back, where pairs are in front."""
     if isinstance(window.desk, CompareDesk):
         window.desk.take_back()
+
+
+def move_picked(window: Reach) -> None:
+    """Offer the groups that what is picked can be moved to, where groups are a label of the user's own."""
+    if isinstance(window.desk, GroupDesk):
+        window.desk.offer_groups()
 
 
 def compare_one(window: Reach) -> None:
@@ -157,6 +166,7 @@ SINGLE_KEYS: dict[str, Callable[[Reach], None]] = {
     "3": lambda window: decide(window, 3),
     "4": lambda window: decide(window, 4),
     "U": take_back,
+    "M": move_picked,
     "Escape": escape,
 }
 """Keys that a field that is typed into keeps for itself."""

@@ -235,9 +235,9 @@ class RidgeCanvas(RidgeView):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(box, 4, 4)
             chip = int(line * 1.25)
-            paint_letter(
-                painter, QRect(int(left + 4), int(box.center().y() - chip / 2), max(chip, 22), chip), bay.group
-            )
+            if self._takes_effect or self.groups != self._there:  # else the colours are those of other groups
+                where = QRect(int(left + 4), int(box.center().y() - chip / 2), max(chip, 22), chip)
+                paint_letter(painter, where, bay.group)
             text_left = left + max(chip, 22) + 12
             room = box.right() - text_left - 4
             size = int(ends[at] - starts[at])

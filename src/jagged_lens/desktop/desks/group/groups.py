@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.by_group import group_title
@@ -20,6 +19,7 @@ from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.group import Holding
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part
 
 _TOLD = 3
@@ -92,11 +92,6 @@ class GroupsFace(Face):
         self.bench.pick.changed.subscribe(self._picked)
         self.bench.state_changed.subscribe(self.look_again)
 
-    @property
-    def table(self) -> GroupCards:
-        """The list of groups."""
-        return self.cards
-
     def take_focus(self) -> None:
         """Give the keyboard to the cards."""
         self.cards.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -155,15 +150,17 @@ class GroupsFace(Face):
             if len(holding) == len(shown.holding) and not np.array_equal(holding, shown.holding, equal_nan=True):
                 self.cards.show_groups(Shown(**{**shown.__dict__, "holding": holding}))
         if self.one.group >= 0 and self.bench.ready(*self.needs):
-            self.one.show_holding()
+            self.one.show_holding(self._known(len(self.bench.results[GROUPING])))
+
+    def _known(self, g: int) -> Holding | None:
+        """What is known by now of how groups hold."""
+        holding = self.bench.results.get(HOLDING) if self.bench.ready(HOLDING) else self.bench.growing.get(HOLDING)
+        return holding if holding is not None and holding.tries and len(holding.groups) == g else None
 
     def _holding(self, g: int) -> np.ndarray:
-        """How well each group holds, as far as that is known by now."""
-        growing = self.bench.growing.get(HOLDING)
-        holding = self.bench.results.get(HOLDING) if self.bench.ready(HOLDING) else growing
-        if holding is None or not holding.tries or len(holding.groups) != g:
-            return np.full(g, np.nan, np.float32)
-        return holding.groups
+        """How well each group holds; NaN where that is not known."""
+        holding = self._known(g)
+        return holding.groups if holding is not None else np.full(g, np.nan, np.float32)
 
     def _show_one(self, group: int) -> None:
         grouping = self.bench.results[GROUPING]
@@ -172,8 +169,9 @@ class GroupsFace(Face):
         self.members.setVisible(known)
         if not known:
             self.one.group = -1
+            self.members.rows = np.zeros(0, np.int64)
             return
-        self.one.show_group(group)
+        self.one.show_group(group, self._known(len(grouping)))
         if (grouping, group) != self._shown:
             self._shown = (grouping, group)
             results = self.bench.results
@@ -211,8 +209,7 @@ class GroupsFace(Face):
         rows = self.bench.results[SPACE].terms.rows
         by_hand.move(self.bench, [int(rows[self.members.rows[row]]) for row in self.members.chosen_rows()], group)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_M and by_hand.own_label(self.bench) and self.bench.pick.rows:
+    def offer_groups(self) -> None:
+        """Offer the groups that the picked documents can be moved to, where groups are a label of the user's own."""
+        if by_hand.own_label(self.bench) and self.bench.pick.rows and self.one.group >= 0:
             self.one.move_here.showMenu()
-            return
-        super().keyPressEvent(event)

@@ -21,8 +21,8 @@ from jagged_lens.desktop.plots.group_lines import GroupLines
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.share_bar import ShareBar
 from jagged_lens.desktop.plots.telling_bars import TellingBars
-from jagged_lens.group import BREAKS, letter
-from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS
+from jagged_lens.group import BREAKS, Holding, letter
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, SPACE, TERMS
 from jagged_lens.project import Bench, GroupName
 
 _TERMS = 8
@@ -163,8 +163,8 @@ class OneGroup(QScrollArea):
         self.near.chosen.connect(lambda group, _: self.group_wanted.emit(group))
         column.addWidget(self.near)
 
-    def show_group(self, group: int) -> None:
-        """Show a group of those that are there."""
+    def show_group(self, group: int, holding: Holding | None) -> None:
+        """Show a group of those that are there. holding: what is known by now of how they hold."""
         self.group = group
         bench, results = self._bench, self._bench.results
         grouping, quality, key_terms, terms = (
@@ -190,7 +190,7 @@ class OneGroup(QScrollArea):
             "Tightness: mean cosine to the middle. Silhouette: how much nearer its documents are to each other than to those of the next "
             "group, from -1 to 1. Weak members: silhouette below 0."
         )
-        self.show_holding()
+        self.show_holding(holding)
         n = len(grouping.group)
         self.telling.show_terms(
             [
@@ -222,20 +222,16 @@ class OneGroup(QScrollArea):
         for button in (self.merge, self.split, self.move_here):
             button.setVisible(bool(label))
 
-    def show_holding(self) -> None:
+    def show_holding(self, holding: Holding | None) -> None:
         """Say how the group holds, as far as that is known."""
-        bench = self._bench
-        told = holding_said(bench.results.get(HOLDING) if bench.ready(GROUPING) else None, self.group)
-        asked = bench.recipe.group.holding
-        by_label = bench.recipe.group.by == "label"
-        self.holding.setText(told or ("being measured…" if asked and not by_label else ""))
-        holding = bench.results.get(HOLDING)
-        breaks = bool(
-            told and holding is not None and self.group < len(holding.groups) and holding.groups[self.group] < BREAKS
-        )
+        settings = self._bench.recipe.group
+        by_label = settings.by == "label"
+        told = holding_said(holding, self.group)
+        self.holding.setText(told or ("being measured…" if settings.holding and not by_label else ""))
+        breaks = told and holding is not None and holding.groups[self.group] < BREAKS
         theme.tone(self.holding, "madder" if breaks else "muted")
         self.holding.setVisible(bool(self.holding.text()))
-        self.measure.setVisible(not asked and not by_label)
+        self.measure.setVisible(not settings.holding and not by_label)
 
     def _centroid_words(self, group: int) -> str:
         terms, centroid = self._bench.results[TERMS], self._bench.results[GROUPING].centroids[[group]]

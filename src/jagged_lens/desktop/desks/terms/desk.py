@@ -16,7 +16,6 @@ from jagged_lens.desktop.desks.terms.lists import Lists
 from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
-from jagged_lens.desktop.desks.terms.term_groups import TermGroups
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS
 from jagged_lens.terms import collocates, contexts, written_forms
@@ -25,12 +24,11 @@ from jagged_lens.terms import collocates, contexts, written_forms
 class TermsDesk(Desk):
     step = "terms"
     needs = (CORPUS, TOKENS, LENS_ROWS, NGRAMS, TERMS)
-    faces = (VocabularyFace, Glance, Phrases, TermGroups)
+    faces = (VocabularyFace, Glance, Phrases)
 
     def build(self) -> None:
         vocabulary = self.vocabulary = self.face(VocabularyFace)
         self.table, self.within = vocabulary.table, vocabulary.within
-        self.groups = self.face(TermGroups)
         self.lists = Lists(self.bench)
         self.field = self.filter_field("Filter terms ( / )")
         for widget in (self.within, vocabulary.only_kept, self.lists, self.field):
@@ -66,7 +64,6 @@ class TermsDesk(Desk):
             ("Space", "pick the documents that hold the term"),
             ("Left, Right", "on the curve: move the lower limit, with Shift the upper one"),
             ("Up, Down", "at a glance: move the line that picks the terms above it"),
-            ("Arrows, Space", "on the map of terms: walk from term to term, and show one"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
 
@@ -79,7 +76,6 @@ class TermsDesk(Desk):
         self.limits.why_moved.connect(vocabulary.show_why)
         self.limits.term_chosen.connect(self._show_in_vocabulary)
         self.face(Glance).term_chosen.connect(self.table_to)
-        self.groups.chosen.connect(self.table_to)
         self.card.context_chosen.connect(self._read_context)
         self.card.documents_wanted.connect(self._pick)
         self.card.value_chosen.connect(self._pick_value)
@@ -90,10 +86,6 @@ class TermsDesk(Desk):
         button.setToolTip(tip)
         button.clicked.connect(lambda: does())
         return button
-
-    def show_groups(self) -> None:
-        """Bring the groups of the picked terms up."""
-        self.bring_up(TermGroups)
 
     def table_to(self, row: int) -> None:
         """Go to a term of the vocabulary, and show it; the pick of terms stays."""

@@ -8,20 +8,25 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.group.term_sweep import TermSweep
+from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.label_choice import NameChoice
+from jagged_lens.desktop.plots.ridge import RidgeCanvas
+from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.group import Grouping, GroupSettings, k_means, letter
+from jagged_lens.group import Grouping, GroupSettings, Ridge, from_tree, k_means, letter, ridge_of, tree_of
 from jagged_lens.lens import CORPUS, SPACE, TERMS
 from jagged_lens.map import Projection, pca
 from jagged_lens.parallel import steady_blas
 from jagged_lens.terms import TermCounts
-from jagged_lens.weigh import term_rows
+from jagged_lens.weigh import VectorSpace, term_rows
 
 MOST = 2000
 """So many terms are grouped at most."""
@@ -33,21 +38,31 @@ _FEWEST = 3  # terms in a group on the average, at least: fewer say nothing
 class _Answer:
     columns: NDArray[np.int64]
     terms: TermCounts
+    items: VectorSpace
+    settings: GroupSettings
     grouping: Grouping
+    ridge: Ridge
     projection: Projection
 
 
-class TermGroups(Face):
-    """A list of the picked terms by group, and their map. A term that is chosen in either is told with its row in the
-    vocabulary."""
+K_MEANS = "k-means"
+_WAYS = (K_MEANS, "single", "complete", "average", "ward")
 
-    name = "Groups"
+
+class TermGroups(Face):
+    """A list of the picked terms by group; their map, their tree as a ridge, and how many groups there are. chosen(row): a term was gone
+    to, by its row in the vocabulary; wanted(row): it is to be shown among all terms."""
+
+    name = "Terms"
     needs = (CORPUS, TERMS, SPACE)
     chosen = pyqtSignal(int)
+    wanted = pyqtSignal(int)
 
     def build(self) -> None:
         self._answer: _Answer | None = None
         self._asked: tuple[object, ...] = ()
+        self._own_pick: tuple[str, ...] = ()  # terms that were picked here, out of those that are grouped:
+        self._grouped: tuple[str, ...] = ()
         column = self.body
         column.setSpacing(4)
         row = QHBoxLayout()
@@ -61,6 +76,11 @@ class TermGroups(Face):
         self.count.setToolTip("So many groups are made of the terms")
         self.count.valueChanged.connect(self.ask)
         row.addWidget(self.count)
+        self.way = NameChoice("Way of grouping terms")
+        self.way.offer_names(_WAYS)
+        self.way.setToolTip("k-means, or a tree with this linkage that is cut; the ridge shows the tree")
+        self.way.activated.connect(self.ask)
+        row.addWidget(self.way)
         self.pick_group = QPushButton("Pick its group")
         self.pick_group.setProperty("flat", "true")
         self.pick_group.setToolTip("The terms of the group under the cursor become the pick of terms")
@@ -73,13 +93,30 @@ class TermGroups(Face):
         split = QSplitter(Qt.Orientation.Horizontal)
         self.table = TableView("Groups of terms")
         self.table.row_changed.connect(self._choose)
+        self.table.read_wanted.connect(lambda row: self.wanted.emit(self._vocabulary_row(row)))
         split.addWidget(self.table)
         self.map = TermMap()
         self.map.chosen.connect(self.table.go_to)
-        frame, inside = card()
-        inside.setContentsMargins(2, 2, 2, 2)
-        inside.addWidget(self.map)
-        split.addWidget(frame)
+        right = QWidget()
+        leaves = QVBoxLayout(right)
+        leaves.setContentsMargins(0, 0, 0, 0)
+        leaves.setSpacing(4)
+        self.leaves = LeafRow(["Map", "Ridge", "How many"])
+        leaves.addWidget(self.leaves)
+        leaves.addWidget(self.leaves.leaves, 1)
+        self.ridge = RidgeCanvas()
+        self.ridge.chosen.connect(self._pick_branch)
+        self.ridge.cut_set.connect(self._cut)
+        self.ridge.cut_moved.connect(lambda _: self._name_bays())
+        self.sweep = TermSweep()
+        self.sweep.taken.connect(self.count.setValue)
+        for picture in (self.map, self.ridge):
+            frame, inside = card()
+            inside.setContentsMargins(2, 2, 2, 2)
+            inside.addWidget(picture)
+            self.leaves.leaves.addWidget(frame)
+        self.leaves.leaves.addWidget(self.sweep)
+        split.addWidget(right)
         self.table.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 26))
         split.setSizes([370, 380])
         split.setStretchFactor(0, 2)
@@ -101,6 +138,8 @@ class TermGroups(Face):
             self._show_nothing("Terms share hashed columns here. Set Columns to 0 to group them.")
             return
         picked = bench.pick.terms
+        if picked and picked == self._own_pick and self._answer is not None and self._answer.terms is terms:
+            picked = self._grouped  # what is picked here is a part of what is grouped, and that stays
         rows = sorted(terms.terms.rows_of(set(picked)).values()) if picked else range(min(len(terms.kept), _USUAL))
         columns = np.array(list(rows)[:MOST], np.int64)
         if len(columns) < 2:
@@ -108,8 +147,11 @@ class TermGroups(Face):
                 "Fewer than two of the picked terms are kept. Pick some in the vocabulary or at a glance."
             )
             return
-        settings = GroupSettings(groups=min(self.count.value(), -(-len(columns) // _FEWEST)))
-        asked = (id(space), tuple(columns.tolist()), settings.groups)
+        way = self.way.currentText()
+        groups = min(self.count.value(), -(-len(columns) // _FEWEST))
+        by = {} if way == K_MEANS else {"by": "tree", "linkage": way}
+        settings = GroupSettings(groups=groups, **by)  # type: ignore[arg-type]
+        asked = (id(space), tuple(columns.tolist()), settings)
         if asked == self._asked:
             return
         self._asked = asked
@@ -118,7 +160,9 @@ class TermGroups(Face):
         def work() -> _Answer:
             items = term_rows(space, columns, documents)
             with steady_blas():
-                return _Answer(columns, terms, k_means(items, settings), pca(items, settings.seed))
+                tree = tree_of(items, settings.linkage)
+                grouping = from_tree(items, tree, settings) if settings.by == "tree" else k_means(items, settings)
+                return _Answer(columns, terms, items, settings, grouping, ridge_of(tree), pca(items, settings.seed))
 
         self.asker.ask("groups of terms", work, self._show)
 
@@ -128,6 +172,9 @@ class TermGroups(Face):
         self.words.setText(text)
         self.table.show_rows([], 0)
         self.map.show_terms([], np.zeros((0, 2)))
+        self.sweep.show_items(None, None, 0)
+        self.leaves.setVisible(False)
+        self.leaves.leaves.setVisible(False)
 
     def _show(self, answer: _Answer) -> None:
         self._answer = answer
@@ -160,6 +207,15 @@ class TermGroups(Face):
             ),
         ]
         self.table.show_rows(columns, len(rows), [6, 13, 6, 10], 1)
+        self.leaves.setVisible(True)
+        self.leaves.leaves.setVisible(True)
+        order = answer.ridge.tree.rows[answer.ridge.tree.order]
+        by_tree = answer.settings.by == "tree"
+        self.ridge.show_ridge(
+            answer.ridge, lambda place: names[int(order[place])], group[order].astype(np.int64), len(grouping), by_tree
+        )
+        self._name_bays()
+        self.sweep.show_items(answer.items, answer.settings, len(grouping))
         if self.table.listed.unsorted:
             self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
 
@@ -179,11 +235,58 @@ class TermGroups(Face):
     def _choose(self, row: int) -> None:
         if self._answer is not None:
             self.map.go_to(row)
-            self.chosen.emit(int(self._answer.terms.kept[self._answer.columns[row]]))
+            self.chosen.emit(self._vocabulary_row(row))
+
+    def _vocabulary_row(self, row: int) -> int:
+        assert self._answer is not None
+        return int(self._answer.terms.kept[self._answer.columns[row]])
+
+    def _name_bays(self) -> None:
+        """Name the parts of the cut by the terms that stand in most documents."""
+        answer = self._answer
+        if answer is None:
+            return
+        ridge, terms = answer.ridge, answer.terms
+        starts, number = ridge.parts(self.ridge.groups)
+        if not len(starts):
+            return
+        bays = []
+        for group, inside in zip(number.tolist(), np.split(ridge.tree.order, starts[1:]), strict=True):
+            columns = answer.columns[ridge.tree.rows[inside]]
+            documents = terms.vocabulary.documents[terms.kept[columns]]
+            names = [terms.shown[int(at)] for at in columns[np.argsort(-documents, kind="stable")][:3]]
+            bays.append(Bay(group, " · ".join(names), amount(len(inside), "term")))
+        self.ridge.show_bays(bays)
+
+    def _pick_branch(self, node: int) -> None:
+        answer = self._answer
+        if answer is None:
+            return
+        rows = answer.ridge.leaves(node)
+        if len(rows) == 1:
+            self.table.go_to(int(rows[0]))
+        else:
+            self._pick(answer.columns[rows])
+
+    def _pick(self, columns: NDArray[np.int64]) -> None:
+        """Pick some of the terms that are grouped; these stay grouped."""
+        assert self._answer is not None
+        terms = self._answer.terms.terms
+        self._grouped = tuple(terms[int(column)] for column in self._answer.columns)
+        self._own_pick = tuple(terms[int(column)] for column in columns)
+        self.bench.pick.set_terms(self._own_pick)
+
+    def _cut(self, groups: int) -> None:
+        """The line was let go: the terms are grouped by the tree."""
+        if self.way.currentText() == K_MEANS:
+            self.way.setCurrentText(self._answer.settings.linkage if self._answer is not None else "average")
+        if self.count.value() == groups:
+            self.ask()
+        else:
+            self.count.setValue(groups)
 
     def _pick_group(self) -> None:
         row = self.table.current_row()
         if self._answer is not None and row >= 0:
             group = self._answer.grouping.group
-            columns = self._answer.columns[group == group[row]]
-            self.bench.pick.set_terms(self._answer.terms.terms[int(column)] for column in columns)
+            self._pick(self._answer.columns[group == group[row]])

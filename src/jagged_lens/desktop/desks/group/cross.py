@@ -1,0 +1,428 @@
+"""Groups against a label: the cross table, how far both agree, and the documents that do not fit, one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QSplitter,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from jagged_lens.compare import one_against_all
+from jagged_lens.desktop.desks.by_group import group_title
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.group.members import WEAK
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
+from jagged_lens.desktop.desks.group.words import number
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.group_colours import paint_letter
+from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.cells import fill_ground
+from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.export import write_cross
+from jagged_lens.group import CrossTable, letter
+from jagged_lens.lens import CORPUS, CROSS, GROUPING, QUALITY, SPACE, THEMES
+from jagged_lens.weigh import in_themes
+
+_COUNTS, _OF_GROUP, _OF_VALUE = "counts", "share of the group", "share of the value"
+_MOST_VALUES = 80  # that have a column
+_STRONG = 6.0  # a deviation from chance from which a cell has the full colour
+_FEWER = -2.0  # and one from which there are clearly fewer
+_NONE = "no label"
+_FIXED = 2  # columns before those of the values
+
+
+class CrossTableView(TableView):
+    """picked(group, value): a cell was clicked, or Return pressed on it; value -1: the whole group."""
+
+    picked = pyqtSignal(int, int)
+
+    def __init__(self) -> None:
+        super().__init__("Groups against the label")
+        self.setSelectionBehavior(TableView.SelectionBehavior.SelectItems)
+        self.cell = _Cell(self)
+        self.setItemDelegate(self.cell)
+        self.clicked.connect(self._pick)
+
+    def _pick(self, index: QModelIndex) -> None:
+        if index.isValid():
+            self.picked.emit(
+                int(self.listed.order[index.row()]), index.column() - _FIXED if index.column() >= _FIXED else -1
+            )
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self._pick(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+
+class _Cell(QStyledItemDelegate):
+    """A cell of the cross table, the darker the more of it is above chance; in ochre where clearly fewer are in it than by chance."""
+
+    cross: CrossTable | None = None
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        assert painter is not None
+        group, value = index.data(ArrayModel.MARK), index.column() - _FIXED
+        area = QRectF(option.rect)
+        words = index.data() or ""
+        painter.save()
+        if value < 0 or self.cross is None or group is None or value >= self.cross.counts.shape[1]:
+            fill_ground(painter, option)
+            if index.column() == 0 and group is not None:
+                side = int(option.fontMetrics.height() * 1.2)
+                chip = QRect(option.rect.left() + 5, option.rect.center().y() - side // 2, max(side, 22), side)
+                paint_letter(painter, chip, group)
+                area.setLeft(chip.right() + 7)
+                painter.setFont(option.font)
+            painter.setPen(theme.colour("ink"))
+            shown = option.fontMetrics.elidedText(words, Qt.TextElideMode.ElideRight, int(area.width()) - 4)
+            side_of = Qt.AlignmentFlag.AlignLeft if index.column() == 0 else Qt.AlignmentFlag.AlignRight
+            painter.drawText(area.adjusted(0, 0, -6, 0), side_of | Qt.AlignmentFlag.AlignVCenter, shown)
+        else:
+            beyond = float(self.cross.beyond_chance[group, value])
+            depth = min(max(beyond / _STRONG, 0.0), 1.0)
+            ground = theme.mixed(theme.colour("card"), theme.colour("verdigris"), depth * 0.85)
+            painter.fillRect(option.rect, ground)
+            few = beyond < _FEWER
+            painter.setPen(theme.colour("ochre") if few else _ink_on(ground))
+            painter.drawText(
+                area.adjusted(0, 0, -6, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+            )
+        if option.state & QStyle.StateFlag.State_HasFocus:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("ink"), 1.6))
+            painter.drawRect(QRectF(option.rect).adjusted(1, 1, -2, -2))
+        painter.restore()
+
+
+def _ink_on(ground: QColor) -> QColor:
+    """Of the two inks the one that is read better on a ground."""
+
+    def contrast(ink: QColor) -> float:
+        one, other = sorted((_shine(ink), _shine(ground)))
+        return (other + 0.05) / (one + 0.05)
+
+    return max((theme.colour("ink"), theme.colour("on_verdigris")), key=contrast)
+
+
+def _shine(colour: QColor) -> float:
+    parts = [
+        part / 12.92 if part <= 0.03928 else ((part + 0.055) / 1.055) ** 2.4
+        for part in colour.getRgbF()[:3]
+        if part is not None
+    ]
+    return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+
+class AgainstLabelFace(Face):
+    """term_wanted(row, column): how the weight of a term in a document of the lens comes about."""
+
+    name = "Against a label"
+    needs = (*NEEDS, CROSS)
+    term_wanted = pyqtSignal(int, int)
+
+    def build(self) -> None:
+        self._cross: CrossTable | None = None
+        row = QHBoxLayout()
+        row.addWidget(muted("Against"))
+        self.label = QComboBox()
+        self.label.setAccessibleName("Label that the groups are compared with")
+        self.label.activated.connect(self._choose_label)
+        row.addWidget(self.label)
+        row.addWidget(muted("Cells show"))
+        self.kind = QComboBox()
+        self.kind.addItems((_COUNTS, _OF_GROUP, _OF_VALUE))
+        self.kind.setAccessibleName("What the cells show")
+        self.kind.activated.connect(lambda: self._show_table())
+        row.addWidget(self.kind)
+        row.addStretch(1)
+        self.save = QPushButton("Save…")
+        self.save.setToolTip("Save the cross table (cross.csv)")
+        self.save.clicked.connect(self._save)
+        row.addWidget(self.save)
+        self.body.addLayout(row)
+        self.figures = muted("", 1.0)
+        self.figures.setWordWrap(True)
+        self.figures.setToolTip(
+            "Purity: the share of documents that have the commonest value of their group; it grows with the number of groups. Adjusted Rand "
+            "index: pairs of documents that are together in both or apart in both, less what chance gives: 0 by chance, 1 where both are the "
+            "same. Cells: the darker, the more documents above chance; in ochre: clearly fewer than by chance."
+        )
+        self.body.addWidget(self.figures)
+        down = QSplitter(Qt.Orientation.Vertical)
+        down.setChildrenCollapsible(False)
+        self.table = CrossTableView()
+        self.table.picked.connect(self._pick_cell)
+        down.addWidget(self.table)
+        lower = QWidget()
+        column = QVBoxLayout(lower)
+        column.setContentsMargins(0, 2, 0, 0)
+        column.setSpacing(5)
+        self.said_misfits = muted()
+        column.addWidget(self.said_misfits)
+        across = QSplitter(Qt.Orientation.Horizontal)
+        across.setChildrenCollapsible(False)
+        self.misfits = TableView("Misfits")
+        self.misfits.row_changed.connect(self._read)
+        self.misfits.read_wanted.connect(lambda _: self.read())
+        across.addWidget(self.misfits)
+        reasons = QWidget()
+        side = QVBoxLayout(reasons)
+        side.setContentsMargins(0, 0, 0, 0)
+        side.setSpacing(5)
+        self.why = WhyHere(self.bench, self.asker)
+        self.why.term_wanted.connect(self.term_wanted)
+        side.addWidget(self.why, 1)
+        line = QHBoxLayout()
+        self.near_words = muted()
+        self.near_words.setWordWrap(True)
+        line.addWidget(self.near_words, 1)
+        self.near = QPushButton("Read it")
+        self.near.setProperty("flat", "true")
+        self.near.clicked.connect(self._read_near)
+        self.near.hide()
+        line.addWidget(self.near)
+        side.addLayout(line)
+        across.addWidget(reasons)
+        across.setSizes([400, 270])
+        across.setStretchFactor(0, 3)
+        across.setStretchFactor(1, 2)
+        column.addWidget(across, 1)
+        down.addWidget(lower)
+        down.setSizes([300, 290])
+        self.down = down
+        self.body.addWidget(down, 1)
+        self._near_row = -1
+        self._rows = np.zeros(0, np.int64)
+        self.bench.state_changed.subscribe(self.look_again)
+
+    def take_focus(self) -> None:
+        """Give the keyboard to the cross table."""
+        self.table.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def filter(self, words: str) -> None:
+        self.misfits.listed.filter(words)
+
+    def step(self, by: int) -> None:
+        """Next or previous misfit."""
+        self.misfits.step(by)
+
+    def summary(self) -> str:
+        cross = self._cross
+        if cross is None or not cross.values:
+            return ""
+        return f"purity {number(cross.purity)} · adjusted Rand index {number(cross.adjusted_rand)}"
+
+    def refresh(self) -> None:
+        names = [label.name for label in self.bench.documents.labels()]
+        chosen = self.bench.recipe.group.against
+        if [self.label.itemText(at) for at in range(self.label.count())] != [_NONE, *names]:
+            self.label.clear()
+            self.label.addItems([_NONE, *names])
+        self.label.setCurrentText(chosen or _NONE)
+        cross = self.bench.results[CROSS]
+        self._cross = cross
+        known = bool(cross.values)
+        self.down.setVisible(known)
+        self.save.setEnabled(known)
+        self.figures.setText(self._figures_said(cross, names, chosen))
+        if known:
+            self._show_table()
+            self._show_misfits(cross)
+        self.say()
+
+    def _figures_said(self, cross: CrossTable, names: list[str], chosen: str) -> str:
+        if not names:
+            return "These documents have no labels. A label comes from a column of a table or a folder, or is given to a pick."
+        if not chosen:
+            return "Choose a label: the groups are then compared with its values."
+        if not cross.values:
+            return f"No document of the lens has a value of {chosen}."
+        n, without = int(cross.counts.sum()), int(cross.without.sum())
+        fits = n - len(cross.misfits)
+        lacking = (
+            f" {amount(without, 'document')} in groups {'has' if without == 1 else 'have'} no value." if without else ""
+        )
+        many = (
+            f" The {_MOST_VALUES} most frequent of {len(cross.values):,} values have columns."
+            if len(cross.values) > _MOST_VALUES
+            else ""
+        )
+        return (
+            f"Purity {number(cross.purity, 3)}: {fits:,} of {n:,} documents have the commonest value of their group. Adjusted Rand index "
+            f"{number(cross.adjusted_rand, 3)}: 0 by chance, 1 where groups and values are the same.{lacking}{many}"
+        )
+
+    def _show_table(self) -> None:
+        cross, bench = self._cross, self.bench
+        assert cross is not None
+        self.table.cell.cross = cross
+        totals = cross.counts.sum(axis=1) + cross.without
+        titles = [group_title(bench, group) for group in range(len(totals))]
+        kind = self.kind.currentText()
+        of_group = cross.counts / np.maximum(cross.counts.sum(axis=1, keepdims=True), 1)
+        of_value = cross.counts / np.maximum(cross.counts.sum(axis=0, keepdims=True), 1)
+
+        def text(value: int) -> Callable[[int], str]:
+            if kind == _COUNTS:
+                return lambda row: f"{cross.counts[row, value]:,}" if cross.counts[row, value] else "·"
+            shares = of_group if kind == _OF_GROUP else of_value
+            return lambda row: f"{shares[row, value]:.0%}" if shares[row, value] else "·"
+
+        columns = [
+            Column("Group", lambda row: titles[row], np.arange(len(totals)), mark=lambda row: row),
+            Column("All", lambda row: f"{totals[row]:,}", -totals, right=True, mark=lambda row: row),
+        ]
+        columns += [
+            Column(
+                name,
+                text(value),
+                -cross.counts[:, value],
+                right=True,
+                mark=lambda row: row,
+                tip=f"{name}: {count:,} documents",
+            )
+            for value, (name, count) in enumerate(
+                zip(cross.values[:_MOST_VALUES], cross.counts.sum(axis=0).tolist(), strict=False)
+            )
+        ]
+        self.table.show_rows(columns, len(totals), [20, 5, *[7] * (len(columns) - _FIXED)], 0)
+
+    def _pick_cell(self, group: int, value: int) -> None:
+        """The documents of a cell, or of a whole group, become the pick."""
+        cross = self._cross
+        if cross is None or not self.bench.ready(*self.needs):
+            return
+        inside = cross.group == group
+        if value >= 0:
+            inside &= cross.own == value
+        self.bench.pick.set(self.bench.results[SPACE].terms.rows[inside].tolist())
+
+    # Misfits.
+
+    def _show_misfits(self, cross: CrossTable) -> None:
+        results = self.bench.results
+        rows = cross.misfits
+        quality, grouping, corpus = results[QUALITY], results[GROUPING], results[CORPUS]
+        # Those that tell most first: nearest to the middle of their group, though they have another value.
+        self._rows = rows = rows[np.argsort(-grouping.closeness[rows], kind="stable")]
+        titles = corpus.titles.take(results[SPACE].terms.rows[rows])
+        commonest = cross.commonest
+        following = quality.next[rows]
+        self.said_misfits.setText(
+            f"{amount(len(rows), 'misfit')}: their value is not the commonest of their group. J and K go through them."
+            if len(rows)
+            else "Every document has the commonest value of its group."
+        )
+
+        def value(code: int) -> str:
+            return cross.values[code] if code >= 0 else ""
+
+        def nearest(row: int) -> str:
+            mark = WEAK if quality.weak[rows[row]] else ""
+            return (
+                f"{letter(int(following[row]))} {value(int(commonest[following[row]]))}{mark}"
+                if following[row] >= 0
+                else ""
+            )
+
+        columns = [
+            Column("Misfit", lambda row: titles[row], searched=True, texts=titles),
+            Column("Its value", lambda row: value(int(cross.own[rows[row]])), cross.own[rows], searched=True),
+            Column(
+                "Group",
+                lambda row: f"{letter(int(cross.group[rows[row]]))} {value(int(commonest[cross.group[rows[row]]]))}",
+                cross.group[rows],
+                tip="Its group, and the commonest value there",
+            ),
+            Column(
+                "Next", nearest, following, tip=f"The next best group, and its commonest value. {WEAK}: weak member"
+            ),
+        ]
+        self.misfits.show_rows(columns, len(rows), [16, 8, 11, 11], 0)
+        if not len(rows):
+            self.why.show_document(-1)
+            self.near_words.setText("")
+            self.near.hide()
+
+    def _read(self, row: int) -> None:
+        """Read a misfit, and say why it is where it is, and where its own value would be."""
+        if not self.bench.ready(*self.needs) or row >= len(self._rows):
+            return
+        results, cross = self.bench.results, self._cross
+        assert cross is not None
+        place = int(self._rows[row])
+        own = int(results[SPACE].terms.rows[place])
+        self.bench.pick.set([own])
+        self.reader.wanted.emit(False)
+        self.why.show_document(own)
+        space, themes = results[SPACE], results[THEMES]
+        measure = "cosine"
+        same = np.flatnonzero((cross.own == cross.own[place]) & (np.arange(len(cross.own)) != place))
+        value = cross.values[int(cross.own[place])]
+
+        def nearest() -> tuple[int, float]:
+            alike = one_against_all(in_themes(space, themes), measure, place)[same]
+            if not len(same) or np.isnan(alike).all():
+                return -1, 0.0
+            at = int(np.nanargmax(alike))
+            return int(same[at]), float(alike[at])
+
+        def show(found: tuple[int, float]) -> None:
+            at, alike = found
+            self._near_row = int(space.terms.rows[at]) if at >= 0 else -1
+            self.near.setVisible(at >= 0)
+            if at < 0:
+                self.near_words.setText(f"No other document is {value}.")
+                return
+            group = int(cross.group[at])
+            where = f"in {letter(group)}" if group >= 0 else "in no group"
+            self.near_words.setText(
+                f"Nearest of {value}: {results[CORPUS].titles[self._near_row]}, {where}, cosine {alike:.2f}"
+            )
+
+        self.asker.ask("nearest of its value", nearest, show)
+
+    def _read_near(self) -> None:
+        if self._near_row >= 0:
+            self.bench.pick.set([*self.bench.pick.rows, self._near_row], self._near_row)
+            self.read()
+
+    def _choose_label(self) -> None:
+        name = self.label.currentText()
+        self.bench.set("group", "against", "" if self.label.currentIndex() == 0 else name)
+
+    def _save(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(
+            self.window(), "Save the cross table", str(self.bench.state.folder / "cross.csv")
+        )
+        if path:
+            self.save_table(Path(path))
+
+    def save_table(self, path: Path) -> None:
+        """Write cross.csv."""
+        if self._cross is not None:
+            try:
+                write_cross(path, self._cross)
+            except OSError as error:
+                message(self.window(), f"{path.name} was not saved.", f"{path}: {error.strerror}").exec()

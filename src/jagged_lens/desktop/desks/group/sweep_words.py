@@ -1,0 +1,62 @@
+"""What a sweep says for a number of groups and against it, in words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jagged_lens.group import BREAKS, HOLDS, Sweep
+
+_NEAR = 0.9  # so much of the highest silhouette is nearly as good
+_LOW = 0.1  # a silhouette below it says that groups run into each other
+
+
+def said(sweep: Sweep) -> str:
+    """What speaks for the suggested number and what against it; why there is none, where there is none."""
+    if not len(sweep):
+        return ""
+    if not sweep.suggested:
+        best = int(sweep.groups[int(np.nanargmax(sweep.holding))]) if not np.isnan(sweep.holding).all() else 0
+        return f"No number is suggested: with none of them do the groups hold {BREAKS} on the average. " + (
+            f"They come nearest to it with {best}." if best else ""
+        )
+    at = sweep.row(sweep.suggested)
+    silhouette, holding, agreement = sweep.silhouette[at], sweep.holding[at], sweep.agreement[at]
+    held = f"its groups hold {holding:.2f} on the average"
+    for_ = [f"the highest silhouette ({silhouette:.3f}) of all numbers that hold", held]
+    against: list[str] = []
+    if holding < HOLDS:
+        against.append(f"some of its groups come and go (below {HOLDS})")
+    if silhouette < _LOW:
+        against.append("a low silhouette: the groups run into each other")
+    higher = sweep.groups[(sweep.silhouette > silhouette) & (sweep.holding < BREAKS)]
+    if len(higher):
+        against.append(f"{_listed(higher)} would be further apart, but {'does' if len(higher) == 1 else 'do'} not hold")
+    holding_better = sweep.groups[sweep.holding > holding + 0.02]
+    if len(holding_better):
+        against.append(f"{_listed(holding_better)} {'holds' if len(holding_better) == 1 else 'hold'} better")
+    others = np.flatnonzero((sweep.silhouette >= _NEAR * silhouette) & (sweep.holding >= BREAKS))
+    near = sweep.groups[others[others != at]]
+    if len(near):
+        against.append(f"{_listed(near)} {'is' if len(near) == 1 else 'are'} nearly as good")
+    if agreement >= HOLDS:
+        for_.append(f"the tries agree with each other (Rand index {agreement:.2f})")
+    words = f"For {sweep.suggested}: {'; '.join(for_)}."
+    return words + (f" Against it: {'; '.join(against)}." if against else " Nothing here speaks against it.")
+
+
+def told(sweep: Sweep, groups: int) -> str:
+    """The figures of one number."""
+    at = sweep.row(groups)
+    if at < 0:
+        return ""
+    return (
+        f"{groups} groups: tightness {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, holding {sweep.holding[at]:.2f}, "
+        f"agreement {sweep.agreement[at]:.2f}"
+    )
+
+
+def _listed(numbers: np.ndarray) -> str:
+    some = [str(one) for one in numbers[:4].tolist()]
+    if len(numbers) > 4:
+        return f"{', '.join(some)} and {len(numbers) - 4} more"
+    return " and ".join([", ".join(some[:-1]), some[-1]]) if len(some) > 1 else some[0]
