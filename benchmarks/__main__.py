@@ -1,14 +1,15 @@
-"""python -m benchmarks [gather] [terms] [nearness] [copies] [map] [window]: the figures of this version, or of the parts named."""
+"""python -m benchmarks [gather] [terms] [nearness] [copies] [group] [map] [window]: the figures of this version, or of the parts named."""
 
 import sys
 
-from benchmarks import copies, gather, maps, nearness, terms, window
+from benchmarks import copies, gather, groups, maps, nearness, terms, window
 
 PARTS = {
     "gather": gather.main,
     "terms": terms.main,
     "nearness": nearness.main,
     "copies": copies.main,
+    "group": groups.main,
     "map": maps.main,
     "window": window.main,
 }

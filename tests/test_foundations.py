@@ -75,7 +75,7 @@ def test_settings_declare_their_kind_for_whoever_shows_them() -> None:
     assert clean["take-out"].is_list
     assert terms["words"].is_range
     assert (terms["words"].low, terms["words"].high) == (1, 8)
-    assert not settings_of("group")["linkage"].built
+    assert settings_of("group")["label"].when == ("by", ("label",))
     assert clean["own-rules"].apart == ";"
     assert terms["most-share"].allowed == "a number above 0 up to 1"
     assert clean["shortest"].allowed == "a whole number from 1 to 1000"

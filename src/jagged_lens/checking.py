@@ -27,10 +27,6 @@ def checked(section: str, settings: type, values: dict[str, Any]) -> Any:
         items = value if isinstance(value, list) else [value]
         if any(isinstance(item, int) and not -(2**63) <= item < 2**63 for item in items):
             raise RecipeError("this number is too large", where, f"Allowed: {setting.allowed}.")
-        if late := [item for item in items if isinstance(item, str) and item in setting.later]:
-            raise RecipeError(f'"{late[0]}" is not built in this version', where, f"Allowed: {setting.allowed}.")
-        if not setting.built and value != setting.default:
-            raise RecipeError("this setting is not built in this version", where, f"Allowed: {setting.allowed}.")
         if setting.parse is not None:
             value = setting.parse(value, where)
         arguments[setting.name] = tuple(value) if isinstance(value, list) else value

@@ -31,8 +31,6 @@ def setting(
     above: float | None = None,
     span: tuple[int, int] | None = None,
     unit: str = "",
-    built: bool = True,
-    later: tuple[str, ...] = (),
     leaf: bool = True,
     parse: Callable[[Any, str], Any] | None = None,
     plain: Callable[[Any], Any] | None = None,
@@ -45,7 +43,6 @@ def setting(
 
     low, high: the smallest and largest value allowed; above: must be greater than this. span: the smallest and largest
     number of a pair "from, to", which `in_order` checks. unit: what the number counts.
-    built: False if this version only takes the default. later: values the page names and this version does not build.
     leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
     plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
     apart: what separates the entries of a list where they are typed into one field. labels: its value is the name of a label.
@@ -53,8 +50,6 @@ def setting(
     """
     extra: dict[str, Any] = {
         "unit": unit,
-        "built": built,
-        "later": list(later),
         "span": list(span) if span else None,
         "leaf": leaf,
         "parse": parse,
@@ -84,8 +79,6 @@ class Declared:
     label: str
     help: str
     unit: str
-    built: bool
-    later: tuple[str, ...]
     leaf: bool
     parse: Callable[[Any, str], Any] | None
     plain: Callable[[Any], Any] | None
@@ -117,8 +110,6 @@ class Declared:
     @property
     def allowed(self) -> str:
         """What may stand here, in words."""
-        if not self.built:
-            return f"only {_toml(self.default)} in this version"
         if self.words:
             return self.words
         if self.choices:
@@ -162,8 +153,6 @@ def declared(settings: type) -> dict[str, Declared]:
             label=info.title or key,
             help=info.description or "",
             unit=extra["unit"],
-            built=extra["built"],
-            later=tuple(extra["later"]),
             leaf=extra["leaf"],
             parse=extra["parse"],
             plain=extra["plain"],

@@ -261,7 +261,7 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     group_desk = window.desks["group"]
     assert isinstance(group_desk, GroupDesk)
     groups = group_desk.face(TermGroups)
-    assert groups.isVisible()
+    qtbot.waitUntil(groups.isVisible, timeout=5000)
     qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=5000)
     assert "40 picked terms" in groups.words.text()
     letters = {groups.table.listed.columns[0].text(row) for row in range(40)}
@@ -301,7 +301,8 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
     assert len(window.bench.pick.terms) == size
     assert list(window.bench.pick.rows) == terms.rows[held].tolist()
-    assert desk.table.chosen_count() == size
+    window.show_step("terms")
+    qtbot.waitUntil(lambda: desk.table.chosen_count() == size, timeout=5000)
     QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
     assert len(window.bench.pick.terms) == size
     assert window.bench.pick.rows == ()
@@ -321,7 +322,7 @@ def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
     group_desk = window.desks["group"]
     assert isinstance(group_desk, GroupDesk)
     groups = group_desk.face(TermGroups)
-    assert groups.isVisible()
+    qtbot.waitUntil(groups.isVisible, timeout=5000)
     qtbot.waitUntil(lambda: len(groups.map.terms) == 20, timeout=5000)
     menu.popup(QPoint(0, 0))
     assert group.isEnabled()

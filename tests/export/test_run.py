@@ -13,17 +13,21 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.io import mmread
 
 from jagged_lens.demo import demo_recipe
 from jagged_lens.export.cells import numbers
 
 FILES = [
+    "centroids.csv",
     "counts.mtx",
+    "cross.csv",
     "documents.csv",
     "families.csv",
     "groups.csv",
     "links.graphml",
+    "memberships.csv",
     "neighbours.csv",
     "pairs.csv",
     "run.json",
@@ -164,7 +168,7 @@ def test_a_run_needs_no_qt(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("recipe", "words"),
     [
-        ("[group]\nby = 'tree'\n", "not built in this version"),
+        ("[group]\nby = 'heap'\n", '"heap" is not allowed'),
         ("[gather]\nfrom = 'gone.csv'\n", "gone.csv: there is no such file"),
         ("[gather]\nfrom = 'bad.csv'\nkey = 'id'\n", 'the key "A" stands at documents 1 and 2'),
         (None, "cannot be read"),
@@ -268,7 +272,7 @@ def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     out = tmp_path / "out"
     extra = {"themes.csv", "document_themes.csv", "term_themes.csv"}
-    assert {path.name for path in out.iterdir()} == {*FILES, *extra}
+    assert {path.name for path in out.iterdir()} == {*FILES, *extra} - {"cross.csv"}
     x = mmread(out / "weights.mtx").toarray()
     sizes = np.linalg.svd(x, compute_uv=False)[:20]
     told = rows(out / "themes.csv")
@@ -288,3 +292,48 @@ def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
     cosine = np.triu(unit @ unit.T, 1)
     above = sum(float(row["similarity"]) >= 0.8 for row in rows(out / "pairs.csv"))
     assert abs(above - (cosine >= 0.8).sum()) <= (np.abs(cosine - 0.8) < 1e-5).sum()
+
+
+def test_a_run_with_a_tree_leaves_it_with_sweep_and_cross_table_all_of_which_agree(tmp_path: Path) -> None:
+    recipe = demo_recipe().with_name("larkmoor.3-few.toml").read_text("utf-8").replace("[2, 20]", "[3, 6]")
+    (tmp_path / "few.toml").write_text(
+        recipe.replace('"notes.csv"', f'"{demo_recipe().parent / "notes.csv"}"') + '\n[map]\nby = "pca"\n', "utf-8"
+    )
+    done = run("run", str(tmp_path / "few.toml"), "--out", str(tmp_path / "out"), home=tmp_path)
+    assert done.returncode == 0, done.stderr
+    out = tmp_path / "out"
+    documents, groups = rows(out / "documents.csv"), rows(out / "groups.csv")
+    members, sweep, cross = rows(out / "memberships.csv"), rows(out / "sweep.csv"), rows(out / "cross.csv")
+    # The tree is SciPy's, of the rows of weights.mtx that are not empty, and the cut of it the groups.
+    x = mmread(out / "weights.mtx").toarray()
+    filled = np.abs(x).sum(axis=1) > 0
+    unit = x[filled] / np.linalg.norm(x[filled], axis=1, keepdims=True)
+    tree = np.array([[float(one) for one in row.values()] for row in rows(out / "tree.csv")])
+    expected = linkage(unit, "ward")
+    assert tree[:, 2] == pytest.approx(expected[:, 2], abs=1e-6)
+    own = np.array([int(row["group"]) for row in documents])[filled]
+    assert len(groups) == 4
+    assert len(set(zip(own.tolist(), fcluster(tree, 4, "maxclust").tolist(), strict=True))) == 4
+    # Newick: as many leaves, each as deep as its joins are high.
+    newick = (out / "tree.nwk").read_text("utf-8")
+    assert newick.count("(") == newick.count(")") == len(tree)
+    assert all(f"'{row['key']}':" in newick for row, there in zip(documents, filled, strict=True) if there)
+    # Silhouettes by all pairs; next groups by the centroids; figures of the sweep and of the cross table.
+    apart = 1 - unit @ unit.T
+    for place in range(0, len(own), 37):
+        same = np.flatnonzero((own == own[place]) & (np.arange(len(own)) != place))
+        a, b = apart[place, same].mean(), min(apart[place, own == g].mean() for g in range(4) if g != own[place])
+        row = members[int(np.flatnonzero(filled)[place])]
+        assert float(row["silhouette"]) == pytest.approx((b - a) / max(a, b), abs=1e-5)
+    assert [row["groups"] for row in sweep] == ["3", "4", "5", "6"]
+    assert float(sweep[1]["tightness"]) == pytest.approx(
+        np.mean([float(row["closeness"]) for row in members if row["group"] != "-1"]), abs=1e-6
+    )
+    # A sweep tries parts with the same settings as the measure of holding does.
+    assert float(sweep[1]["holding"]) == pytest.approx(np.mean([float(row["holding"]) for row in groups]), abs=1e-6)
+    table = np.array([[int(one) for one in row.values()] for row in cross])[:, 1:]
+    counts = json.loads((out / "run.json").read_text("utf-8"))["counts"]["group"]
+    assert counts["purity"] == pytest.approx(table.max(axis=1).sum() / table.sum())
+    assert table.sum() == sum(1 for row, there in zip(documents, filled, strict=True) if row["label.crop"] and there)
+    centroids = rows(out / "centroids.csv")
+    assert sum(float(row["weight"]) ** 2 for row in centroids if row["group"] == "2") == pytest.approx(1, abs=1e-5)

@@ -11,9 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.commands import pick, sources
 from jagged_lens.desktop.commands.preferences import prefer
-from jagged_lens.desktop.desks.compare.against import AgainstFace
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
-from jagged_lens.desktop.desks.compare.grid import GridFace
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.group.cross import AgainstLabelFace
 from jagged_lens.desktop.desks.group.desk import GroupDesk
@@ -105,10 +103,6 @@ def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
         wait_until(lambda: not window.asker.waiting, 10)
         draw("reading-table")
         desk.close_reading()
-    for name, face in (("one-against-all", AgainstFace), ("grid", GridFace)):
-        desk.bring_up(face)
-        wait_until(lambda: not window.asker.waiting, 10)
-        draw(name)
     desk.bring_up(PairsFace)
 
 
@@ -170,7 +164,6 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         if best >= 0:
             bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
         window.side.show_reader()
-    draw("map-picked")
     window.put_beside("group")
     draw("beside")
     window.area.put_beside("")

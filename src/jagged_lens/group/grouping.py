@@ -36,7 +36,7 @@ class FilledRows:
         return len(self.at)
 
     def some(self, places: NDArray[np.integer]) -> FilledRows:
-        """Some of them alone, by their places among these."""
+        """Some of them alone, by their places among these (int64)."""
         return FilledRows(self.x[places], self.at[places], self.n)
 
 

@@ -44,7 +44,7 @@ class Ridge:
         return (left, right) if self.first[left] < self.first[right] else (right, left)
 
     def leaves(self, node: int) -> NDArray[np.int32]:
-        """The rows of the leaves of a branch, in order."""
+        """The rows of the leaves of a branch, in order: int32."""
         return self.tree.rows[self.tree.order[self.first[node] : self.last[node] + 1]]
 
     def groups_at(self, height: float) -> int:

@@ -41,14 +41,14 @@ class InRounds(Protocol):
         """Of each start the nearest of its k rows and the cosine to it (n × S). chosen: int64, S × k."""
 
     def nearest_means(self, own: NDArray[np.int64], k: int, before: Sums | None) -> tuple[_Found, Sums | None]:
-        """Of each start the nearest centroid of its k groups and the cosine to it (n × S). before: what the last round gave, of the same
-        starts."""
+        """Of each start the nearest centroid of its k groups (int64, n × S) and the cosine to it (float32). before: what the last round
+        gave, of the same starts."""
 
     def quality(self, own: NDArray[np.int64], k: int) -> NDArray[np.float64]:
         """Of each start the mean cosine of its rows to their centroids: Σ of the lengths of the groups' sums ÷ n (float64, S)."""
 
     def of(self, starts: NDArray[np.bool_]) -> InRounds:
-        """For some of the starts alone."""
+        """For some of the starts alone: bool, S."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,7 +61,7 @@ class Sums:
     lengths: NDArray[np.float32]
 
     def of(self, starts: NDArray[np.bool_]) -> Sums:
-        """Of some of the starts alone."""
+        """Of some of the starts alone: bool, S."""
         columns = np.repeat(starts, self.products.shape[1] // len(starts))
         return Sums(self.own[:, starts], self.products[:, columns], self.lengths[columns])
 
@@ -87,20 +87,25 @@ class TablesInRounds:
         return len(self._tables[0])
 
     def of(self, starts: NDArray[np.bool_]) -> TablesInRounds:
+        """For some of the starts alone: bool, S."""
         return TablesInRounds(self._tables, self._part[starts])
 
     def to_rows(self, rows: NDArray[np.int64]) -> NDArray[np.float64]:
+        """The cosine of every row to one of each start: float64, n × S."""
         return self._tables[self._part, rows].T.astype(np.float64)
 
     def nearest_rows(self, chosen: NDArray[np.int64]) -> _Found:
+        """The nearest of the k rows of each start (int64, n × S), and the cosine to it (float32)."""
         cosines = self._tables[self._part[:, None], chosen]  # starts × k × n, as each table is its own transpose
         return _nearest(np.ascontiguousarray(cosines.reshape(-1, len(self)).T), chosen.shape[1])
 
     def nearest_means(self, own: NDArray[np.int64], k: int, before: Sums | None) -> tuple[_Found, Sums | None]:
+        """The nearest centroid in each start (int64, n × S), and the cosine to it (float32)."""
         found = self._sums(own, k, before)
         return _nearest(found.products / found.lengths, k), found
 
     def quality(self, own: NDArray[np.int64], k: int) -> NDArray[np.float64]:
+        """The mean cosine to the own centroid in each start: float64, S."""
         return _of_lengths(self._sums(own, k, None).lengths, k, len(self))
 
     def _sums(self, own: NDArray[np.int64], k: int, before: Sums | None) -> Sums:
@@ -136,20 +141,25 @@ class RowsInRounds:
         return int(self.x.shape[0])
 
     def of(self, starts: NDArray[np.bool_]) -> RowsInRounds:
+        """For some of the starts alone: bool, S; the rows serve any."""
         return self
 
     def to_rows(self, rows: NDArray[np.int64]) -> NDArray[np.float64]:
+        """The cosine of every row to one of each start: float64, n × S."""
         return np.asarray(self.x @ np.ascontiguousarray(self.x[rows].toarray().T))
 
     def nearest_rows(self, chosen: NDArray[np.int64]) -> _Found:
+        """The nearest of the k rows of each start (int64, n × S), and the cosine to it (float32)."""
         return self._nearest_of(np.ascontiguousarray(self.narrow[chosen.ravel()].toarray().T), chosen.shape[1])
 
     def nearest_means(self, own: NDArray[np.int64], k: int, before: Sums | None) -> tuple[_Found, Sums | None]:
+        """The nearest centroid in each start (int64, n × S), and the cosine to it (float32)."""
         sums = self._sums(own, k)
         lengths = np.sqrt(np.einsum("ij,ij->j", sums, sums))
         return self._nearest_of((sums / np.where(lengths > 0, lengths, 1)).astype(np.float32), k), None
 
     def quality(self, own: NDArray[np.int64], k: int) -> NDArray[np.float64]:
+        """The mean cosine to the own centroid in each start: float64, S."""
         sums = self._sums(own, k)
         return _of_lengths(np.sqrt(np.einsum("ij,ij->j", sums, sums)), k, len(self))
 

@@ -102,7 +102,7 @@ def cut(tree: Tree, groups: int) -> tuple[NDArray[np.int64], int]:
 
 
 def cut_joins(joins: NDArray[np.float64], leaves: int, groups: int) -> tuple[NDArray[np.int64], int]:
-    """As `cut`, of joins alone."""
+    """As `cut` (int64, n), of joins alone. joins: float64, (n - 1) × 4."""
     groups = min(groups, leaves)
     if not groups:
         return np.zeros(0, np.int64), 0

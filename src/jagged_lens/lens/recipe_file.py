@@ -44,12 +44,8 @@ def sections_of(recipe: Recipe) -> dict[str, dict[str, Any]]:
 
 
 def recipe_text(recipe: Recipe) -> str:
-    """The recipe as TOML; settings that this version does not build are left out."""
-    built = {
-        step: {key: value for key, value in values.items() if settings_of(step)[key].built}
-        for step, values in sections_of(recipe).items()
-    }
-    return tomli_w.dumps(built)
+    """The recipe as TOML."""
+    return tomli_w.dumps(sections_of(recipe))
 
 
 def _plain(value: object, setting: Declared) -> object:

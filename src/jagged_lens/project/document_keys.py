@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.gather import Label
-from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, Results
+from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, QUALITY, Results
 from jagged_lens.project.group_names import GroupNames, followed
 from jagged_lens.project.state import ProjectState
 
@@ -75,6 +75,13 @@ class DocumentKeys:
         if grouping is None or len(grouping.group) != len(self.lens_rows()) or place < 0:
             return -1
         return int(grouping.group[place])
+
+    def is_weak(self, row: int) -> bool:
+        """Whether a corpus row is a weak member of its group: nearer to the members of another."""
+        quality, place = self._results.get(QUALITY), self.place_of(row)
+        if quality is None or len(quality.silhouette) != len(self.lens_rows()) or place < 0:
+            return False
+        return bool(quality.silhouette[place] < 0)
 
     def group_names(self) -> GroupNames:
         """The names and notes of the groups that are there, and those that fit none."""

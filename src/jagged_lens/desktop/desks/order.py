@@ -1,4 +1,4 @@
-"""Orders in which documents stand in a picture: by group, by a label, by date, by length or as they came."""
+"""Orders in which documents stand in a picture: by group, as in the tree, by a label, by date, by length or as they came."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.gather import NO_DATE
-from jagged_lens.group import letter
-from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, THEMES_AHEAD, TOKENS
+from jagged_lens.group import Tree, letter
+from jagged_lens.lens import CORPUS, GROUPING, RIDGE, SPACE, THEMES, THEMES_AHEAD, TOKENS, TREE
 from jagged_lens.project import Bench
 from jagged_lens.weigh import Themes
 
-GROUP, AS_READ, DATE, LENGTH = "group", "as they came", "date", "length"
+GROUP, TREE_ORDER, AS_READ, DATE, LENGTH = "group", "tree", "as they came", "date", "length"
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,7 +27,11 @@ class Order:
 def orders(bench: Bench, themes: bool = False) -> list[str]:
     """What documents can be ordered by. themes: by themes as well."""
     corpus = bench.results[CORPUS]
-    found = [GROUP, *(label.name for label in bench.documents.labels())]
+    found = [
+        GROUP,
+        *([TREE_ORDER] if _tree(bench) is not None else []),
+        *(label.name for label in bench.documents.labels()),
+    ]
     found += [DATE] if len(corpus.dates) else []
     found += [LENGTH, AS_READ]
     known = _themes(bench)
@@ -48,6 +52,10 @@ def ordered(bench: Bench, by: str) -> Order:
         order = np.lexsort((own, -grouping.closeness, group))
         names = [letter(number) for number in range(len(grouping))] + ["none"]
         return Order(order, _bounds(group[order], names))
+    tree = _tree(bench)
+    if by == TREE_ORDER and tree is not None:
+        inside = tree.rows[tree.order].astype(np.int64)
+        return Order(np.concatenate((inside, np.setdiff1d(own, inside))), [])
     if label is not None:
         codes = label.codes[rows]
         rank = label.values.ranks() if len(label.values) else np.zeros(0, np.int64)
@@ -68,6 +76,11 @@ def ordered(bench: Bench, by: str) -> Order:
         if number < len(known):
             return Order(np.argsort(-known.documents[:, number], kind="stable"), [])
     return Order(own, [])
+
+
+def _tree(bench: Bench) -> Tree | None:
+    """The tree of the lens, or the one that was looked at."""
+    return next((bench.results[part] for part in (TREE, RIDGE) if bench.ready(part) and len(bench.results[part])), None)
 
 
 def _themes(bench: Bench) -> Themes | None:

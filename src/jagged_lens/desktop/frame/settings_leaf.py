@@ -295,7 +295,7 @@ class SettingsLeaf(QWidget):
         column.addWidget(question)
         self.controls[step] = {}
         for key, setting in settings_of(step).items():
-            if setting.built and setting.leaf and not (setting.choices and len(setting.choices) == 1):
+            if setting.leaf and not (setting.choices and len(setting.choices) == 1):
                 control = Control(step, setting, self._bench, inner)
                 self.controls[step][key] = control
                 column.addWidget(control)

@@ -30,6 +30,8 @@ TITLES = {
     "group": "Group",
     "map": "Map",
 }
+WEAK = "▽"
+"""Marks a weak member of its group: it is nearer to the documents of another."""
 MEASURES = {"cosine": "cosine", "euclidean": "Euclidean", "hellinger": "Hellinger"}
 KINDS = ("same", "edited", "holds", "subject")
 KINDS_LONG = ("word for word the same", "some words changed", "one holds the other", "like terms, other runs")

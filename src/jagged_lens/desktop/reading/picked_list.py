@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import paint_letter
+from jagged_lens.desktop.look.words import WEAK
 from jagged_lens.gather import Corpus
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
@@ -41,12 +42,14 @@ class PickedList(QAbstractListModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return corpus.titles[row]
         if role == Qt.ItemDataRole.UserRole:
-            return self._bench.documents.group_of(row), corpus.titles[row], corpus.texts[row][:160].replace("\n", " ")
+            documents = self._bench.documents
+            start = corpus.texts[row][:160].replace("\n", " ")
+            return documents.group_of(row), corpus.titles[row], start, documents.is_weak(row)
         return None
 
 
 class CardPainter(QStyledItemDelegate):
-    """Draws a document as a card: the letter of its group, its title, how it begins."""
+    """Draws a document as a card: the letter of its group, its title, how it begins; a mark where it is a weak member."""
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(100, int(QFontMetricsF(theme.ui_font()).height() * 3.9))
@@ -55,7 +58,7 @@ class CardPainter(QStyledItemDelegate):
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
     ) -> None:
         assert painter is not None
-        group, title, start = index.data(Qt.ItemDataRole.UserRole)
+        group, title, start, weak = index.data(Qt.ItemDataRole.UserRole)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
@@ -73,6 +76,16 @@ class CardPainter(QStyledItemDelegate):
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
         width = card.right() - left - 6
+        if weak:
+            mark = QFontMetricsF(font).horizontalAdvance(WEAK) + 8
+            painter.setPen(theme.colour("madder"))
+            painter.drawText(
+                QRectF(card.right() - mark, card.top() + line * 0.35, mark, line * 1.2),
+                Qt.AlignmentFlag.AlignVCenter,
+                WEAK,
+            )
+            painter.setPen(theme.colour("ink"))
+            width -= mark
         words = QFontMetricsF(font).elidedText(title, Qt.TextElideMode.ElideRight, width)
         painter.drawText(
             QRectF(left, card.top() + line * 0.35, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, words

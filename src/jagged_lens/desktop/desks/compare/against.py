@@ -26,7 +26,7 @@ from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.flow import Flow
-from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.round_canvas import RoundCanvas
 from jagged_lens.desktop.tables.arrangement import Column
@@ -330,7 +330,14 @@ class AgainstFace(Face):
                     share=lambda at: float(similarity[order[at]]),
                 ),
                 Column(
-                    "Group", lambda at: letter(int(group[order[at]])) if group[order[at]] >= 0 else "", group[order]
+                    "Group",
+                    lambda at: (
+                        letter(int(group[order[at]])) + WEAK * self.bench.documents.is_weak(int(rows[order[at]]))
+                        if group[order[at]] >= 0
+                        else ""
+                    ),
+                    group[order],
+                    tip=f"{WEAK}: weak member of its group",
                 ),
                 Column(
                     label.name if label is not None else "Label",

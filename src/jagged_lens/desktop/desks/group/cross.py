@@ -24,14 +24,13 @@ from PyQt6.QtWidgets import (
 from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.group.members import WEAK
 from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.group.words import number
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.desktop.look.plain import message
-from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel, TableView

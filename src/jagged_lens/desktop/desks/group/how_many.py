@@ -65,6 +65,7 @@ class HowManyFace(Face):
         self.body.addWidget(frame, 1)
         self.words = muted("", 1.0)
         self.words.setWordWrap(True)
+        self.words.setAccessibleName("What speaks for a number of groups and against it")
         theme.tone(self.words, "ink")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.body.addWidget(self.words)

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QMimeData, QPoint, Qt
 from PyQt6.QtGui import QDrag, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from jagged_lens.desktop.look.words import WEAK
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
@@ -14,8 +15,6 @@ from jagged_lens.group import Grouping, Quality, letter
 
 MEMBERS = "application/x-jagged-lens-members"
 """What is dragged: the rows of the table that are chosen."""
-WEAK = "▽"
-"""Marks a document that is nearer to another group than to its own."""
 
 
 class MemberTable(TableView):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.face import Face
@@ -121,6 +122,11 @@ class VocabularyFace(Face):
         rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
         terms = self.bench.results[TERMS].vocabulary.terms
         self.bench.pick.set_terms(terms.take(np.array(rows, np.int64)) if rows else ())
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What was picked elsewhere in the meantime is chosen here."""
+        super().showEvent(event)
+        self._show_picked_terms()
 
     def _show_picked_terms(self) -> None:
         terms = self.bench.results.get(TERMS)
