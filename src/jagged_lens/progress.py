@@ -30,3 +30,21 @@ def portion(progress: Progress, low: float, high: float) -> Progress:
     [0.75]
     """
     return lambda share: progress(low + (high - low) * share)
+
+
+class Told:
+    """A progress for parts of a work that goes on beside each other: each tells the share that is done of the whole, so that it can be
+    stopped in the middle of a part."""
+
+    def __init__(self, progress: Progress) -> None:
+        self._progress = progress
+        self._share = 0.0
+
+    def at(self, share: float) -> None:
+        """So much of the whole is done now."""
+        self._share = share
+        self._progress(share)
+
+    def again(self, share: float) -> None:
+        """A part goes on."""
+        self._progress(self._share)

@@ -12,7 +12,7 @@ from jagged_lens.group.agreement import best_overlaps, counted_together
 from jagged_lens.group.grouping import Grouping, filled_rows
 from jagged_lens.group.parts import TRIES, Parts
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.progress import Progress, portion, unheard, unseen
+from jagged_lens.progress import Progress, Told, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
 HOLDS, BREAKS = 0.75, 0.6
@@ -67,9 +67,12 @@ def holding_of(
     rows = filled_rows(space)
     own = grouping.group[rows.at]
     overlaps: list[NDArray[np.float32]] = []
-    parts = Parts(rows, settings, portion(progress, 0, 0.9 if settings.by == "tree" else 0))
-    for part, anew in zip(parts.places, parts.grouped(g, lambda share: progress(0.0)), strict=True):
+    begun = 0.9 if settings.by == "tree" else 0.0
+    parts = Parts(rows, settings, portion(progress, 0, begun))
+    done = Told(portion(progress, begun, 1))
+    done.at(0.0)
+    for part, anew in zip(parts.places, parts.grouped(g, done.again), strict=True):
         overlaps.append(best_overlaps(counted_together(own[part], anew, g, g)).astype(np.float32))
-        progress(len(overlaps) / TRIES)
+        done.at(len(overlaps) / TRIES)
         preview(Holding(np.stack(overlaps)))
     return Holding(np.stack(overlaps))

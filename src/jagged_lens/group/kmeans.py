@@ -15,7 +15,7 @@ from scipy.sparse import csr_array
 from jagged_lens.group.grouping import Centroids, centroids_of, nearest_centroid, own_cosines
 from jagged_lens.group.rounds import FEW_ROWS, InRounds, RowsInRounds, TablesInRounds, table_of
 from jagged_lens.parallel import blocks, over_blocks
-from jagged_lens.progress import Progress, unheard
+from jagged_lens.progress import Progress, Told, unheard
 
 _MOST_ROUNDS = 100
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
@@ -42,10 +42,11 @@ def best_of_starts(
     def some(numbers: slice) -> list[tuple[NDArray[np.int64], float]]:
         randoms = [np.random.default_rng([seed, number]) for number in range(numbers.start, numbers.stop)]
         if together == 1:
-            return [_one_start(rows, k, random, progress) for random in randoms]
-        return _starts_together(rows, k, randoms, progress)
+            return [_one_start(rows, k, random, done.again) for random in randoms]
+        return _starts_together(rows, k, randoms, done.again)
 
-    tried = [one for found in over_blocks(some, blocks(starts, together), progress) for one in found]
+    done = Told(progress)
+    tried = [one for found in over_blocks(some, blocks(starts, together), done.at) for one in found]
     return _best(tried), k
 
 
@@ -60,11 +61,10 @@ def best_of_tables(
 
     def some(numbers: slice) -> list[tuple[NDArray[np.int64], float]]:
         randoms = [np.random.default_rng([seed, number]) for _ in tables[numbers] for number in range(starts)]
-        return _starts_together(
-            TablesInRounds.of_parts(tables[numbers], starts), k, randoms, lambda share: progress(0.0)
-        )
+        return _starts_together(TablesInRounds.of_parts(tables[numbers], starts), k, randoms, done.again)
 
-    for found in over_blocks(some, blocks(len(tables), _PARTS_TOGETHER), progress):
+    done = Told(progress)
+    for found in over_blocks(some, blocks(len(tables), _PARTS_TOGETHER), done.at):
         for first in range(0, len(found), starts):
             yield _best(found[first : first + starts])
 

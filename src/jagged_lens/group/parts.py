@@ -13,7 +13,7 @@ from jagged_lens.group.rounds import FEW_ROWS, table_of
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.group.tree import cut_joins, joins_of
 from jagged_lens.parallel import over_blocks
-from jagged_lens.progress import Progress, portion, unheard
+from jagged_lens.progress import Progress, Told, portion, unheard
 
 TRIES = 20
 """So many parts are grouped anew,"""
@@ -38,14 +38,30 @@ class Parts:
         self.places = drawn(len(rows), settings.seed)
         self._joins: list[NDArray[np.float64]] = []
         self._tables: list[NDArray[np.float32]] = []
+        self._whole: NDArray[np.float64] | NDArray[np.float32] | None = None
         if settings.by == "tree":
-            self._joins = list(over_blocks(self._tree, self.places, progress))
+            done = Told(progress)
+            self._whole = joins_of(rows, settings.linkage, done.again)
+            for joins in over_blocks(lambda part: self._tree(part, done), self.places):
+                self._joins.append(joins)
+                done.at(len(self._joins) / TRIES)
         elif len(rows) <= FEW_ROWS:
-            whole = table_of(rows.x)
+            self._whole = whole = table_of(rows.x)
             self._tables = [np.ascontiguousarray(whole[np.ix_(part, part)]) for part in self.places]
 
-    def _tree(self, part: NDArray[np.int64]) -> NDArray[np.float64]:
-        return joins_of(self._rows.some(part), self._settings.linkage)
+    def _tree(self, part: NDArray[np.int64], done: Told) -> NDArray[np.float64]:
+        return joins_of(self._rows.some(part), self._settings.linkage, done.again)
+
+    def whole(self, groups: int, progress: Progress = unheard) -> NDArray[np.int64]:
+        """Which of so many groups each of all rows is in: int64, f."""
+        settings = self._settings
+        if settings.by == "tree":
+            assert self._whole is not None
+            return cut_joins(self._whole.astype(np.float64, copy=False), len(self._rows), groups)[0]
+        if self._whole is not None and len(self._rows):
+            tables = [self._whole.astype(np.float32, copy=False)]
+            return next(best_of_tables(tables, min(groups, len(self._rows)), settings.starts, settings.seed, progress))
+        return best_of_starts(self._rows.x, groups, settings.starts, settings.seed, progress)[0]
 
     def grouped(self, groups: int, progress: Progress = unheard) -> Iterator[NDArray[np.int64]]:
         """Which of so many groups each row of each part is in: int64, part by part."""

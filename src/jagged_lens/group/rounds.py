@@ -21,7 +21,6 @@ FEW_ROWS = 1_000
 """So many rows have a table of their cosines."""
 _MOSTLY_FILLED = 0.3
 _ROWS_AT_ONCE = 8_000
-_MOVED = 0.6  # share of rows that have moved, up to which only those are multiplied
 _TINY = 1e-24
 
 _Found = tuple[NDArray[np.int64], NDArray[np.float32]]
@@ -51,19 +50,22 @@ class InRounds(Protocol):
         """For some of the starts alone: bool, S."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(eq=False)
 class Sums:
-    """What a round has computed of S starts. own: int64, n × S. products: float32, n × S k, of every row with the sum of each group.
-    lengths: float32, S k, of those sums."""
+    """What a round has computed of S starts, and the next one goes on with, in the same memory. own: int64, n × S. products: float32,
+    n × S k, of every row with the sum of each group. lengths: float32, S k, of those sums. cosines: float32, room for the products
+    divided by the lengths."""
 
     own: NDArray[np.int64]
     products: NDArray[np.float32]
     lengths: NDArray[np.float32]
+    cosines: NDArray[np.float32]
 
     def of(self, starts: NDArray[np.bool_]) -> Sums:
         """Of some of the starts alone: bool, S."""
         columns = np.repeat(starts, self.products.shape[1] // len(starts))
-        return Sums(self.own[:, starts], self.products[:, columns], self.lengths[columns])
+        products = self.products[:, columns]
+        return Sums(self.own[:, starts], products, self.lengths[columns], np.empty_like(products))
 
 
 def table_of(x: csr_array) -> NDArray[np.float32]:
@@ -102,7 +104,8 @@ class TablesInRounds:
     def nearest_means(self, own: NDArray[np.int64], k: int, before: Sums | None) -> tuple[_Found, Sums | None]:
         """The nearest centroid in each start (int64, n × S), and the cosine to it (float32)."""
         found = self._sums(own, k, before)
-        return _nearest(found.products / found.lengths, k), found
+        np.divide(found.products, found.lengths, out=found.cosines)
+        return _nearest(found.cosines, k), found
 
     def quality(self, own: NDArray[np.int64], k: int) -> NDArray[np.float64]:
         """The mean cosine to the own centroid in each start: float64, S."""
@@ -110,22 +113,21 @@ class TablesInRounds:
 
     def _sums(self, own: NDArray[np.int64], k: int, before: Sums | None) -> Sums:
         n, starts = own.shape
-        products = np.empty((n, starts * k), np.float32)
+        products = before.products if before is not None else np.empty((n, starts * k), np.float32)
         edges = np.flatnonzero(np.diff(self._part, prepend=-1, append=len(self._tables)))
         for first, last in zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True):
             table, some, columns = self._tables[self._part[first]], own[:, first:last], slice(first * k, last * k)
             was = before.own[:, first:last] if before is not None else some
             moved = np.flatnonzero((some != was).any(axis=1))
-            if before is None or len(moved) > _MOVED * n:
+            if before is None:
                 np.matmul(table, _members(some, k), out=products[:, columns])
-                continue
-            products[:, columns] = before.products[:, columns]
-            if len(moved):
+            elif len(moved):
                 products[:, columns] += table[moved].T @ (_members(some[moved], k) - _members(was[moved], k))
         cells = own + np.arange(starts) * k
         within = products[np.arange(n)[:, None], cells]
         squares = np.bincount(cells.ravel(), within.ravel(), minlength=starts * k)
-        return Sums(own, products, np.sqrt(np.maximum(squares, _TINY)).astype(np.float32))
+        lengths = np.sqrt(np.maximum(squares, _TINY)).astype(np.float32)
+        return Sums(own, products, lengths, before.cosines if before is not None else np.empty_like(products))
 
 
 class RowsInRounds:

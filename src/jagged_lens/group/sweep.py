@@ -12,11 +12,9 @@ from numpy.typing import NDArray
 from jagged_lens.group.agreement import adjusted_rand, best_overlaps, counted_together
 from jagged_lens.group.grouping import FilledRows, centroids_of, filled_rows, numbered, own_cosines
 from jagged_lens.group.holding import BREAKS
-from jagged_lens.group.kmeans import best_of_starts
 from jagged_lens.group.parts import Parts
 from jagged_lens.group.quality import silhouettes
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.group.tree import cut_joins, joins_of
 from jagged_lens.progress import Progress, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
@@ -68,17 +66,13 @@ def sweep_of(
     if not settings.sweep:
         return found
     numbers = list(range(settings.sweep[0], min(settings.sweep[1], len(rows) - 1) + 1))
-    by_tree, begun = settings.by == "tree", 0.8 if settings.by == "tree" else 0.0
-    whole = joins_of(rows, settings.linkage, portion(progress, 0, begun / 10)) if by_tree else None
-    parts = Parts(rows, settings, portion(progress, begun / 10, begun))
+    begun = 0.8 if settings.by == "tree" else 0.0
+    parts = Parts(rows, settings, portion(progress, 0, begun))
     for at, k in enumerate(numbers):
         within = portion(
             progress, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
         )
-        if whole is not None:
-            assigned = cut_joins(whole, len(rows), k)[0]
-        else:
-            assigned = best_of_starts(rows.x, k, settings.starts, settings.seed, portion(within, 0, 0))[0]
+        assigned = parts.whole(k, portion(within, 0, 0))
         found = _with(found, rows, k, assigned, list(parts.grouped(k, within)), parts.places)
         preview(found)
     return found

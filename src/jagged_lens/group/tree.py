@@ -21,7 +21,7 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.group.grouping import FilledRows, filled_rows
 from jagged_lens.group.leaf_order import leaf_order
 from jagged_lens.parallel import blocks, over_blocks
-from jagged_lens.progress import Progress, portion, unheard
+from jagged_lens.progress import Progress, Told, portion, unheard
 from jagged_lens.weigh import VectorSpace
 
 MOST_COMPLETE = 10_000
@@ -240,7 +240,7 @@ class _Clusters:
             return near, least, distance.min(axis=1)
 
         cut_up = blocks(len(some), max(_CELLS_AT_ONCE // max(len(self), 1), 1))
-        parts = list(over_blocks(of_block, cut_up, lambda share: progress(0.0)))
+        parts = list(over_blocks(of_block, cut_up, progress))
         return tuple(np.concatenate(part) for part in zip(*parts, strict=True))  # type: ignore[return-value]
 
     def some(self, places: NDArray[np.integer]) -> _Clusters:
@@ -274,9 +274,10 @@ def _in_rounds(clusters: _Clusters, found: _Joined, progress: Progress) -> _Clus
     if began <= _FEW:
         return clusters
     alone = _Alone(clusters, found)
-    near, least, bound = clusters.nearest(np.arange(began), progress)
+    done = Told(progress)
+    near, least, bound = clusters.nearest(np.arange(began), done.again)
     while len(clusters) > _FEW:
-        progress(1 - len(clusters) / began)
+        done.at(1 - len(clusters) / began)
         kept = alone.without(clusters, least)
         if kept is not None:
             clusters, place = clusters.some(kept), np.cumsum(np.isin(np.arange(len(clusters)), kept)) - 1
@@ -306,7 +307,7 @@ def _in_rounds(clusters: _Clusters, found: _Joined, progress: Progress) -> _Clus
         least[asked[sure]] = distance[sure]
         stale = np.flatnonzero(new | unsure)
         stale = np.setdiff1d(stale, asked[sure], assume_unique=True)
-        near[stale], least[stale], bound[stale] = clusters.nearest(stale, progress)
+        near[stale], least[stale], bound[stale] = clusters.nearest(stale, done.again)
     return alone.back(clusters)
 
 

@@ -235,10 +235,11 @@ class RidgeCanvas(RidgeView):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(box, 4, 4)
             chip = int(line * 1.25)
-            if self._takes_effect or self.groups != self._there:  # else the colours are those of other groups
+            lettered = self._takes_effect or self.groups != self._there  # else the colours are those of other groups
+            if lettered:
                 where = QRect(int(left + 4), int(box.center().y() - chip / 2), max(chip, 22), chip)
                 paint_letter(painter, where, bay.group)
-            text_left = left + max(chip, 22) + 12
+            text_left = left + (max(chip, 22) + 12 if lettered else 4)
             room = box.right() - text_left - 4
             size = int(ends[at] - starts[at])
             words = f"{size:,} {'document' if size == 1 else 'documents'}" if not bay.words else bay.words

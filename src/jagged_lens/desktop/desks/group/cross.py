@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere, scrolled
 from jagged_lens.desktop.desks.group.words import number
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
@@ -191,7 +191,7 @@ class AgainstLabelFace(Face):
         side.setSpacing(5)
         self.why = WhyHere(self.bench, self.asker)
         self.why.term_wanted.connect(self.term_wanted)
-        side.addWidget(self.why, 1)
+        side.addWidget(scrolled(self.why), 1)
         line = QHBoxLayout()
         self.near_words = muted()
         self.near_words.setWordWrap(True)

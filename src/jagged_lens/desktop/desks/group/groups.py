@@ -14,7 +14,7 @@ from jagged_lens.desktop.desks.group import by_hand
 from jagged_lens.desktop.desks.group.cards import SORTS, GroupCards, Shown
 from jagged_lens.desktop.desks.group.members import MemberTable
 from jagged_lens.desktop.desks.group.one_group import OneGroup
-from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere, scrolled
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import muted, muted_line
@@ -76,7 +76,7 @@ class GroupsFace(Face):
         self.members.read_wanted.connect(lambda _: self.read())
         self.why = WhyHere(self.bench, self.asker)
         self.why.term_wanted.connect(self.term_wanted)
-        for leaf in (self.members, self.why):
+        for leaf in (self.members, scrolled(self.why)):
             self.leaves.leaves.addWidget(leaf)
         lower.addWidget(self.leaves)
         lower.addWidget(self.leaves.leaves, 1)

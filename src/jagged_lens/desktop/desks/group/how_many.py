@@ -26,6 +26,7 @@ class HowManyFace(Face):
     also = (SWEEP,)
 
     def build(self) -> None:
+        self._wanted: tuple[int, ...] = ()
         row = QHBoxLayout()
         row.addWidget(muted("Try from"))
         self.low, self.high = QSpinBox(), QSpinBox()
@@ -53,18 +54,19 @@ class HowManyFace(Face):
         self.state = PartState(self.bench, SWEEP, "the numbers of groups")
         row.addWidget(self.state)
         self.body.addLayout(row)
-        frame = QFrame()
-        frame.setObjectName("card")
-        inside = QVBoxLayout(frame)
+        self.frame = QFrame()
+        self.frame.setObjectName("card")
+        inside = QVBoxLayout(self.frame)
         inside.setContentsMargins(6, 6, 6, 6)
         self.curves = SweepCurves()
         self.curves.chosen.connect(self._tell)
         self.curves.taken.connect(self._take)
         self.flows.toggled.connect(self.curves.show_flows)
         inside.addWidget(self.curves)
-        self.body.addWidget(frame, 1)
+        self.body.addWidget(self.frame, 1)
         self.words = muted("", 1.0)
         self.words.setWordWrap(True)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.words.setAccessibleName("What speaks for a number of groups and against it")
         theme.tone(self.words, "ink")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -90,9 +92,10 @@ class HowManyFace(Face):
 
     def refresh(self) -> None:
         wanted = self.bench.recipe.group.sweep
-        if wanted and not (self.low.hasFocus() or self.high.hasFocus()):
+        if wanted and wanted != self._wanted:
             self.low.setValue(wanted[0])
             self.high.setValue(wanted[1])
+        self._wanted = wanted
         self._draw()
 
     def draw_part(self, part: Part[Any]) -> None:
@@ -114,14 +117,14 @@ class HowManyFace(Face):
         for widget in (self.take, self.flows):
             widget.setEnabled(known)
         if not wanted:
-            self.curves.setVisible(False)
+            self.frame.setVisible(False)
             self.words.setText(
                 "Nothing was tried yet. Each number of groups is tried with all documents and with 20 parts of them; tightness, silhouette "
                 "and whether the groups hold are drawn as curves. It may take a while with many documents, and can be stopped."
             )
             self.figures.setText("")
             return
-        self.curves.setVisible(True)
+        self.frame.setVisible(True)
         if sweep is None:
             self.words.setText("The first number is being tried…" if self.bench.working else "")
             return

@@ -31,4 +31,7 @@ def holding_said(holding: Holding | None, group: int) -> str:
 
 def number(value: float, digits: int = 2) -> str:
     """A figure, or a dash where it is not known."""
-    return "–" if value != value else f"{value:.{digits}f}"
+    if value != value:
+        return "–"
+    said = f"{abs(value):.{digits}f}"
+    return f"−{said}" if value < 0 and float(said) else said
