@@ -87,7 +87,8 @@ def keys_of(job: Job, parts: Iterable[Part[Any]] = PARTS, known: dict[str, str] 
         if known and part.name in known:
             keys[part.name] = known[part.name]
             continue
-        made_of = repr((part.name, part.depends(job), [keys[needed.name] for needed in part.needs]))
+        name = part.remembered_as(job) if part.remembered_as is not None else part.name
+        made_of = repr((name, part.depends(job), [keys[needed.name] for needed in part.needs]))
         keys[part.name] = hashlib.blake2b(made_of.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
     return Keys(keys)
 

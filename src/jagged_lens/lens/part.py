@@ -18,7 +18,8 @@ class Part(Generic[T]):
 
     name: of the result. step: which of the seven steps it belongs to. needs: the parts it is computed from. depends: the
     settings (and states of files) that change it. compute: gives the result. on_demand: computed only where somebody asks for it.
-    unfinished: of a part that can be ended early, what tells a result that was from a whole one; "" for a whole one.
+    unfinished: of a part that can be ended early, what tells a result that was from a whole one; "" for a whole one. remembered_as: the
+    name under which its result is remembered, where another part with the same needs and settings may have computed it already.
     """
 
     name: str
@@ -28,6 +29,7 @@ class Part(Generic[T]):
     compute: Callable[[Work], T]
     on_demand: bool = False
     unfinished: Callable[[T], str] | None = None
+    remembered_as: Callable[[Job], str] | None = None
 
 
 class Results:

@@ -252,9 +252,12 @@ def _grouping(work: Work) -> Grouping:
     return k_means(space, settings, work.progress)
 
 
-def _ridge(work: Work) -> Tree:
-    settings = work.job.recipe.group
-    return work[TREE] if settings.by == "tree" else tree_of(_vectors(work), settings.linkage, work.progress)
+def _tree(work: Work) -> Tree:
+    return tree_of(_vectors(work), work.job.recipe.group.linkage, work.progress)
+
+
+def _by_tree(job: Job) -> bool:
+    return job.recipe.group.by == "tree"
 
 
 def _tried(job: Job) -> tuple[object, ...]:
@@ -369,16 +372,14 @@ NEIGHBOURS = Part(
     lambda job: (job.recipe.compare.measure, job.recipe.compare.exact, _wanted(job)),
     _nearest,
 )
+RIDGE = Part("ridge", "group", (SPACE, THEMES), lambda job: job.recipe.group.linkage, _tree, on_demand=True)
 TREE = Part(
     "tree",
     "group",
     (SPACE, THEMES),
-    lambda job: job.recipe.group.linkage if job.recipe.group.by == "tree" else "",
-    lambda work: (
-        tree_of(_vectors(work), work.job.recipe.group.linkage, work.progress)
-        if work.job.recipe.group.by == "tree"
-        else Tree.none()
-    ),
+    lambda job: job.recipe.group.linkage if _by_tree(job) else "",
+    lambda work: _tree(work) if _by_tree(work.job) else Tree.none(),
+    remembered_as=lambda job: RIDGE.name if _by_tree(job) else "tree",
 )
 GROUPING = Part("grouping", "group", (CORPUS, SPACE, THEMES, TREE), _grouped_by, _grouping)
 KEY_TERMS = Part(
@@ -398,7 +399,6 @@ CROSS = Part(
     lambda job: (job.recipe.group.against, tuple(own for own in job.own if own[0] == job.recipe.group.against)),
     _cross,
 )
-RIDGE = Part("ridge", "group", (SPACE, THEMES, TREE), lambda job: job.recipe.group.linkage, _ridge, on_demand=True)
 HOLDING = Part(
     "holding",
     "group",

@@ -76,6 +76,7 @@ class _Cell(QStyledItemDelegate):
     """A cell of the cross table, the darker the more of it is above chance; in ochre where clearly fewer are in it than by chance."""
 
     cross: CrossTable | None = None
+    beyond: np.ndarray = np.zeros((0, 0))  # chance, of each cell
 
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
@@ -98,7 +99,7 @@ class _Cell(QStyledItemDelegate):
             side_of = Qt.AlignmentFlag.AlignLeft if index.column() == 0 else Qt.AlignmentFlag.AlignRight
             painter.drawText(area.adjusted(0, 0, -6, 0), side_of | Qt.AlignmentFlag.AlignVCenter, shown)
         else:
-            beyond = float(self.cross.beyond_chance[group, value])
+            beyond = float(self.beyond[group, value])
             depth = min(max(beyond / _STRONG, 0.0), 1.0)
             ground = theme.mixed(theme.colour("card"), theme.colour("verdigris"), depth * 0.85)
             painter.fillRect(option.rect, ground)
@@ -275,7 +276,7 @@ class AgainstLabelFace(Face):
     def _show_table(self) -> None:
         cross, bench = self._cross, self.bench
         assert cross is not None
-        self.table.cell.cross = cross
+        self.table.cell.cross, self.table.cell.beyond = cross, cross.beyond_chance
         totals = cross.counts.sum(axis=1) + cross.without
         titles = [group_title(bench, group) for group in range(len(totals))]
         kind = self.kind.currentText()

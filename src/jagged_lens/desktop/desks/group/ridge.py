@@ -24,6 +24,7 @@ from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.telling_bars import TellingBars
+from jagged_lens.desktop.tables.arrangement import folded
 from jagged_lens.export import document_keys, write_tree
 from jagged_lens.group import BREAKS, Ridge, document_frequencies, key_terms, ridge_of
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, RIDGE, SPACE, TERMS, Part
@@ -33,7 +34,7 @@ from jagged_lens.terms import TermCounts
 _LINKAGES = ("single", "complete", "average", "ward")
 _TERMS = 6
 _NAMED = 2
-_MOST_NAMED = 60  # parts of a cut that get a name while it is dragged
+_MOST_NAMED = 30  # parts of a cut that get a name while it is dragged
 
 
 class RidgeFace(Face):
@@ -120,13 +121,20 @@ class RidgeFace(Face):
         if ridge is None or not self.bench.ready(CORPUS, SPACE):
             return
         wanted = fold(words).strip()
-        places: NDArray[np.int64] = np.zeros(0, np.int64)
-        if wanted:
-            rows = self._rows(ridge)
-            titles = self.bench.results[CORPUS].titles
-            places = np.array([at for at, row in enumerate(rows.tolist()) if wanted in fold(titles[row])], np.int64)
-            self.said.emit(f"{amount(len(places), 'title')} found")
-        self.canvas.show_found(places)
+        if not wanted:
+            self.asker.forget("titles on the ridge")
+            self.canvas.show_found(np.zeros(0, np.int64))
+            return
+        titles = self.bench.results[CORPUS].titles.take(self._rows(ridge))
+
+        def show(places: NDArray[np.int64]) -> None:
+            if self._ridge is ridge:
+                self.canvas.show_found(places)
+                self.said.emit(f"{amount(len(places), 'title')} found")
+
+        self.asker.ask(
+            "titles on the ridge", lambda: np.flatnonzero(folded(titles).lines_with(wanted)).astype(np.int64), show
+        )
 
     def summary(self) -> str:
         ridge = self._ridge
