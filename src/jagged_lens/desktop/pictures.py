@@ -142,6 +142,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         window.show_step(step)
         if step == "terms":
             _show_term(window, "slug")
+        wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
         draw(step)
         if step == "weigh":
             _show_weigh(window, draw)
