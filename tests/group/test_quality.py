@@ -11,6 +11,7 @@ from jagged_lens.explain import membership
 from jagged_lens.gather import Label
 from jagged_lens.group import (
     GroupSettings,
+    Sweep,
     adjusted_rand,
     by_label,
     counted_together,
@@ -174,6 +175,15 @@ def test_a_sweep_ends_before_the_number_of_documents_and_suggests_nothing_that_d
     assert len(sweep_of(space_of(np.zeros((3, 2), int)), GroupSettings(sweep=(2, 5)))) == 0
 
 
+def test_the_suggested_number_has_the_highest_silhouette_of_those_that_hold() -> None:
+    nothing = np.zeros(4)
+    silhouette, holding = np.array([0.2, 0.5, 0.3, 0.9]), np.array([0.9, 0.6, 0.8, 0.59])
+    sweep = Sweep(np.array([2, 3, 4, 5]), nothing, silhouette, nothing, holding, np.zeros((4, 1), np.int32))
+    assert sweep.suggested == 3
+    assert sweep.row(4) == 2
+    assert sweep.row(7) == -1
+
+
 @pytest.mark.parametrize("value", [[2], [5, 3], [1, 4], [2, 201], ["a", "b"]])
 def test_a_sweep_that_is_none_is_refused(value: list[object]) -> None:
     with pytest.raises(RecipeError, match="sweep"):
@@ -210,6 +220,10 @@ def test_a_cross_table_worked_by_hand() -> None:
     assert cross.beyond_chance[0, 0] == pytest.approx(0.5 / 1.5**0.5)
     # index 2, expected 6 · 6 / 15 = 2.4, most 6
     assert cross.adjusted_rand == pytest.approx((2 - 2.4) / (6 - 2.4))
+    rare_first = cross_table(grouping, label_of(space, ["kale", *["pea"] * 6]), np.arange(7))
+    assert rare_first.values == ("pea", "kale")
+    assert rare_first.counts.tolist() == [[3, 1], [3, 0]]
+    assert rare_first.misfits.tolist() == [0]
     nothing = cross_table(grouping, label_of(space, [""] * 7), np.arange(7))
     assert nothing.counts.shape == (2, 0)
     assert np.isnan(nothing.purity)

@@ -2,13 +2,13 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.cluster.hierarchy import fcluster, is_valid_linkage, linkage
+from scipy.cluster.hierarchy import cophenet, fcluster, is_valid_linkage, linkage
 from scipy.sparse import csr_array
-from scipy.spatial.distance import pdist
+from scipy.spatial.distance import pdist, squareform
 
 from compare.test_compare import random_counts, space_of
 from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.group import GroupSettings, cut, from_tree, tree_of
+from jagged_lens.group import GroupSettings, cut, from_tree, ridge_of, tree_of
 from jagged_lens.group import tree as trees
 from jagged_lens.group.grouping import FilledRows
 from jagged_lens.group.tree import cut_joins, joins_of
@@ -173,3 +173,34 @@ def test_a_tree_can_be_stopped(way: str) -> None:
 
     with pytest.raises(Stopped):
         tree_of(space_of(random_counts(1, 40)), way, stop)
+
+
+def test_a_ridge_holds_the_whole_tree_between_its_neighbours() -> None:
+    space = space_of(random_counts(6, 50))
+    tree = tree_of(space, "average")
+    ridge, n = ridge_of(tree), len(tree)
+    cophenetic = squareform(cophenet(tree.joins))
+    order = tree.order
+    assert ridge.tooth == pytest.approx([cophenetic[order[at], order[at + 1]] for at in range(n - 1)])
+    # Any two leaves join where the longest tooth between them ends.
+    for first, last in ((0, n - 1), (3, 9), (10, 31)):
+        assert ridge.tooth[first:last].max() == pytest.approx(cophenetic[order[first], order[last]])
+    for groups in (1, 4, n):
+        starts, number = ridge.parts(groups)
+        grouping = from_tree(space, tree, GroupSettings(groups=groups))
+        own = grouping.group[tree.rows[order]]
+        assert starts.tolist() == [0, *(np.flatnonzero(np.diff(own)) + 1).tolist()]
+        assert number.tolist() == own[starts].tolist()
+        if groups < n:  # copies join at 0, and no cut lies below
+            assert ridge.groups_at(ridge.cut_between(groups)) == groups
+    # At the height of a join it has been made; just below, its sides stand apart.
+    join = int(ridge.join[20])
+    place = int(ridge.first[join])
+    assert (
+        ridge.node_at(place, float(ridge.height[join])) == join or ridge.height[ridge.above[join]] == ridge.height[join]
+    )
+    upper, lower = ridge.sides(join) or (-1, -1)
+    assert ridge.node_at(place, np.nextafter(float(ridge.height[join]), 0)) == upper
+    assert ridge.last[upper] + 1 == ridge.first[lower]
+    assert sorted(ridge.leaves(join).tolist()) == sorted([*ridge.leaves(upper).tolist(), *ridge.leaves(lower).tolist()])
+    assert ridge.sides(3) is None

@@ -38,7 +38,7 @@ def newick(tree: Tree, names: list[str]) -> str:
     for number, (left, right) in enumerate(sides):
         if place[right] < place[left]:
             sides[number] = [right, left]
-        place[n + number] = min(place[left], place[right])
+        place[n + number] = place[left]  # any leaf of a branch says on which side of another it stands
     written: list[str] = []
     # What is still to be written, the next last: a node below a height, or what stands between and behind.
     waiting: list[tuple[int, float] | str] = [(2 * n - 2, height[2 * n - 2])]

@@ -135,7 +135,6 @@ def _spread(rows: InRounds, k: int, randoms: list[np.random.Generator]) -> NDArr
     for number in range(1, k):
         distance = np.minimum(distance, np.maximum(1 - rows.to_rows(chosen[:, number - 1]), 0))
         distance[distance < 1e-6] = 0
-        distance[chosen[:, number - 1], np.arange(starts)] = 0
         running = np.cumsum(distance, axis=0)
         for at, random in enumerate(randoms):
             whole = running[-1, at]
