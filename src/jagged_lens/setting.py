@@ -36,7 +36,7 @@ def setting(
     plain: Callable[[Any], Any] | None = None,
     allowed: str = "",
     apart: str = ",",
-    labels: bool = False,
+    names_label: bool = False,
     when: tuple[str, tuple[str, ...]] | None = None,
 ) -> Any:
     """Declare one field of a settings dataclass.
@@ -45,7 +45,7 @@ def setting(
     number of a pair "from, to", which `in_order` checks. unit: what the number counts.
     leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
     plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
-    apart: what separates the entries of a list where they are typed into one field. labels: its value is the name of a label.
+    apart: what separates the entries of a list where they are typed into one field. names_label: its value is the name of a label.
     when: another setting of the step, and the values of it with which alone this one counts.
     """
     extra: dict[str, Any] = {
@@ -56,7 +56,7 @@ def setting(
         "plain": plain,
         "allowed": allowed,
         "apart": apart,
-        "labels": labels,
+        "names_label": names_label,
         "when": when,
     }
     return Field(default=default, ge=low, le=high, gt=above, title=label, description=help, json_schema_extra=extra)
@@ -84,7 +84,7 @@ class Declared:
     plain: Callable[[Any], Any] | None
     words: str
     apart: str
-    labels: bool
+    names_label: bool
     when: tuple[str, tuple[str, ...]] | None
     low: float | None
     high: float | None
@@ -158,7 +158,7 @@ def declared(settings: type) -> dict[str, Declared]:
             plain=extra["plain"],
             words=extra["allowed"],
             apart=extra["apart"],
-            labels=extra["labels"],
+            names_label=extra["names_label"],
             when=extra["when"],
             low=extra["span"][0] if extra["span"] else bounds.get("ge"),
             high=extra["span"][1] if extra["span"] else bounds.get("le"),

@@ -184,7 +184,7 @@ def test_groups_kept_as_a_label_are_corrected_by_hand_and_every_step_is_undone(
     before = bench.results[GROUPING].group.tolist()
     monkeypatch.setattr("jagged_lens.desktop.commands.lens.asked", lambda *_: "crop")
     monkeypatch.setattr(
-        "jagged_lens.desktop.commands.lens.message", lambda *_, **__: type("M", (), {"exec": lambda _: 0})()
+        "jagged_lens.desktop.commands.pick.message", lambda *_, **__: type("M", (), {"exec": lambda _: 0})()
     )
     QTest.mouseClick(face.one.keep, LEFT)
     assert bench.recipe.group.by == "k-means"  # that name came with the data

@@ -31,13 +31,13 @@ class CompareSettings:
         "",
         label="Only across",
         help="A label: only pairs are listed whose documents have different values of it.",
-        labels=True,
+        names_label=True,
     )
     pairs_within: str = setting(
         "",
         label="Only within",
         help="A label: only pairs are listed whose documents have the same value of it.",
-        labels=True,
+        names_label=True,
     )
     neighbours: int = setting(
         12,

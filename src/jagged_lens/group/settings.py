@@ -52,7 +52,7 @@ class GroupSettings:
         "documents. ward: how much their squared distances to the middle grow when they join.",
     )
     label: str = setting(
-        "", label="Label", help="With by = label: its values are the groups.", labels=True, when=("by", ("label",))
+        "", label="Label", help="With by = label: its values are the groups.", names_label=True, when=("by", ("label",))
     )
     against: str = setting("", label="Against", help="A label that the groups are compared with.", leaf=False)
     sweep: tuple[int, ...] = setting(

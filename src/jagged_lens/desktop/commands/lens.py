@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QMessageBox
-
 from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.commands.pick import came_with_data
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.group import by_hand
-from jagged_lens.desktop.look.plain import message
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, SPACE, TERMS, Recipe
 from jagged_lens.project.state import free_name
 
@@ -43,11 +41,7 @@ def keep_groups(window: Reach) -> None:
         return
     taken = [label.name for label in bench.documents.labels()]
     name = asked(window, "Keep groups as a label", "Label", free_name("groups", taken))
-    if not name:
-        return
-    if name in (one.name for one in bench.results[CORPUS].labels):
-        text = f"{name} came with the data. Choose another name for a label of your own."
-        message(window, text, icon=QMessageBox.Icon.Information).exec()
+    if not name or came_with_data(window, name):
         return
     by_hand.keep_as_label(bench, name, [group_title(bench, group) for group in range(len(bench.results[GROUPING]))])
 

@@ -32,15 +32,22 @@ def forget_pick(window: Reach, name: str) -> None:
     window.bench.change(window.bench.state.without_kept(name), f"forget {name}")
 
 
+def came_with_data(window: Reach, label: str) -> bool:
+    """Whether a label came with the documents, and cannot be one of the user's own; that is said."""
+    if label not in (one.name for one in window.bench.results[CORPUS].labels):
+        return False
+    text = f"{label} came with the data. Choose another name for a label of your own."
+    message(window, text, icon=QMessageBox.Icon.Information).exec()
+    return True
+
+
 def label_pick(window: Reach) -> None:
     bench = window.bench
     own = [label.name for label in bench.state.labels]
     label = asked(window, "Label the pick", "Label", own[-1] if own else "mine", own)
     if not label:
         return
-    if label in (one.name for one in bench.results[CORPUS].labels):
-        text = f"{label} came with the data. Choose another name for a label of your own."
-        message(window, text, icon=QMessageBox.Icon.Information).exec()
+    if came_with_data(window, label):
         return
     value = asked(window, "Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
     if value is not None:

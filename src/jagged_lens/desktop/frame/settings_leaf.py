@@ -194,7 +194,7 @@ class Control(QWidget):
             number.valueChanged.connect(self._changed)
             number.editingFinished.connect(self._apply_if_waiting)
             return number, lambda: round(number.value(), 3), number.setValue
-        if setting.labels:
+        if setting.names_label:
             labels = _Labels()
             labels.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             labels.setMinimumContentsLength(5)

@@ -15,9 +15,9 @@ from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.words import held
 from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
-from jagged_lens.desktop.look.plain import message
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.drawing_file import ENDINGS, drawn_image, save_drawing
 from jagged_lens.desktop.plots.label_choice import LabelChoice
@@ -318,7 +318,7 @@ class RidgeFace(Face):
             path = Path(name)
             if path.suffix.lower() not in ENDINGS.values():
                 path = path.with_name(path.name + ENDINGS.get(kind, ".png"))
-            self._write(path, self.save_picture)
+            save_to(self, path, self.save_picture)
 
     def save_picture(self, path: Path) -> None:
         """Write the picture as it is shown."""
@@ -327,18 +327,12 @@ class RidgeFace(Face):
     def _save_tree(self) -> None:
         name = QFileDialog.getExistingDirectory(self.window(), "Save the tree into", str(self.bench.state.folder))
         if name:
-            self._write(Path(name), self.save_tree)
+            save_to(self, Path(name), self.save_tree)
 
     def save_tree(self, folder: Path) -> None:
         """Write tree.csv and tree.nwk into a folder."""
         results = self.bench.results
         write_tree(folder, results[RIDGE], document_keys(results[CORPUS], results[TERMS]))
-
-    def _write(self, path: Path, save: Any) -> None:
-        try:
-            save(path)
-        except OSError as error:
-            message(self.window(), f"{path.name} was not saved.", f"{path}: {error.strerror}").exec()
 
 
 def _inside(terms: TermCounts, rows: NDArray[np.int32]) -> NDArray[np.bool_]:

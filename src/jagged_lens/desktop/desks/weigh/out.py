@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
-from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.export import document_keys, write_matrix, write_terms, write_themes
 from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD
 from jagged_lens.project import Bench
@@ -37,18 +37,12 @@ class Out(QPushButton):
             return
         chosen, _ = QFileDialog.getSaveFileName(self.window(), "Save", str(self._bench.state.folder / name))
         if chosen:
-            self._write(Path(chosen), save)
+            save_to(self, Path(chosen), save)
 
     def _ask_themes(self) -> None:
         chosen = QFileDialog.getExistingDirectory(self.window(), "Save the themes into", str(self._bench.state.folder))
         if chosen:
-            self._write(Path(chosen), self.save_themes)
-
-    def _write(self, path: Path, save: Callable[[Path], None]) -> None:
-        try:
-            save(path)
-        except OSError as error:
-            message(self.window(), f"{path.name} was not saved.", f"{path}: {error.strerror}").exec()
+            save_to(self, Path(chosen), self.save_themes)
 
     def save_weights(self, path: Path) -> None:
         """Write the weights in Matrix Market format."""
