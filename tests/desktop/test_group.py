@@ -65,6 +65,9 @@ def test_a_card_picks_its_group_and_tells_it_in_full(window: MainWindow, desk: G
     assert face.cards.listed.rowCount() == 10
     viewport = face.cards.viewport()
     assert viewport is not None
+    assert face.one.chip.group == 0
+    QTest.mouseClick(viewport, LEFT, pos=face.cards.visualRect(face.cards.model().index(0, 0)).center())  # type: ignore[union-attr]
+    assert len(window.bench.pick) == grouping.sizes[0]
     QTest.mouseClick(viewport, LEFT, pos=face.cards.visualRect(face.cards.model().index(1, 0)).center())  # type: ignore[union-attr]
     settle(window)
     assert len(window.bench.pick) == grouping.sizes[1]

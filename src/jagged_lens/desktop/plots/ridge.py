@@ -210,7 +210,7 @@ class RidgeCanvas(RidgeView):
         assert self.ridge is not None
         starts, number = self.ridge.parts(self.groups)
         ends = np.append(starts[1:], len(self.ridge))
-        step = line * 2.35
+        step = line * 2.5
         middles = (np.maximum(starts, self._top) + np.minimum(ends, self._top + area.height() / self._per)) / 2
         seen = np.flatnonzero((ends > self._top) & (starts < self._top + area.height() / self._per))
         most = max(int(area.height() // step), 1)

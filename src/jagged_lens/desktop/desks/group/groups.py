@@ -51,6 +51,9 @@ class GroupsFace(Face):
         split.setChildrenCollapsible(False)
         self.cards = GroupCards()
         self.cards.row_changed.connect(self._pick_group)
+        self.cards.clicked.connect(
+            lambda _: self._pick_group(self.cards.current_row())
+        )  # the one that is told already, too
         self.cards.read_wanted.connect(lambda _: self.read())
         self.cards.dropped.connect(self._drop)
         self.cards.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 32))
