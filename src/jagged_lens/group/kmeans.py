@@ -21,7 +21,9 @@ _MOST_ROUNDS = 100
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 _PARTS_TOGETHER = 10
 _ROUNDING = 1e-7
-_CELLS_TOGETHER = 4_000_000  # of the centroids of all starts that go through their rounds at once
+_CELLS_TOGETHER = (
+    400_000  # of the centroids of all starts that go through their rounds at once: more do not stay in the cache
+)
 
 
 def best_of_starts(
