@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from typing import Any
 
 import numpy as np
@@ -151,7 +152,7 @@ class GroupsFace(Face):
         if shown is not None and self.bench.ready(*self.needs):
             holding = self._holding(len(shown.titles))
             if len(holding) == len(shown.holding) and not np.array_equal(holding, shown.holding, equal_nan=True):
-                self.cards.show_groups(Shown(**{**shown.__dict__, "holding": holding}))
+                self.cards.show_groups(dataclasses.replace(shown, holding=holding))
         if self.one.group >= 0 and self.bench.ready(*self.needs):
             self.one.show_holding(self._known(len(self.bench.results[GROUPING])))
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Callable
 from functools import partial
 
 import numpy as np
@@ -285,20 +287,20 @@ class OneGroup(QScrollArea):
                 bench.state.with_group_named(given, GroupName(name, note, keys)), f"name group {letter(group)}"
             )
 
+    def _offer(self, menu: QMenu, act: Callable[[int], None]) -> None:
+        """All other groups in a menu; the letter of each is its key."""
+        menu.clear()
+        others = (other for other in range(len(self._bench.results[GROUPING])) if other != self.group)
+        for other in itertools.islice(others, _MOST_IN_MENU):
+            title = group_title(self._bench, other).replace("&", "&&")
+            menu.addAction(f"&{letter(other)}  {title}", partial(act, other))
+
     def _fill_menus(self) -> None:
         """Offer the groups that are there."""
         bench = self._bench
-        others = [one for one in range(len(bench.results[GROUPING])) if one != self.group][:_MOST_IN_MENU]
         rows = tuple(bench.pick.rows)
-        for menu, act in (
-            (self.merge_menu, lambda one: by_hand.merge(bench, self.group, one)),
-            (self.move_menu, lambda one: by_hand.move(bench, rows, one)),
-        ):
-            menu.clear()
-            for one in others:
-                action = menu.addAction(f"&{letter(one)}  {group_title(bench, one)}".replace("&", "&", 1))
-                assert action is not None
-                action.triggered.connect(partial(_do, act, one))
+        self._offer(self.merge_menu, lambda other: by_hand.merge(bench, self.group, other))
+        self._offer(self.move_menu, lambda other: by_hand.move(bench, rows, other))
         self.move_menu.setEnabled(bool(rows))
         self.split_menu.clear()
         apart = self.split_menu.addAction("The &picked documents apart")
@@ -311,10 +313,6 @@ class OneGroup(QScrollArea):
             assert action is not None
             action.setEnabled(int(bench.results[GROUPING].sizes[self.group]) >= parts)
             action.triggered.connect(partial(by_hand.split_into, bench, self._asker, self.group, parts))
-
-
-def _do(act: object, one: int, checked: bool = False) -> None:
-    act(one)  # type: ignore[operator]
 
 
 def _put(field: QLineEdit, text: str) -> None:
