@@ -54,7 +54,7 @@ from jagged_lens.lens import (
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectState, Reading, followed, opened, standing
+from jagged_lens.project import ENDING, ProjectState, Reading, names_of, opened, standing
 
 WRONG = 2
 STOPPED = 130
@@ -231,9 +231,7 @@ def _names(state: ProjectState | None, results: Results) -> dict[int, tuple[str,
     """Name and note of the groups to which the project gave any."""
     if state is None:
         return {}
-    keys, grouping = results[CORPUS].keys, results[GROUPING]
-    places = {keys[row]: at for at, row in enumerate(results[LENS_ROWS].tolist())}
-    found = followed(state.groups, grouping.group, len(grouping), places)
+    found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())
     return {group: (one.name, one.note) for group, one in found.of.items()}
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, Q
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
 from jagged_lens.desktop.commands.command import Reach
-from jagged_lens.desktop.commands.help import show_term
+from jagged_lens.desktop.commands.help import go_to_term, show_term
 from jagged_lens.desktop.commands.menus import Menus
 from jagged_lens.desktop.desks.clean.desk import CleanDesk
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
@@ -140,7 +140,7 @@ class MainWindow(Reach):
         assert isinstance(group, GroupDesk)
         group.keep_wanted.connect(partial(lens.keep_groups, self))
         group.term_wanted.connect(self._work_through)
-        group.term_chosen.connect(self._go_to_term)
+        group.term_chosen.connect(partial(go_to_term, self))
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
@@ -181,15 +181,6 @@ class MainWindow(Reach):
     def _show_term_of_reader(self, column: int) -> None:
         show_term(self, column)
         self.side.show_reader()
-
-    def _go_to_term(self, row: int, shown: bool) -> None:
-        """The Terms desk goes to a term of the vocabulary; shown: and comes to the front."""
-        desk = self.desks["terms"]
-        assert isinstance(desk, TermsDesk)
-        if shown:
-            self.show_step("terms")
-            desk.catch_up()
-        desk.table_to(row)
 
     def _work_through(self, row: int, column: int) -> None:
         """Show how a weight comes about, of a document of the lens (its row there) and a term."""

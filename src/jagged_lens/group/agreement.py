@@ -33,6 +33,14 @@ def adjusted_rand(counts: NDArray[np.integer]) -> float:
     return float((together - expected) / (most - expected)) if most != expected else 1.0
 
 
+def mean_of_tries(overlaps: NDArray[np.floating]) -> NDArray[np.float64]:
+    """How well each group holds (float64, g): the mean of its overlaps over the tries in which any of it was drawn; NaN where it was in
+    none. overlaps: tries × g, as of `best_overlaps`."""
+    counted = (~np.isnan(overlaps)).sum(axis=0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.asarray(np.nansum(overlaps, axis=0) / counted, np.float64)
+
+
 def _pairs(count: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(count * (count - 1) / 2)
 

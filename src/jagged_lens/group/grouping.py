@@ -15,6 +15,7 @@ from jagged_lens.weigh import VectorSpace
 _ROWS_AT_ONCE = 8_000
 _MOST_DENSE = 64  # centroids that are dense at a time, as far as they have together at most so many cells:
 _DENSE_CELLS = 8_000_000
+_MOSTLY_FILLED = 0.3  # share of filled cells
 _SUMMED_CELLS = 2_000_000  # cells that are summed up densely at a time
 
 
@@ -38,6 +39,11 @@ class FilledRows:
     def some(self, places: NDArray[np.integer]) -> FilledRows:
         """Some of them alone, by their places among these (int64)."""
         return FilledRows(self.x[places], self.at[places], self.n)
+
+
+def mostly_filled(x: csr_array) -> bool:
+    """Whether rows (float64 CSR, n × m) are quicker as a dense array, as those in themes are."""
+    return bool(x.nnz > _MOSTLY_FILLED * x.shape[0] * x.shape[1])
 
 
 def filled_rows(space: VectorSpace) -> FilledRows:
@@ -86,8 +92,8 @@ def nearest_centroid(narrow: csr_array, centroids: Centroids) -> tuple[NDArray[n
     """The nearest centroid of each row (int64, n; ties: the first) and the cosine to it (float32, n), in single precision."""
     group = np.zeros(narrow.shape[0], np.int64)
     closeness = np.full(narrow.shape[0], -np.inf, np.float32)
-    for some in _centroid_blocks(centroids):
-        across = np.ascontiguousarray(_dense(centroids, some).T, np.float32)
+    for some in centroid_blocks(centroids):
+        across = turned(centroids, some).astype(np.float32)
 
         def nearest(
             block: slice, across: NDArray[np.float32] = across
@@ -105,7 +111,7 @@ def nearest_centroid(narrow: csr_array, centroids: Centroids) -> tuple[NDArray[n
     return group, closeness
 
 
-def _centroid_blocks(centroids: Centroids) -> list[slice]:
+def centroid_blocks(centroids: Centroids) -> list[slice]:
     """So many centroids at a time that they can be dense."""
     return blocks(centroids.shape[0], min(max(_DENSE_CELLS // max(centroids.shape[1], 1), 1), _MOST_DENSE))
 
@@ -113,8 +119,8 @@ def _centroid_blocks(centroids: Centroids) -> list[slice]:
 def own_cosines(x: csr_array, centroids: Centroids, assigned: NDArray[np.int64]) -> NDArray[np.float64]:
     """The cosine of each row to the centroid of its group (float64, n)."""
     closeness = np.zeros(len(assigned))
-    for some in _centroid_blocks(centroids):
-        across = np.ascontiguousarray(_dense(centroids, some).T)
+    for some in centroid_blocks(centroids):
+        across = turned(centroids, some)
         for block in blocks(x.shape[0], _ROWS_AT_ONCE):
             own = assigned[block] - some.start
             inside = np.flatnonzero((own >= 0) & (own < across.shape[1]))
@@ -146,9 +152,10 @@ def centroids_of(x: csr_array, assigned: NDArray[np.int64], k: int) -> Centroids
     return csr_array(vstack(found, format="csr"))
 
 
-def _dense(centroids: Centroids, some: slice) -> NDArray[np.float64]:
+def turned(centroids: Centroids, some: slice) -> NDArray[np.float64]:
+    """Some centroids as dense columns, to be multiplied with rows: float64, m × b."""
     part = centroids[some]
-    return part if isinstance(part, np.ndarray) else np.asarray(part.toarray())
+    return np.ascontiguousarray((part if isinstance(part, np.ndarray) else part.toarray()).T)
 
 
 def numbered(assigned: NDArray[np.integer], k: int) -> NDArray[np.int64]:

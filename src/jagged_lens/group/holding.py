@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.group.agreement import best_overlaps, counted_together
+from jagged_lens.group.agreement import best_overlaps, counted_together, mean_of_tries
 from jagged_lens.group.grouping import Grouping, filled_rows
 from jagged_lens.group.parts import TRIES, Parts
 from jagged_lens.group.settings import GroupSettings
@@ -39,9 +39,7 @@ class Holding:
     @property
     def groups(self) -> NDArray[np.float32]:
         """How well each group holds (float32, g): the mean over the tries; NaN where that is not known."""
-        counted = (~np.isnan(self.overlaps)).sum(axis=0)
-        with np.errstate(invalid="ignore", divide="ignore"):
-            return np.asarray(np.nansum(self.overlaps, axis=0) / counted, np.float32)
+        return mean_of_tries(self.overlaps).astype(np.float32)
 
     @property
     def came_back(self) -> NDArray[np.int64]:

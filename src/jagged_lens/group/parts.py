@@ -38,29 +38,25 @@ class Parts:
         self.places = drawn(len(rows), settings.seed)
         self._joins: list[NDArray[np.float64]] = []
         self._tables: list[NDArray[np.float32]] = []
-        self._whole: NDArray[np.float64] | NDArray[np.float32] | None = None
+        self._table: NDArray[np.float32] | None = None  # of all rows
         if settings.by == "tree":
             done = Told(progress)
-            self._whole = joins_of(rows, settings.linkage, done.again)
             for joins in over_blocks(lambda part: self._tree(part, done), self.places):
                 self._joins.append(joins)
                 done.at(len(self._joins) / TRIES)
         elif len(rows) <= FEW_ROWS:
-            self._whole = whole = table_of(rows.x)
-            self._tables = [np.ascontiguousarray(whole[np.ix_(part, part)]) for part in self.places]
+            self._table = table = table_of(rows.x)
+            self._tables = [np.ascontiguousarray(table[np.ix_(part, part)]) for part in self.places]
 
     def _tree(self, part: NDArray[np.int64], done: Told) -> NDArray[np.float64]:
         return joins_of(self._rows.some(part), self._settings.linkage, done.again)
 
     def whole(self, groups: int, progress: Progress = unheard) -> NDArray[np.int64]:
-        """Which of so many groups each of all rows is in: int64, f."""
+        """Which of so many groups each of all rows is in, by k-means: int64, f."""
         settings = self._settings
-        if settings.by == "tree":
-            assert self._whole is not None
-            return cut_joins(self._whole.astype(np.float64, copy=False), len(self._rows), groups)[0]
-        if self._whole is not None and len(self._rows):
-            tables = [self._whole.astype(np.float32, copy=False)]
-            return next(best_of_tables(tables, min(groups, len(self._rows)), settings.starts, settings.seed, progress))
+        if self._table is not None and len(self._rows):
+            k = min(groups, len(self._rows))
+            return next(best_of_tables([self._table], k, settings.starts, settings.seed, progress))
         return best_of_starts(self._rows.x, groups, settings.starts, settings.seed, progress)[0]
 
     def grouped(self, groups: int, progress: Progress = unheard) -> Iterator[NDArray[np.int64]]:

@@ -12,12 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.group.grouping import FilledRows, Grouping, centroids_of, own_cosines
+from jagged_lens.group.grouping import FilledRows, Grouping, centroid_blocks, centroids_of, own_cosines, turned
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, unheard
 
 _ROWS_AT_ONCE = 4_000
-_GROUPS_AT_ONCE = 64
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,7 +48,8 @@ def quality_of(rows: FilledRows, grouping: Grouping, progress: Progress = unhear
     own = group[inside].astype(np.int64)
     x = rows.x if len(inside) == len(rows) else rows.x[inside]
     centroids = centroids_of(x, own, g) if g else np.zeros((0, x.shape[1]))
-    found = silhouettes(x, own, centroids, grouping.sizes.astype(np.float64), progress)
+    sizes = grouping.sizes.astype(np.float64)
+    found = silhouettes(x, own, centroids, sizes, own_cosines(x, centroids, own), progress)
     silhouette = np.full(rows.n, np.nan, np.float32)
     following = np.full(rows.n, -1, np.int32)
     closeness = np.zeros(rows.n, np.float32)
@@ -68,16 +68,16 @@ def silhouettes(
     own: NDArray[np.int64],
     centroids: csr_array | NDArray[np.float64],
     sizes: NDArray[np.float64],
+    closeness: NDArray[np.float64],
     progress: Progress = unheard,
 ) -> tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.float64]]:
     """The silhouette of each row, its next best group and the cosine to that group's centroid.
 
-    x: float64 CSR, f × m, rows of length 1. own: int64, f. centroids: g × m. sizes: float64, g.
+    x: float64 CSR, f × m, rows of length 1. own: int64, f. centroids: g × m. sizes: float64, g. closeness: float64, f, to the own centroid.
     """
     g = len(sizes)
     if g < 2:
         return np.full(len(own), np.nan), np.full(len(own), -1), np.zeros(len(own))
-    closeness = own_cosines(x, centroids, own)
     # |Σ of a group's rows| ÷ size: what the cosine to the centroid is multiplied by to be the mean cosine to the members.
     tight = np.bincount(own, closeness, minlength=g) / sizes
 
@@ -85,8 +85,8 @@ def silhouettes(
         rows, mine = x[block], own[block]
         nearest, alike = np.full(len(mine), -1), np.full(len(mine), -np.inf)
         most = np.full(len(mine), -np.inf)
-        for some in blocks(g, _GROUPS_AT_ONCE):
-            cosines = np.asarray(rows @ _across(centroids, some))
+        for some in centroid_blocks(centroids):
+            cosines = np.asarray(rows @ turned(centroids, some))
             among = np.flatnonzero((mine >= some.start) & (mine < some.stop))
             cosines[among, mine[among] - some.start] = -np.inf
             at = cosines.argmax(axis=1)
@@ -105,8 +105,3 @@ def silhouettes(
         larger = np.maximum(within, across)
         silhouette = np.where((size > 1) & (larger > 1e-12), (across - within) / larger, 0.0)
     return silhouette, following, alike
-
-
-def _across(centroids: csr_array | NDArray[np.float64], some: slice) -> NDArray[np.float64]:
-    part = centroids[some]
-    return np.ascontiguousarray((part if isinstance(part, np.ndarray) else part.toarray()).T)

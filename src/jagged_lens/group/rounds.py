@@ -15,11 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
+from jagged_lens.group.grouping import mostly_filled
 from jagged_lens.parallel import blocks, over_blocks
 
 FEW_ROWS = 1_000
 """So many rows have a table of their cosines."""
-_MOSTLY_FILLED = 0.3
 _ROWS_AT_ONCE = 8_000
 _TINY = 1e-24
 
@@ -136,8 +136,7 @@ class RowsInRounds:
     def __init__(self, x: csr_array) -> None:
         self.x = x
         self.narrow = x.astype(np.float32)
-        filled = x.nnz > _MOSTLY_FILLED * x.shape[0] * x.shape[1]
-        self._dense: NDArray[np.float32] | None = self.narrow.toarray() if filled else None
+        self._dense: NDArray[np.float32] | None = self.narrow.toarray() if mostly_filled(x) else None
 
     def __len__(self) -> int:
         return int(self.x.shape[0])

@@ -9,12 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.group.agreement import adjusted_rand, best_overlaps, counted_together
+from jagged_lens.group.agreement import adjusted_rand, best_overlaps, counted_together, mean_of_tries
 from jagged_lens.group.grouping import FilledRows, centroids_of, filled_rows, numbered, own_cosines
 from jagged_lens.group.holding import BREAKS
 from jagged_lens.group.parts import Parts
 from jagged_lens.group.quality import silhouettes
 from jagged_lens.group.settings import GroupSettings
+from jagged_lens.group.tree import Tree, cut, tree_of
 from jagged_lens.progress import Progress, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
@@ -58,21 +59,24 @@ def sweep_of(
     settings: GroupSettings,
     progress: Progress = unheard,
     preview: Callable[[Sweep], None] = unseen,
+    tree: Tree | None = None,
 ) -> Sweep:
     """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
-    k-means. Numbers above that of the rows are left out."""
+    k-means. Numbers above that of the rows are left out. tree: of the space, where the settings say so and it is there already."""
     rows = filled_rows(space)
     found = Sweep.none(rows.n)
     if not settings.sweep:
         return found
     numbers = list(range(settings.sweep[0], min(settings.sweep[1], len(rows) - 1) + 1))
     begun = 0.8 if settings.by == "tree" else 0.0
+    if settings.by == "tree" and tree is None:
+        tree = tree_of(space, settings.linkage, portion(progress, 0, 0))
     parts = Parts(rows, settings, portion(progress, 0, begun))
     for at, k in enumerate(numbers):
         within = portion(
             progress, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
         )
-        assigned = parts.whole(k, portion(within, 0, 0))
+        assigned = cut(tree, k)[0] if tree is not None else parts.whole(k, portion(within, 0, 0))
         found = _with(found, rows, k, assigned, list(parts.grouped(k, within)), parts.places)
         preview(found)
     return found
@@ -90,30 +94,26 @@ def _with(
     own = numbered(assigned, k)[assigned]
     centroids = centroids_of(rows.x, own, k)
     sizes = np.bincount(own, minlength=k).astype(np.float64)
-    apart = silhouettes(rows.x, own, centroids, sizes)[0]
+    closeness = own_cosines(rows.x, centroids, own)
+    apart = silhouettes(rows.x, own, centroids, sizes, closeness)[0]
     whole = np.full((len(parts), len(rows)), -1, np.int64)
     for number, (part, anew) in enumerate(zip(parts, tries, strict=True)):
         whole[number, part] = anew
     overlaps = np.stack(
         [best_overlaps(counted_together(own[part], anew, k, k)) for part, anew in zip(parts, tries, strict=True)]
     )
-    counted = (~np.isnan(overlaps)).sum(axis=0)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        holding = float(np.nanmean(np.nansum(overlaps, axis=0) / counted))
+    holding = float(np.nanmean(mean_of_tries(overlaps)))
     agreement = float(
         np.mean([adjusted_rand(counted_together(one, other, k, k)) for one, other in itertools.combinations(whole, 2)])
     )
     group = np.full((1, rows.n), -1, np.int32)
     group[0, rows.at] = own
 
-    def grown(array: NDArray[np.float64], value: float) -> NDArray[np.float64]:
-        return np.append(array, value)
-
     return Sweep(
         np.append(found.groups, k),
-        grown(found.tightness, float(own_cosines(rows.x, centroids, own).mean())),
-        grown(found.silhouette, float(apart.mean())),
-        grown(found.agreement, agreement),
-        grown(found.holding, holding),
+        np.append(found.tightness, closeness.mean()),
+        np.append(found.silhouette, apart.mean()),
+        np.append(found.agreement, agreement),
+        np.append(found.holding, holding),
         np.concatenate((found.group, group)),
     )

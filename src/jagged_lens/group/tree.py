@@ -18,7 +18,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.compare import distinct_rows
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.group.grouping import FilledRows, filled_rows
+from jagged_lens.group.grouping import FilledRows, filled_rows, mostly_filled
 from jagged_lens.group.leaf_order import leaf_order
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, Told, portion, unheard
@@ -30,7 +30,6 @@ _FEW = 2_000  # so many groups go into a table of their distances
 _FEW_IF_SLOW = 5_000  # and so many where rounds join few of them
 _SLOW = 0.02  # a round that joins a smaller share of the groups is slow
 _CELLS_AT_ONCE = 500_000
-_MOSTLY_FILLED = 0.3  # share of filled cells from which rows are dense
 
 _Rows = csr_array | NDArray[np.float64]
 
@@ -83,7 +82,8 @@ def joins_of(rows: FilledRows, linkage: str, progress: Progress = unheard) -> ND
     found = _Joined()
     copies = np.setdiff1d(np.arange(f), distinct.first)
     found.add(distinct.first[distinct.of[copies]], copies, np.zeros(len(copies)))
-    whole = _whole(rows.x[distinct.first])
+    x = rows.x[distinct.first]
+    whole: _Rows = x.toarray() if mostly_filled(x) else x
     sizes = np.bincount(distinct.of).astype(np.float64)
     if linkage == "single":
         first, second, height = _spanning(whole, progress)
@@ -151,11 +151,6 @@ class _Joined:
             sizes[node] = sizes[left] + sizes[right]
             joins[number] = left, right, max(high, 0.0), sizes[node]
         return joins
-
-
-def _whole(x: csr_array) -> _Rows:
-    """Rows that are mostly filled as a dense array."""
-    return x.toarray() if x.nnz > _MOSTLY_FILLED * x.shape[0] * x.shape[1] else x
 
 
 @dataclass(eq=False)

@@ -31,6 +31,7 @@ from jagged_lens.group import (
     CrossTable,
     Grouping,
     Holding,
+    Sweep,
     Tree,
     by_label,
     cross_table,
@@ -273,6 +274,12 @@ def _holding(work: Work) -> Holding:
     return holding_of(_vectors(work), grouping, settings, work.progress, work.preview)
 
 
+def _sweep(work: Work) -> Sweep:
+    settings = work.job.recipe.group
+    tree = work[TREE] if settings.by == "tree" else None
+    return sweep_of(_vectors(work), settings, work.progress, work.preview, tree)
+
+
 def _cross(work: Work) -> CrossTable:
     name, rows = work.job.recipe.group.against, work[SPACE].terms.rows
     if not name:
@@ -410,9 +417,9 @@ HOLDING = Part(
 SWEEP = Part(
     "sweep",
     "group",
-    (SPACE, THEMES),
+    (SPACE, THEMES, TREE),
     lambda job: (job.recipe.group.sweep, _tried(job)),
-    lambda work: sweep_of(_vectors(work), work.job.recipe.group, work.progress, work.preview),
+    _sweep,
     on_demand=True,
 )
 PROJECTION = Part(

@@ -3,7 +3,7 @@
 from jagged_lens.project.bench import Bench
 from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, standing, state_of
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
-from jagged_lens.project.group_names import GroupName, GroupNames, followed
+from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.opening import opened
 from jagged_lens.project.pick import Pick
@@ -38,6 +38,7 @@ __all__ = [
     "dropped",
     "followed",
     "left_over",
+    "names_of",
     "opened",
     "profile",
     "share_through",

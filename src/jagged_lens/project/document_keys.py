@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.gather import Label
 from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, QUALITY, Results
-from jagged_lens.project.group_names import GroupNames, followed
+from jagged_lens.project.group_names import GroupNames, names_of
 from jagged_lens.project.state import ProjectState
 
 
@@ -91,8 +91,7 @@ class DocumentKeys:
             return GroupNames({}, given)
         of = (grouping, corpus, given)
         if any(one is not other for one, other in zip(of, self._named[0], strict=True)):
-            places = {corpus.keys[row]: at for at, row in enumerate(rows.tolist())} if given else {}
-            self._named = (of, followed(given, grouping.group, len(grouping), places))
+            self._named = (of, names_of(given, grouping, corpus.keys, rows.tolist()))
         return self._named[1]
 
     def place_of(self, row: int) -> int:

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.group import Grouping
+
 SAME = 0.5
 """A name follows a group that has at least this overlap (Jaccard) with the documents that it was given for."""
 
@@ -51,6 +53,14 @@ def followed(
             of[at] = given[number]
             placed.add(number)
     return GroupNames(of, tuple(one for number, one in enumerate(given) if number not in placed))
+
+
+def names_of(
+    given: Sequence[GroupName], grouping: Grouping, keys: Sequence[str], lens_rows: Sequence[int]
+) -> GroupNames:
+    """Each name to its group. keys: of all documents; lens_rows: which of them the rows of the grouping are."""
+    places = {keys[row]: at for at, row in enumerate(lens_rows)} if given else {}
+    return followed(given, grouping.group, len(grouping), places)
 
 
 def renamed(given: Iterable[GroupName], before: GroupName | None, new: GroupName) -> tuple[GroupName, ...]:

@@ -42,11 +42,17 @@ def show_finder(window: Reach) -> None:
 
 def show_term(window: Reach, column: int) -> TermsDesk:
     """Go to a term (a column of the space) among all terms."""
-    window.show_step("terms")
+    return go_to_term(window, int(window.bench.results[TERMS].kept[column]))
+
+
+def go_to_term(window: Reach, row: int, shown: bool = True) -> TermsDesk:
+    """Have the Terms desk go to a term (a row of the vocabulary); shown: and bring it to the front."""
     desk = window.desks["terms"]
     assert isinstance(desk, TermsDesk)
-    desk.catch_up()
-    desk.table_to(int(window.bench.results[TERMS].kept[column]))
+    if shown:
+        window.show_step("terms")
+        desk.catch_up()
+    desk.table_to(row)
     return desk
 
 

@@ -138,6 +138,12 @@ class Desk(Drawn):
         face.filter(self._words)
         self.face_made.emit(face)
 
+    def show_faces(self) -> None:
+        """Put the buttons and the faces under the head, for a desk that has no picture of its own."""
+        column = self.body
+        column.addWidget(self.leaf_row)
+        column.addWidget(self.leaf_row.leaves, 1)
+
     def bring_up(self, kind: type[Face]) -> None:
         """Bring a face up."""
         self.leaf_row.show_leaf(self.leaf_row.leaves.indexOf(self._faces[kind]))

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.gather import NO_DATE
 from jagged_lens.group import Tree, letter
-from jagged_lens.lens import CORPUS, GROUPING, RIDGE, SPACE, THEMES, THEMES_AHEAD, TOKENS, TREE
+from jagged_lens.lens import CORPUS, GROUPING, RIDGE, SPACE, THEMES, THEMES_AHEAD, TOKENS, TREE, Part
 from jagged_lens.project import Bench
 from jagged_lens.weigh import Themes
 
+Sized = TypeVar("Sized", Tree, Themes)
 GROUP, TREE_ORDER, AS_READ, DATE, LENGTH = "group", "tree", "as they came", "date", "length"
 
 
@@ -80,14 +82,17 @@ def ordered(bench: Bench, by: str) -> Order:
 
 def _tree(bench: Bench) -> Tree | None:
     """The tree of the lens, or the one that was looked at."""
-    return next((bench.results[part] for part in (TREE, RIDGE) if bench.ready(part) and len(bench.results[part])), None)
+    return _filled(bench, (TREE, RIDGE))
 
 
 def _themes(bench: Bench) -> Themes | None:
     """The themes of the lens, or those that were looked at."""
-    return next(
-        (bench.results[part] for part in (THEMES, THEMES_AHEAD) if bench.ready(part) and len(bench.results[part])), None
-    )
+    return _filled(bench, (THEMES, THEMES_AHEAD))
+
+
+def _filled(bench: Bench, parts: tuple[Part[Sized], ...]) -> Sized | None:
+    """The first of some results that is there, and not empty."""
+    return next((bench.results[part] for part in parts if bench.ready(part) and len(bench.results[part])), None)
 
 
 def _bounds(codes: NDArray[np.integer], names: list[str]) -> list[tuple[int, str]]:

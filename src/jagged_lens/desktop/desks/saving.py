@@ -5,9 +5,19 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.plots.drawing_file import ENDINGS
+
+
+def drawing_path(parent: QWidget, name: str) -> Path | None:
+    """Ask where a drawing is to go: a file with the ending of one of its kinds; None where the user thought better of it."""
+    chosen, kind = QFileDialog.getSaveFileName(parent.window(), "Save the picture", name, ";;".join(ENDINGS))
+    if not chosen:
+        return None
+    path = Path(chosen)
+    return path if path.suffix.lower() in ENDINGS.values() else path.with_name(path.name + ENDINGS.get(kind, ".png"))
 
 
 def save_to(parent: QWidget, path: Path, save: Callable[[Path], None]) -> None:

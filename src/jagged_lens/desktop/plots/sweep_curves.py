@@ -323,6 +323,6 @@ def _ribbon(
 
 
 def _faint(colour: QColor) -> QColor:
-    faint = type(colour)(colour)
+    faint = QColor(colour)
     faint.setAlpha(110)
     return faint

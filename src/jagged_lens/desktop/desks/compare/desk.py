@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QVBoxLayout
 
 from jagged_lens.desktop.desks.compare.against import AgainstFace
 from jagged_lens.desktop.desks.compare.decided import decided_of
@@ -32,10 +31,7 @@ class CompareDesk(Desk):
     def build(self) -> None:
         self.field = self.filter_field("Filter ( / )")
         self.tools.addWidget(self.field)
-        column = self.body
-        assert isinstance(column, QVBoxLayout)
-        column.addWidget(self.leaf_row)
-        column.addWidget(self.leaf_row.leaves, 1)
+        self.show_faces()
         self.reading_table = ReadingTable(self.bench, self.asker, self)
         self.decided = decided_of(self.bench)
         self.review = Review(self.bench, self.reading_table, self.decided)

@@ -21,10 +21,11 @@ from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.cross_cells import FIXED, CrossTableView
-from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere, scrolled
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.group.words import number
 from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -281,12 +282,11 @@ class AgainstLabelFace(Face):
         self.reader.wanted.emit(False)
         self.why.show_document(own)
         space, themes = results[SPACE], results[THEMES]
-        measure = "cosine"
         same = np.flatnonzero((cross.own == cross.own[place]) & (np.arange(len(cross.own)) != place))
         value = cross.values[int(cross.own[place])]
 
         def nearest() -> tuple[int, float]:
-            alike = one_against_all(in_themes(space, themes), measure, place)[same]
+            alike = one_against_all(in_themes(space, themes), "cosine", place)[same]
             if not len(same) or np.isnan(alike).all():
                 return -1, 0.0
             at = int(np.nanargmax(alike))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QVBoxLayout
 
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.group.cards import GroupCards
@@ -30,10 +29,7 @@ class GroupDesk(Desk):
     def build(self) -> None:
         self.field = self.filter_field("Filter ( / )")
         self.tools.addWidget(self.field)
-        column = self.body
-        assert isinstance(column, QVBoxLayout)
-        column.addWidget(self.leaf_row)
-        column.addWidget(self.leaf_row.leaves, 1)
+        self.show_faces()
         self.leaf_row.shown.connect(lambda _: self.take_focus())
         self.unmade(GroupsFace).keep_wanted.connect(self.keep_wanted)
         for face in (self.unmade(GroupsFace), self.unmade(AgainstLabelFace)):

@@ -15,10 +15,11 @@ from jagged_lens.desktop.desks.group import by_hand
 from jagged_lens.desktop.desks.group.cards import SORTS, GroupCards, Shown
 from jagged_lens.desktop.desks.group.members import MemberTable
 from jagged_lens.desktop.desks.group.one_group import OneGroup
-from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere, scrolled
+from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.group import Holding
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part

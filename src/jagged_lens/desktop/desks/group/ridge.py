@@ -15,11 +15,11 @@ from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.words import held
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.saving import save_to
+from jagged_lens.desktop.desks.saving import drawing_path, save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.drawing_file import ENDINGS, drawn_image, save_drawing
+from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
@@ -234,7 +234,7 @@ class RidgeFace(Face):
                 ]
             )
 
-        self.asker.ask("names of bays", lambda: [_named(terms, rows) for rows in leaves], show)
+        self.asker.ask("names of bays", lambda: _named(terms, leaves), show)
 
     def _cut(self, groups: int) -> None:
         """The line was let go: the lens is grouped by the tree, cut there."""
@@ -313,11 +313,8 @@ class RidgeFace(Face):
             clipboard.setImage(drawn_image(QSizeF(self.canvas.size()), 2 * self.canvas.width(), self._painted))
 
     def _save_picture(self) -> None:
-        name, kind = QFileDialog.getSaveFileName(self.window(), "Save the picture", "ridge.svg", ";;".join(ENDINGS))
-        if name:
-            path = Path(name)
-            if path.suffix.lower() not in ENDINGS.values():
-                path = path.with_name(path.name + ENDINGS.get(kind, ".png"))
+        path = drawing_path(self, "ridge.svg")
+        if path is not None:
             save_to(self, path, self.save_picture)
 
     def save_picture(self, path: Path) -> None:
@@ -341,17 +338,20 @@ def _inside(terms: TermCounts, rows: NDArray[np.int32]) -> NDArray[np.bool_]:
     return inside
 
 
-def _named(terms: TermCounts, rows: NDArray[np.int32]) -> str:
-    """The first telling terms of some documents."""
-    return " · ".join(terms.shown[int(column)] for column in key_terms(terms.counts, _inside(terms, rows), _NAMED)[0])
+def _named(terms: TermCounts, branches: list[NDArray[np.int32]]) -> list[str]:
+    """The first telling terms of each of some sets of documents."""
+    everywhere = document_frequencies(terms.counts)
+    found = (key_terms(terms.counts, _inside(terms, rows), _NAMED, everywhere)[0] for rows in branches)
+    return [" · ".join(terms.shown[int(column)] for column in columns) for columns in found]
 
 
 def _told(terms: TermCounts, rows: NDArray[np.int32]) -> list[tuple[str, float, float]]:
     """The telling terms of some documents, with their shares inside and outside."""
-    inside = _inside(terms, rows)
-    columns, _ = key_terms(terms.counts, inside, _TERMS)
-    within, everywhere = document_frequencies(terms.counts[np.flatnonzero(inside)]), document_frequencies(terms.counts)
-    size, rest = max(len(rows), 1), max(len(inside) - len(rows), 1)
+    n, everywhere = terms.counts.shape[0], document_frequencies(terms.counts)
+    columns, _ = key_terms(terms.counts, _inside(terms, rows), _TERMS, everywhere)
+    within = document_frequencies(terms.counts[rows][:, columns])
+    size, rest = max(len(rows), 1), max(n - len(rows), 1)
     return [
-        (terms.shown[int(at)], float(within[at] / size), float((everywhere[at] - within[at]) / rest)) for at in columns
+        (terms.shown[int(column)], float(held / size), float((everywhere[column] - held) / rest))
+        for column, held in zip(columns, within, strict=True)
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QStackedWidget
 
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.map.documents import DocumentMap
@@ -20,10 +20,7 @@ class MapDesk(Desk):
     faces = (DocumentMap, TermPoints)
 
     def build(self) -> None:
-        column = self.body
-        assert isinstance(column, QVBoxLayout)
-        column.addWidget(self.leaf_row)
-        column.addWidget(self.leaf_row.leaves, 1)
+        self.show_faces()
         documents, terms = self.face(DocumentMap), self.face(TermPoints)
         self.legend = legends = QStackedWidget()
         legends.addWidget(documents.legend)

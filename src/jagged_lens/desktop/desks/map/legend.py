@@ -6,12 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.legend_list import LegendList
 from jagged_lens.desktop.plots.map_sprites import Category
@@ -36,14 +37,8 @@ class MapLegend(QWidget):
         self._found: Separation | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        outer.addWidget(area)
         page = QWidget()
-        area.setWidget(page)
+        outer.addWidget(scrolled(page))
         column = QVBoxLayout(page)
         column.setContentsMargins(16, 8, 14, 12)
         column.setSpacing(4)

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMenu, QMessageBox, QWidget
+from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QMessageBox, QWidget
 
-from jagged_lens.desktop.plots.drawing_file import ENDINGS
+from jagged_lens.desktop.desks.saving import drawing_path
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, save_picture
 
@@ -36,12 +35,9 @@ def _save(parent: QWidget, shown: Shown) -> None:
     size, chosen = QInputDialog.getItem(parent, "Save the picture", "How large", names, 1, False)
     if not chosen:
         return
-    name, kind = QFileDialog.getSaveFileName(parent, "Save the picture", "map.png", ";;".join(ENDINGS))
-    if not name:
+    path = drawing_path(parent, "map.png")
+    if path is None:
         return
-    path = Path(name)
-    if path.suffix.lower() not in ENDINGS.values():
-        path = path.with_name(path.name + ENDINGS.get(kind, ".png"))
     try:
         save_picture(path, *shown(), _SIZES[size])
     except OSError as error:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QVBoxLayout
-
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
@@ -23,10 +21,7 @@ class WeighDesk(Desk):
         self.tools.addWidget(self.filter_field("Filter terms ( / )"))
         self.out = Out(self.bench)
         self.tools.addWidget(self.out)
-        column = self.body
-        assert isinstance(column, QVBoxLayout)
-        column.addWidget(self.leaf_row)
-        column.addWidget(self.leaf_row.leaves, 1)
+        self.show_faces()
         self.leaf_row.shown.connect(lambda _: self.take_focus())
         self.unmade(MatrixFace).cell_wanted.connect(self.show_cell)
         self.keys = [
