@@ -121,20 +121,19 @@ class SweepCurves(KeyedPicture):
             x = self.x_of(self.current)
             painter.fillRect(QRectF(x - half, top, 2 * half, bottom - top), theme.colour("tint"))
         line = self._line()
-        for groups, name, style, words in (
-            (self.present, "ink", Qt.PenStyle.SolidLine, "now"),
-            (sweep.suggested, "verdigris", Qt.PenStyle.DashLine, "suggested"),
+        before = self.present <= sweep.suggested  # each is written on the side that is away from the other
+        for groups, name, style, words, to_left in (
+            (self.present, "ink", Qt.PenStyle.SolidLine, "now", before),
+            (sweep.suggested, "verdigris", Qt.PenStyle.DashLine, "suggested", not before),
         ):
             if sweep.row(groups) < 0:
                 continue
             x = self.x_of(groups)
             painter.setPen(QPen(theme.colour(name), 1.6, style))
             painter.drawLine(QPointF(x, top), QPointF(x, areas[2].bottom()))
-            box = QRectF(x - 60, top - line * 0.75, 60 if words == "now" else 120, line)
-            where = Qt.AlignmentFlag.AlignRight if words == "now" else Qt.AlignmentFlag.AlignCenter
-            if words != "now" and abs(groups - self.present) <= 3:
-                box, where = QRectF(x + 4, top - line * 0.75, 90, line), Qt.AlignmentFlag.AlignLeft
-            painter.drawText(box, where | Qt.AlignmentFlag.AlignVCenter, words)
+            side = Qt.AlignmentFlag.AlignRight if to_left else Qt.AlignmentFlag.AlignLeft
+            box = QRectF(x - 124 if to_left else x + 4, top - line * 0.75, 120, line)
+            painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_curve(
         self,
