@@ -130,7 +130,7 @@ def test_a_source_that_failed_is_read_again_with_another_password(
 ) -> None:
     (tmp_path / "a.csv").write_text("id,note\n1,late frost and slugs\n2,peas\n")
     server = Source(database="postgresql://reader@host/name", table="t", text=("note",))
-    real = steps.read_source
+    real = to_space.read_source
 
     def read(source: Source, means: Means, progress: Progress) -> Corpus:
         if source.database:
@@ -139,7 +139,7 @@ def test_a_source_that_failed_is_read_again_with_another_password(
             source = Source(file="a.csv", text=("note",))
         return real(source, means, progress)
 
-    monkeypatch.setattr(steps, "read_source", read)
+    monkeypatch.setattr(to_space, "read_source", read)
     recipe = Recipe().with_settings("gather", settings_from((Source(file="a.csv", text=("note",)), server)))
     memory, found = Recent(), []
     for password in ("wrong", "wrong", "right", "right"):

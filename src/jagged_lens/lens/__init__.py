@@ -5,39 +5,32 @@ from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work, name_of
 from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
-from jagged_lens.lens.steps import (
-    ALWAYS,
-    CORPUS,
-    CROSS,
+from jagged_lens.lens.steps import ALWAYS, PART, PARTS
+from jagged_lens.lens.store import Store, stamp_of
+from jagged_lens.lens.to_groups import CROSS, GROUPING, HOLDING, KEY_TERMS, QUALITY, RIDGE, SWEEP, TREE
+from jagged_lens.lens.to_map import (
     DISTRIBUTION,
     FAMILIES,
-    GROUPING,
-    HOLDING,
-    KEY_TERMS,
     LAID,
     LAYOUT,
-    LENS_ROWS,
     LINKS,
     NEIGHBOURS,
+    PAIRS,
+    PROJECTION,
+    TERM_POINTS,
+)
+from jagged_lens.lens.to_space import (
+    CORPUS,
+    LENS_ROWS,
     NGRAMS,
     OVERVIEW,
-    PAIRS,
-    PART,
-    PARTS,
-    PROJECTION,
-    QUALITY,
-    RIDGE,
     SHINGLES,
     SPACE,
-    SWEEP,
-    TERM_POINTS,
     TERMS,
     THEMES,
     THEMES_AHEAD,
     TOKENS,
-    TREE,
 )
-from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.lens.worker import (
     Began,
     Deferred,

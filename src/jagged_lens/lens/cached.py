@@ -26,20 +26,9 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.group import Grouping, Holding, Sweep, Tree
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results
-from jagged_lens.lens.steps import (
-    DISTRIBUTION,
-    GROUPING,
-    HOLDING,
-    LAID,
-    NEIGHBOURS,
-    PAIRS,
-    PROJECTION,
-    RIDGE,
-    SPACE,
-    SWEEP,
-    THEMES,
-    TREE,
-)
+from jagged_lens.lens.to_groups import GROUPING, HOLDING, RIDGE, SWEEP, TREE
+from jagged_lens.lens.to_map import DISTRIBUTION, LAID, NEIGHBOURS, PAIRS, PROJECTION
+from jagged_lens.lens.to_space import SPACE, THEMES
 from jagged_lens.map import Laid, Projection
 from jagged_lens.weigh import Themes
 

@@ -14,7 +14,8 @@ from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens.cached import recalled, remember
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work
-from jagged_lens.lens.steps import ALWAYS, CORPUS, PARTS, failed_sources
+from jagged_lens.lens.steps import ALWAYS, PARTS
+from jagged_lens.lens.to_space import CORPUS, failed_sources
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress
 
@@ -96,7 +97,7 @@ def keys_of(job: Job, parts: Iterable[Part[Any]] = PARTS, known: dict[str, str] 
 def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tuple[Part[Any], ...]:
     """Parts in the order in which to compute them: those wanted first, each after what it needs, then the others.
 
-    >>> from jagged_lens.lens.steps import GROUPING, SHINGLES
+    >>> from jagged_lens.lens import GROUPING, SHINGLES
     >>> [part.name for part in with_needs([GROUPING], [CORPUS, SHINGLES])]
     ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'themes', 'tree', 'grouping', 'shingles']
     """

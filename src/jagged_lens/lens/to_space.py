@@ -1,0 +1,205 @@
+"""The parts from the sources to the space: corpus, tokens, terms, weights, themes."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.clean import clean, look_over, ships
+from jagged_lens.compare import shingles_of
+from jagged_lens.errors import JaggedLensError, SourceError
+from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
+from jagged_lens.lens.job import Job
+from jagged_lens.lens.part import Part, Work
+from jagged_lens.named_file import file_state, path_of
+from jagged_lens.parallel import threads
+from jagged_lens.progress import portion
+from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
+from jagged_lens.weigh import VectorSpace, in_themes, themes, weigh
+
+LOOKED_AT = 50
+"""So many themes are computed for looking at them, whether the lens works on any or not."""
+
+
+def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
+    """What a named file is known by."""
+    try:
+        path = path_of(name, folder)
+    except OSError:
+        return name, -1, -1
+    return str(path), *file_state(path)
+
+
+def _sources(job: Job) -> object:
+    sources = job.recipe.gather.sources
+    return [(source.name, job.stamp(source)) for source in sources], job.recipe.gather.unit, job.again
+
+
+def _corpus(work: Work) -> Corpus:
+    """The documents of all sources: from the store where they are there, and else read, and kept in it."""
+    job = work.job
+    sources = job.recipe.gather.sources
+    means = Means(job.folder, threads(), dict(job.passwords), job.store, job.again)
+    corpora, stamps = [], []
+    wrong: JaggedLensError | None = None
+    for at, source in enumerate(sources):
+        within = portion(work.progress, at / len(sources), (at + 1) / len(sources))
+        stamp = job.stamp(source)
+        corpus = _kept(job, stamp)
+        if corpus is None:
+            try:
+                corpus = read_source(source, means, within)
+            except JaggedLensError as error:
+                if not job.forgiving:
+                    raise
+                wrong, stamp = error, ""
+                corpus = failed_source(source, error)
+            else:
+                stamp = _keep(job, stamp, source, corpus)
+        corpora.append(corpus)
+        stamps.append(stamp)
+    if wrong is not None and not any(map(len, corpora)):
+        raise wrong
+    return dataclasses.replace(assembled(corpora, sources, job.recipe.gather), stamps=tuple(stamps))
+
+
+def _kept(job: Job, stamp: str) -> Corpus | None:
+    """What the project holds of a source; None where it is not there or cannot be read."""
+    try:
+        return job.store.documents(stamp) if job.store is not None else None
+    except JaggedLensError as error:
+        job.warned(error)
+        return None
+
+
+def _keep(job: Job, stamp: str, source: Source, corpus: Corpus) -> str:
+    """Keep in the project what was read. Gives the stamp under which it is there, "" where it could not be kept."""
+    try:
+        if job.store is not None:
+            job.store.keep_documents(stamp, source, corpus)
+    except JaggedLensError as error:
+        job.warned(error)
+        return ""
+    return stamp
+
+
+def failed_sources(corpus: Corpus) -> bool:
+    """Whether a source gave nothing because it could not be read."""
+    return any(not stamp and not count for stamp, count in zip(corpus.stamps, corpus.counts, strict=False))
+
+
+def _filters(job: Job) -> object:
+    g = job.recipe.gather
+    named = g.only or g.sample_of
+    chosen = (g.only, g.holding, g.since, g.until, g.least_words, g.most_words, g.sample, g.sample_of)
+    return chosen, g.seed if g.sample else 0, sorted(job.aside), job.own if named else ()
+
+
+def _rows(work: Work) -> NDArray[np.int32]:
+    """The corpus rows in the lens: all but those set aside and those that a filter or the sample leaves out."""
+    job, corpus = work.job, work[CORPUS]
+    words = np.diff(work[TOKENS].row_starts)
+    rows = rows_to_keep(corpus, words, job.recipe.gather, job.aside, job.own, work.progress)
+    if len(corpus) and not len(rows):
+        raise SourceError(
+            f"none of the {len(corpus):,} documents is left",
+            "Gather",
+            "Widen the filters, or bring back what is set aside.",
+        )
+    return rows
+
+
+def _clean_state(job: Job) -> object:
+    c = job.recipe.clean
+    lists = [*(name for name in c.stop_words if not ships(name)), *c.word_lists]
+    return c, [_state_of(name, job.folder) for name in lists]
+
+
+def _word_state(job: Job) -> object:
+    """The settings of Clean by which a listed term is brought to the form of a term."""
+    c = job.recipe.clean
+    return c.case, c.accents, c.word_form, c.language, c.own_rules, c.word_lists, c.tokens
+
+
+def _ngrams(work: Work) -> NgramCounts:
+    terms = work.job.recipe.terms
+    if work.job.recipe.clean.tokens == "characters":
+        return count_character_runs(work[TOKENS], work[LENS_ROWS], terms.words, work.progress)
+    return count_ngrams(work[TOKENS], work[LENS_ROWS], terms.words, terms.bridge, work.progress)
+
+
+def _ngram_settings(job: Job) -> object:
+    return job.recipe.terms.words, job.recipe.terms.bridge, job.recipe.clean.tokens == "characters"
+
+
+def _list_state(job: Job) -> object:
+    name = job.recipe.terms.only_list
+    return _state_of(name, job.folder) if name else None
+
+
+def _limited(work: Work) -> TermCounts:
+    job, settings = work.job, work.job.recipe.terms
+    listed = read_terms(settings.only_list, job.folder) if settings.only_list else None
+    return limit_terms(work[NGRAMS], work[TOKENS], settings, job.recipe.clean, listed)
+
+
+def nothing(job: Job) -> object:
+    """No setting changes it."""
+    return ()
+
+
+CORPUS = Part("corpus", "gather", (), _sources, _corpus)
+TOKENS = Part(
+    "tokens",
+    "clean",
+    (CORPUS,),
+    _clean_state,
+    lambda work: clean(work[CORPUS], work.job.recipe.clean, work.job.folder, work.progress),
+)
+LENS_ROWS = Part("lens_rows", "gather", (CORPUS, TOKENS), _filters, _rows)
+NGRAMS = Part("ngrams", "terms", (LENS_ROWS, TOKENS), _ngram_settings, _ngrams)
+TERMS = Part(
+    "terms",
+    "terms",
+    (NGRAMS, TOKENS),
+    lambda job: (job.recipe.terms, _word_state(job), _list_state(job)),
+    _limited,
+)
+SPACE = Part(
+    "space",
+    "weigh",
+    (TERMS,),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0),
+    lambda work: weigh(work[TERMS], work.job.recipe.weigh),
+)
+THEMES = Part(
+    "themes",
+    "weigh",
+    (SPACE,),
+    lambda job: job.recipe.weigh.themes,
+    lambda work: themes(work[SPACE], work.job.recipe.weigh.themes, work.progress),
+)
+THEMES_AHEAD = Part(
+    "themes_ahead",
+    "weigh",
+    (SPACE, THEMES),
+    nothing,
+    lambda work: work[THEMES] if len(work[THEMES]) >= LOOKED_AT else themes(work[SPACE], LOOKED_AT, work.progress),
+    on_demand=True,
+)
+SHINGLES = Part("shingles", "compare", (CORPUS,), nothing, lambda work: shingles_of(work[CORPUS], work.progress))
+OVERVIEW = Part(
+    "overview",
+    "gather",
+    (CORPUS, TOKENS, SHINGLES),
+    nothing,
+    lambda work: look_over(work[CORPUS], work[TOKENS], work[SHINGLES].wording),
+)
+
+
+def vectors(work: Work) -> VectorSpace:
+    """The rows that are compared, grouped and laid out: the weights, or the documents in themes."""
+    return in_themes(work[SPACE], work[THEMES])
