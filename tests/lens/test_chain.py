@@ -8,7 +8,7 @@ from conftest import USUAL, Silent, results_of
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Source, settings_from
-from jagged_lens.lens import CORPUS, TOKENS, Job, Part, Recent, Recipe, compute, steps
+from jagged_lens.lens import CORPUS, TOKENS, Job, Part, Recent, Recipe, compute, to_space
 from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
 

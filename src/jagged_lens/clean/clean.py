@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from jagged_lens.clean.characters import is_number, without_accents
 from jagged_lens.clean.own_rules import OwnRules, own_rules
 from jagged_lens.clean.phrases import join_phrases, take_phrases
-from jagged_lens.clean.recurring import recurring_lines
+from jagged_lens.clean.recurring import recurring_lines, where_lines_stand
 from jagged_lens.clean.replace import Replaced, Replacement, replaced, replacement_of
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import split
@@ -101,18 +101,32 @@ def folding(settings: CleanSettings) -> Callable[[str], str]:
     return fold
 
 
-def clean(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progress = unheard) -> Tokens:
+def clean(
+    corpus: Corpus,
+    settings: CleanSettings,
+    folder: Path,
+    progress: Progress = unheard,
+    lines: frozenset[str] | None = None,
+) -> Tokens:
     """The tokens of all documents, as `clean_here` says. Expressions of the user's own search in a process that is ended as soon
     as `progress` raises Stopped."""
     if settings.has_expressions:
-        return call_killable(clean_here, corpus, settings, folder, progress=progress, what="an expression of Clean")
-    return clean_here(corpus, settings, folder, progress)
+        what = "an expression of Clean"
+        return call_killable(clean_here, corpus, settings, folder, lines, progress=progress, what=what)
+    return clean_here(corpus, settings, folder, lines, progress)
 
 
-def clean_here(corpus: Corpus, settings: CleanSettings, folder: Path, progress: Progress = unheard) -> Tokens:
+def clean_here(
+    corpus: Corpus,
+    settings: CleanSettings,
+    folder: Path,
+    lines: frozenset[str] | None = None,
+    progress: Progress = unheard,
+) -> Tokens:
     """Tokenise all documents and say of each token whether it is kept.
 
-    folder: what the paths of lists are relative to. The order is that of docs/formulas.md: replace, take out, tokens, case,
+    folder: what the paths of lists are relative to. lines: those that recur, where that was found in other documents;
+    None: in these. The order is that of docs/formulas.md: replace, take out, tokens, case,
     accents, numbers, length, joined phrases, never used, stop words, word form, synonyms. SourceError where a list cannot be
     read or a line of it is no rule.
     """
@@ -121,7 +135,7 @@ def clean_here(corpus: Corpus, settings: CleanSettings, folder: Path, progress: 
     own = own_rules(settings.own_rules, settings.word_lists, folder)
     rules = [replacement_of(rule) for rule in settings.replace]
     changed = replaced(corpus.texts, [rule for rule in rules if rule.words], portion(progress, 0, 0.1))
-    stretches, recurring = _stretches(corpus, changed.texts, settings, rules, portion(progress, 0.1, 0.2))
+    stretches, recurring = _stretches(corpus, changed.texts, settings, rules, lines, portion(progress, 0.1, 0.2))
     hits: Counter[Reason] = Counter()
     found = split(
         changed.texts,
@@ -194,16 +208,24 @@ def _changing(settings: CleanSettings) -> list[str]:
 
 
 def _stretches(
-    corpus: Corpus, texts: Sequence[str], settings: CleanSettings, rules: Sequence[Replacement], progress: Progress
+    corpus: Corpus,
+    texts: Sequence[str],
+    settings: CleanSettings,
+    rules: Sequence[Replacement],
+    lines: frozenset[str] | None,
+    progress: Progress,
 ) -> tuple[dict[int, list[tuple[int, int, Reason]]], list[tuple[str, int]]]:
     """What is taken out of each document by recurring lines and by patterns of the user's own; and the recurring lines."""
     found: dict[int, list[tuple[int, int, Reason]]] = {}
     recurring: list[tuple[str, int]] = []
     if "recurring-lines" in settings.take_out:
-        within = _within(corpus, settings.recurring_within)
-        spans, recurring = recurring_lines(texts, within, settings.recurring_from, progress)
-        for row, lines in spans.items():
-            found[row] = [(start, end, Reason.RECURRING_LINE) for start, end in lines]
+        if lines is None:
+            within = _within(corpus, settings.recurring_within)
+            spans, recurring = recurring_lines(texts, within, settings.recurring_from, progress)
+        else:
+            spans = where_lines_stand(texts, lines)
+        for row, stretches in spans.items():
+            found[row] = [(start, end, Reason.RECURRING_LINE) for start, end in stretches]
     patterns = [rule.pattern for rule in rules if not rule.words]
     for row, text in enumerate(texts) if patterns else ():
         for pattern in patterns:

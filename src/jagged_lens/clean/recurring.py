@@ -50,6 +50,16 @@ def recurring_lines(
     return spans, sorted(totals.items(), key=lambda item: (-item[1], item[0]))
 
 
+def where_lines_stand(texts: Sequence[str], wanted: frozenset[str]) -> dict[int, list[tuple[int, int]]]:
+    """Where some lines stand, as they are compared: spans by row."""
+    spans = {}
+    for row, text in enumerate(texts) if wanted else ():
+        found = [(start, end) for line, start, end in _lines(text) if line in wanted]
+        if found:
+            spans[row] = found
+    return spans
+
+
 def _lines(text: str) -> list[tuple[str, int, int]]:
     """The lines of a text as they are compared, and where each stands."""
     found = []

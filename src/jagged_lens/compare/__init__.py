@@ -7,7 +7,7 @@ from jagged_lens.compare.families import Families, families_of
 from jagged_lens.compare.grid import grid_of
 from jagged_lens.compare.loners import loners
 from jagged_lens.compare.measure import Rows, rows_of, similarities
-from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_in_full, nearest_neighbours
+from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_between, nearest_in_full, nearest_neighbours
 from jagged_lens.compare.one import one_against_all
 from jagged_lens.compare.pairs import Pairs, find_pairs
 from jagged_lens.compare.settings import CompareSettings
@@ -33,6 +33,7 @@ __all__ = [
     "find_pairs",
     "grid_of",
     "loners",
+    "nearest_between",
     "nearest_in_full",
     "nearest_neighbours",
     "neighbours_by_candidates",

@@ -99,7 +99,8 @@ class Scores:
     ‖a‖‖b‖ as it has terms (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3).
     """
 
-    def __init__(self, rows: Rows, k: int) -> None:
+    def __init__(self, rows: Rows, k: int, among: NDArray[np.bool_] | None = None) -> None:
+        """among: bool, n, those that may be found; None: all."""
         self._rows = rows
         self._k = k
         self._dots = DotBlocks(rows)
@@ -110,7 +111,11 @@ class Scores:
         )  # shares of ‖a‖‖b‖; four more for rounding the rows, four for what is done to the score
         self._lengths = np.sqrt(rows.squares)
         self._cancels = bool((rows.matrix.data < 0).any())
-        self._hidden = rows.empty | (copy_ranks(rows.matrix) > k)
+        self._hidden = rows.empty.copy()
+        if among is not None:
+            self._hidden |= ~among
+        found = np.flatnonzero(~self._hidden)
+        self._hidden[found] = copy_ranks(rows.matrix[found]) > k
 
     def of(self, block: slice) -> NDArray[np.float32]:
         """The scores of the rows of `block` with all rows (float32, b × n); -inf with itself, with empty rows and with copies
@@ -186,6 +191,40 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     for owner, other, exact in over_blocks(nearest, scores.blocks, progress):
         best_of(all_nearest, owner, other, exact)
     return all_nearest
+
+
+def nearest_between(
+    space: VectorSpace,
+    measure: str,
+    k: int,
+    of: NDArray[np.integer],
+    among: NDArray[np.integer],
+    progress: Progress = unheard,
+) -> Neighbours:
+    """The k nearest of some rows among others of the same space, exactly.
+
+    of: int64, o rows; among: int64, a rows, none of which is in `of`, rising. Gives o × k, its rows those of the space.
+    """
+    whole = rows_of(space, measure)
+    order = np.concatenate((of, among))
+    rows = Rows(whole.matrix[order], whole.squares[order], measure, whole.empty[order])
+    k = min(k, len(among))
+    found = Neighbours.none(len(order), k)
+    if k and len(of):
+        there = np.arange(len(order)) >= len(of)
+        scores = Scores(rows, k, there)
+
+        def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
+            owner, other, again = _candidates(scores, block, k)
+            parts = [(owner, other, similarities(rows, owner, other))]
+            parts += [scores.in_full(again[some]) for some in blocks(len(again), _rows_at_once(len(order)))]
+            return tuple(map(np.concatenate, zip(*parts, strict=True)))  # type: ignore[return-value]
+
+        own = [slice(one.start, min(one.stop, len(of))) for one in scores.blocks if one.start < len(of)]
+        for owner, other, exact in over_blocks(nearest, own, progress):
+            best_of(found, owner, other, exact)
+    row = found.row[: len(of)]
+    return Neighbours(np.where(row >= 0, order[np.maximum(row, 0)], -1).astype(np.int32), found.similarity[: len(of)])
 
 
 def nearest_in_full(rows: Rows, some: NDArray[np.int64], nearest: Neighbours, progress: Progress = unheard) -> None:

@@ -1,0 +1,87 @@
+"""How good suggestions are: confusion table, precision, recall and F1, and how well probabilities hold.
+
+Manning, Raghavan & Schütze, "Introduction to Information Retrieval", 2008, ch. 8 and 13.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+BANDS = (0.0, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.0)
+"""Edges of the bands of probability in which it is counted how many suggestions are right."""
+
+
+@dataclass(frozen=True, eq=False)
+class Figures:
+    """Of the documents of one part: counts, int64, v × v: given × suggested. trivial: the share that is right where always the commonest
+    value of what was learned from is said."""
+
+    counts: NDArray[np.int64]
+    trivial: float
+
+    @property
+    def documents(self) -> NDArray[np.int64]:
+        """How many documents have each value (int64, v)."""
+        return np.asarray(self.counts.sum(axis=1))
+
+    @property
+    def accuracy(self) -> float:
+        """The share of documents whose own value is suggested; NaN where there are none."""
+        n = int(self.counts.sum())
+        return float(np.trace(self.counts) / n) if n else float("nan")
+
+    @property
+    def precision(self) -> NDArray[np.float64]:
+        """Of the documents for which a value is suggested the share that has it (float64, v); NaN where it is suggested for none."""
+        return _shares(np.diag(self.counts), self.counts.sum(axis=0))
+
+    @property
+    def recall(self) -> NDArray[np.float64]:
+        """Of the documents that have a value the share for which it is suggested (float64, v); NaN where none has it."""
+        return _shares(np.diag(self.counts), self.counts.sum(axis=1))
+
+    @property
+    def f1(self) -> NDArray[np.float64]:
+        """2 right ÷ (given + suggested), the harmonic mean of precision and recall (float64, v); NaN where no document has the value."""
+        found = _shares(2 * np.diag(self.counts), self.counts.sum(axis=0) + self.counts.sum(axis=1))
+        return np.where(self.documents > 0, found, np.nan)
+
+    @property
+    def macro_f1(self) -> float:
+        """The mean F1 of the values that documents have; NaN where none has any."""
+        there = self.documents > 0
+        return float(self.f1[there].mean()) if there.any() else float("nan")
+
+
+def figures_of(given: NDArray[np.integer], suggested: NDArray[np.integer], values: int, commonest: int) -> Figures:
+    """The figures of some documents. given, suggested: int32, n; commonest: the value that the trivial guess says."""
+    cells = given.astype(np.int64) * values + suggested
+    counts = np.bincount(cells, minlength=values * values).reshape(values, values)
+    trivial = float((given == commonest).mean()) if len(given) else float("nan")
+    return Figures(counts, trivial)
+
+
+@dataclass(frozen=True, eq=False)
+class Bands:
+    """Of each band of probability, from low to high: documents (int64), the mean probability (float64) and the share that is right (float64;
+    NaN where there are none)."""
+
+    documents: NDArray[np.int64]
+    probability: NDArray[np.float64]
+    right: NDArray[np.float64]
+
+
+def bands_of(probability: NDArray[np.floating], right: NDArray[np.bool_]) -> Bands:
+    """How many suggestions of each probability are right. probability: float32, n; right: bool, n."""
+    edges = np.array(BANDS[1:-1])
+    band = np.searchsorted(edges, probability.astype(np.float64), side="right")
+    documents = np.bincount(band, minlength=len(BANDS) - 1)
+    mean = _shares(np.bincount(band, probability.astype(np.float64), minlength=len(documents)), documents)
+    return Bands(documents, mean, _shares(np.bincount(band[right], minlength=len(documents)), documents))
+
+
+def _shares(some: NDArray[np.generic], of: NDArray[np.integer]) -> NDArray[np.float64]:
+    return np.where(of > 0, some / np.maximum(of, 1), np.nan)

@@ -1,0 +1,150 @@
+"""Multinomial logistic regression: which of v values rows have, learned from rows that have one.
+
+The mean log-loss plus ½ λ |W|², the intercepts free. Hastie, Tibshirani & Friedman, "The Elements of Statistical Learning", 2009, ch. 4.4;
+minimised by the limited-memory quasi-Newton method of Nocedal, "Updating quasi-Newton matrices with limited storage", 1980, with a step
+that is made longer or shorter until it falls enough and is no longer steep (Wolfe, "Convergence conditions for ascent methods", 1969).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jagged_lens.place.row_space import Array, Rows, Step, space_of
+from jagged_lens.progress import Progress, unheard
+
+_REMEMBERED = 8  # steps that the curvature is made of
+_MOST_STEPS = 400
+_ENOUGH, _STEEP = 1e-4, 0.9  # shares of the slope: what a step must fall, and what may be left of the slope behind it
+_TRIES = 30
+
+
+@dataclass(frozen=True, eq=False)
+class Model:
+    """weights: float64, m × v; intercepts: float64, v. steps: how many it took."""
+
+    weights: NDArray[np.float64]
+    intercepts: NDArray[np.float64]
+    steps: int = 0
+
+    def scores(self, rows: Rows) -> NDArray[np.float64]:
+        """x W + b of each row (float64, n × v)."""
+        return np.asarray(rows @ self.weights) + self.intercepts
+
+    def probabilities(self, rows: Rows) -> NDArray[np.float64]:
+        """The probability of each value for each row (float64, n × v)."""
+        return softmax(self.scores(rows))
+
+
+def softmax(scores: NDArray[np.float64]) -> NDArray[np.float64]:
+    """exp(s) ÷ Σ exp(s) of each row (float64, n × v)."""
+    found = np.exp(scores - scores.max(axis=1, keepdims=True))
+    return np.asarray(found / found.sum(axis=1, keepdims=True), np.float64)
+
+
+def log_loss(scores: NDArray[np.float64], own: NDArray[np.integer]) -> NDArray[np.float64]:
+    """-ln of the probability of each row's own value (float64, n). own: int64, n."""
+    most = scores.max(axis=1)
+    whole = np.log(np.exp(scores - most[:, None]).sum(axis=1)) + most
+    return np.asarray(whole - scores[np.arange(len(own)), own])
+
+
+class Learner:
+    """Learns from n rows and their values, again and again with another λ, each time from where the last one ended.
+
+    rows: float64 CSR, n × m, or dense, of length 1. own: int64, n, their values, from 0 to v - 1. exact: in double precision throughout.
+    """
+
+    def __init__(self, rows: Rows, own: NDArray[np.integer], v: int, exact: bool = True) -> None:
+        self._own = own
+        self._n = max(len(own), 1)
+        self._space = space_of(rows, exact)
+        self._at = self._space.nothing(v)
+
+    def learned(self, penalty: float, accuracy: float, progress: Progress = unheard) -> Model:
+        """The model for one λ. accuracy: the length of the gradient at which it is good enough."""
+        space, at = self._space, self._at
+        memory: list[tuple[Step, Step, float]] = []
+        shares = self._shares(at)
+        # How much p (1 - p) is on the average, which tells how much the slope will change along a step.
+        curvature = max(float((shares * (1 - shares)).mean()), 1e-4)
+        slope = space.slope(self._errors(shares), at, penalty)
+        step = 0
+        for step in range(_MOST_STEPS):
+            progress(step / _MOST_STEPS)
+            if np.sqrt(max(space.dot(slope, slope), 0)) <= accuracy:
+                break
+            direction = self._direction(slope, memory, curvature, penalty)
+            if space.dot(direction, slope) >= 0:  # rounding has spoilt the curvature: begin anew
+                memory.clear()
+                direction = space.bent(slope, curvature, penalty).scaled(-1)
+            length = self._length(at, direction, penalty)
+            if not length:
+                break  # no step leads down any more: it is as good as can be told
+            at = at.plus(length, direction)
+            before, slope = slope, space.slope(self._errors(self._shares(at)), at, penalty)
+            moved, changed = direction.scaled(length), slope.plus(-1, before)
+            curved = space.dot(moved, changed)
+            if curved > 0:
+                memory.append((moved, changed, 1 / curved))
+                del memory[:-_REMEMBERED]
+        self._at = at
+        return Model(space.weights(at), at.intercepts.copy(), step)
+
+    def _shares(self, at: Step) -> Array:
+        return softmax(at.scores + at.intercepts.astype(at.scores.dtype))
+
+    def _errors(self, shares: Array) -> Array:
+        shares[np.arange(len(self._own)), self._own] -= 1
+        shares /= self._n
+        return shares
+
+    def _length(self, at: Step, direction: Step, penalty: float) -> float:
+        """How far to go along a direction; 0 where nothing is gained. No product with the rows is needed to tell."""
+        space = self._space
+        scores = at.scores + at.intercepts
+        change = direction.scores + direction.intercepts
+        rows = np.arange(len(self._own))
+        # Intercepts are in the dot product, but not in the penalty.
+        square = space.dot(at, at) - float(np.vdot(at.intercepts, at.intercepts))
+        mixed = space.dot(at, direction) - float(np.vdot(at.intercepts, direction.intercepts))
+        steep = space.dot(direction, direction) - float(np.vdot(direction.intercepts, direction.intercepts))
+
+        def looked(length: float) -> tuple[float, float]:
+            here = scores + length * change
+            most = here.max(axis=1, keepdims=True)
+            each = np.exp(here - most)
+            whole = each.sum(axis=1)
+            loss = float((np.log(whole) + most[:, 0] - here[rows, self._own]).sum()) / self._n
+            falls = float(((each * change).sum(axis=1) / whole - change[rows, self._own]).sum()) / self._n
+            loss += 0.5 * penalty * (square + 2 * length * mixed + length * length * steep)
+            return loss, falls + penalty * (mixed + length * steep)
+
+        loss, falls = looked(0.0)
+        low, high, length = 0.0, np.inf, 1.0
+        for _ in range(_TRIES):
+            new, slope = looked(length)
+            if new > loss + _ENOUGH * length * falls:
+                high = length
+            elif slope < _STEEP * falls:
+                low = length
+            else:
+                return length
+            length = (low + high) / 2 if high < np.inf else 2 * length
+        return low
+
+    def _direction(self, slope: Step, memory: list[tuple[Step, Step, float]], curvature: float, penalty: float) -> Step:
+        """Against the slope, bent by the curvature of the last steps."""
+        space = self._space
+        found = slope.scaled(-1)
+        shares = []
+        for moved, changed, inverse in reversed(memory):
+            share = inverse * space.dot(moved, found)
+            found.add(-share, changed)
+            shares.append(share)
+        found = space.bent(found, curvature, penalty)
+        for (moved, changed, inverse), share in zip(memory, reversed(shares), strict=True):
+            found.add(share - inverse * space.dot(changed, found), moved)
+        return found

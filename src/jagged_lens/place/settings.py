@@ -1,0 +1,33 @@
+"""The settings of labels that are suggested."""
+
+from __future__ import annotations
+
+from pydantic.dataclasses import dataclass
+
+from jagged_lens.setting import STRICT, setting
+
+
+@dataclass(frozen=True, config=STRICT)
+class SuggestSettings:
+    """Which label is learned from the documents that have it, and how that is tested."""
+
+    label: str = setting(
+        "",
+        label="Label",
+        help="It is learned from the documents that have a value, and suggested for those that have none. Empty: nothing is learned.",
+        names_label=True,
+    )
+    held_out: float = setting(
+        0.2,
+        label="Held out",
+        help="So large a share of the documents of each value is not learned from, and tells how often suggestions are right.",
+        low=0.05,
+        high=0.9,
+    )
+    seed: int = setting(
+        1,
+        label="Seed",
+        help="Another seed, other documents are held out. The same seed holds out the same ones.",
+        low=0,
+        high=2**31 - 1,
+    )

@@ -1,0 +1,269 @@
+"""Labels suggested: learned from the documents that have a value, tested on some that were held out, said of those that have none."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from jagged_lens.compare import rows_of
+from jagged_lens.errors import RecipeError
+from jagged_lens.gather import Label
+from jagged_lens.parallel import blocks, over_blocks, steady_blas
+from jagged_lens.place.figures import Bands, Figures, bands_of, figures_of
+from jagged_lens.place.regression import Learner, Model, log_loss
+from jagged_lens.place.row_space import Rows
+from jagged_lens.place.settings import SuggestSettings
+from jagged_lens.progress import Progress, Told, unheard
+from jagged_lens.weigh import Themes, VectorSpace, in_themes
+
+PENALTIES = (1e-2, 1e-3, 1e-4, 1e-5, 1e-6)
+"""λ that are tried."""
+FOLDS = 5
+MOST_VALUES = 200
+_ACCURACY = 3e-6
+_ROUGHLY = 5e-4  # in the folds, which only choose λ
+_ROWS_AT_ONCE = 4_000
+_MOSTLY_FILLED = 0.3
+
+
+class Part(IntEnum):
+    """What a document is used for."""
+
+    TRAINING = 0
+    HELD_OUT = 1
+    NEW = 2
+
+
+@dataclass(frozen=True, eq=False)
+class Suggestions:
+    """Of n documents of a lens and v values, most frequent first.
+
+    given: int32, n, the value that each has, -1: none. part: uint8, n, a Part. suggested, second: int32, n, the likeliest value and the
+    next, -1 where there is none (a document without terms that has no value). probability: float32, n. weights: float32, m × v of the terms
+    or themes; intercepts: float64, v. penalty: the λ that was chosen; losses: float64, the mean log-loss in the folds of each of
+    PENALTIES.
+    """
+
+    label: str
+    values: tuple[str, ...]
+    given: NDArray[np.int32]
+    part: NDArray[np.uint8]
+    suggested: NDArray[np.int32]
+    second: NDArray[np.int32]
+    probability: NDArray[np.float32]
+    weights: NDArray[np.float32]
+    intercepts: NDArray[np.float64]
+    penalty: float
+    losses: NDArray[np.float64]
+
+    @classmethod
+    def none(cls, n: int) -> Suggestions:
+        """Of no label."""
+        nothing = np.full(n, -1, np.int32)
+        return cls(
+            "",
+            (),
+            nothing,
+            np.full(n, Part.NEW, np.uint8),
+            nothing,
+            nothing,
+            np.zeros(n, np.float32),
+            np.zeros((0, 0), np.float32),
+            np.zeros(0),
+            0.0,
+            np.zeros(0),
+        )
+
+    def __len__(self) -> int:
+        return len(self.values)
+
+    @property
+    def commonest(self) -> int:
+        """The value that most documents have that were learned from: the trivial guess."""
+        own = self.given[self.part == Part.TRAINING]
+        return int(np.bincount(own, minlength=max(len(self.values), 1)).argmax())
+
+    def figures(self, part: Part) -> Figures:
+        """How good the suggestions are for the documents of a part that have a value."""
+        own = (self.part == part) & (self.given >= 0)
+        return figures_of(self.given[own], self.suggested[own], len(self.values), self.commonest)
+
+    @property
+    def held(self) -> Bands:
+        """How well probabilities hold on the documents that were held out."""
+        own = self.part == Part.HELD_OUT
+        return bands_of(self.probability[own], self.given[own] == self.suggested[own])
+
+
+def suggestions_of(
+    space: VectorSpace, themes: Themes, label: Label, settings: SuggestSettings, progress: Progress = unheard
+) -> Suggestions:
+    """Suggest the values of a label. label: its codes of the n documents of the space, in their order.
+
+    Learned from x̂, or where there are themes from X V brought to length 1. RecipeError where fewer than two values have documents, or more
+    than MOST_VALUES have.
+    """
+    values, given = _values(label, settings)
+    part = _parts(given, len(values), settings)
+    rows = _rows(space, themes)
+    training = np.flatnonzero(part == Part.TRAINING)
+    own = given[training]
+    with steady_blas():
+        told = Told(progress)
+        learned = _taken(rows, training)
+        losses = _losses(learned, own, len(values), settings.seed, told)
+        # Where two are as good, the simpler model.
+        penalty = PENALTIES[int(np.argmin(np.round(losses, 6)))]
+        told.at(0.85)
+        model = Learner(learned, own, len(values)).learned(penalty, _ACCURACY, told.again)
+        first, second, probability = _said(model, rows)
+    unknown = (given < 0) & np.asarray(in_themes(space, themes).empty)
+    return Suggestions(
+        label.name,
+        values,
+        given,
+        part,
+        np.where(unknown, -1, first).astype(np.int32),
+        np.where(unknown, -1, second).astype(np.int32),
+        np.where(unknown, 0, probability).astype(np.float32),
+        model.weights.astype(np.float32),
+        model.intercepts,
+        penalty,
+        losses,
+    )
+
+
+def _values(label: Label, settings: SuggestSettings) -> tuple[tuple[str, ...], NDArray[np.int32]]:
+    codes = label.codes
+    there, counts = np.unique(codes[codes != label.none], return_counts=True)
+    if not 2 <= len(there) <= MOST_VALUES:
+        many = f"{len(there):,} values" if len(there) != 1 else "one value"
+        raise RecipeError(
+            f'the documents have {many} of the label "{label.name}"'
+            if len(there)
+            else f'no document has a value of "{label.name}"',
+            "[suggest] label",
+            f"Choose a label with 2 to {MOST_VALUES} values.",
+        )
+    there = there[np.argsort(-counts, kind="stable")]
+    place = np.full(len(label.values) + 1, -1, np.int32)
+    place[there] = np.arange(len(there))
+    return tuple(label.values[code] for code in there.tolist()), place[codes]
+
+
+def _parts(given: NDArray[np.int32], values: int, settings: SuggestSettings) -> NDArray[np.uint8]:
+    """Of each value the held-out share of its documents, rounded, at most all but one."""
+    part = np.where(given >= 0, Part.TRAINING, Part.NEW).astype(np.uint8)
+    drawn = np.random.default_rng(settings.seed).random(len(given))
+    for value in range(values):
+        own = np.flatnonzero(given == value)
+        number = min(int(settings.held_out * len(own) + 0.5), len(own) - 1)
+        part[own[np.argsort(drawn[own], kind="stable")[:number]]] = Part.HELD_OUT
+    return part
+
+
+def _folds(own: NDArray[np.int32], values: int, seed: int) -> NDArray[np.int64]:
+    """Which of the folds each document is in: of each value evenly many in each."""
+    drawn = np.random.default_rng([seed, 1]).random(len(own))
+    order = np.lexsort((drawn, own))
+    fold = np.empty(len(own), np.int64)
+    fold[order] = np.arange(len(own)) % FOLDS
+    return fold
+
+
+def _rows(space: VectorSpace, themes: Themes) -> Rows:
+    """The rows at length 1: float64, sparse of terms, dense of themes."""
+    found = rows_of(in_themes(space, themes), "cosine").matrix
+    filled = found.nnz > _MOSTLY_FILLED * max(found.shape[0] * found.shape[1], 1)
+    return np.ascontiguousarray(found.toarray()) if filled else found
+
+
+def _taken(rows: Rows, some: NDArray[np.integer]) -> Rows:
+    return csr_array(rows[some]) if isinstance(rows, csr_array) else rows[some]
+
+
+def _losses(rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told) -> NDArray[np.float64]:
+    """The mean log-loss of each of PENALTIES over the folds, each said by what was learned from the others (float64)."""
+    fold = _folds(own, values, seed)
+
+    def tried(number: int) -> NDArray[np.float64]:
+        inside, outside = np.flatnonzero(fold != number), np.flatnonzero(fold == number)
+        # A value that no other document has cannot be learned.
+        outside = outside[np.isin(own[outside], own[inside])]
+        found = np.zeros(len(PENALTIES) + 1)
+        if not len(inside) or not len(outside):
+            return found
+        learner, apart = Learner(_taken(rows, inside), own[inside], values, exact=False), _taken(rows, outside)
+        for at, penalty in enumerate(PENALTIES):
+            model = learner.learned(penalty, _ROUGHLY, told.again)
+            found[at] = log_loss(model.scores(apart), own[outside]).sum()
+        found[-1] = len(outside)
+        return found
+
+    total = np.zeros(len(PENALTIES) + 1)
+    for done, found in enumerate(over_blocks(tried, range(FOLDS))):
+        total += found
+        told.at(0.85 * (done + 1) / FOLDS)
+    return np.asarray(total[:-1] / max(total[-1], 1))
+
+
+def _said(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
+    """The likeliest value of each row, the next one, and the probability of the first."""
+    firsts, seconds, sure = [np.zeros(0, np.int64)], [np.zeros(0, np.int64)], [np.zeros(0)]
+    for block in blocks(rows.shape[0], _ROWS_AT_ONCE):
+        found = model.probabilities(rows[block])
+        at = np.arange(len(found))
+        first = found.argmax(axis=1)
+        sure.append(found[at, first])
+        found[at, first] = -1
+        firsts.append(first)
+        seconds.append(found.argmax(axis=1))
+    return np.concatenate(firsts), np.concatenate(seconds), np.concatenate(sure)
+
+
+def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The terms that speak for each value: columns (int64, v × most) by how much a document of that term alone is drawn to the value beyond
+    the mean of all values (float64, v × most), most first."""
+    weights = found.weights.astype(np.float64)
+    if len(themes):
+        weights = themes.terms.astype(np.float64) @ weights
+    beyond = (weights - weights.mean(axis=1, keepdims=True)).T
+    order = np.argsort(-beyond, axis=1, kind="stable")[:, :most]
+    return order, np.take_along_axis(beyond, order, axis=1)
+
+
+@dataclass(frozen=True, eq=False)
+class Evidence:
+    """What speaks in one document for a value and against another. columns (int64), values (float64): its terms, and what each adds to the
+    lead of the score, most first; intercept: what the values' own frequency adds. All add up to the lead."""
+
+    value: int
+    other: int
+    columns: NDArray[np.int64]
+    values: NDArray[np.float64]
+    intercept: float
+
+    @property
+    def lead(self) -> float:
+        """By how much the score of the value is ahead: ln of how many times as likely it is."""
+        return float(self.values.sum()) + self.intercept
+
+
+def evidence(found: Suggestions, space: VectorSpace, themes: Themes, row: int, value: int, other: int) -> Evidence:
+    """x̂_t (W_t,value - W_t,other) of each term of a document; in themes x_t (V (W_value - W_other))_t ÷ ‖Vᵀx‖. space: of the terms."""
+    own = slice(int(space.weights.indptr[row]), int(space.weights.indptr[row + 1]))
+    columns, x = space.weights.indices[own].astype(np.int64), space.weights.data[own].astype(np.float64)
+    apart = (found.weights[:, value] - found.weights[:, other]).astype(np.float64)
+    if len(themes):
+        v = themes.terms[columns].astype(np.float64)
+        each, length = v @ apart, float(np.linalg.norm(x @ v))
+    else:
+        each, length = apart[columns], float(np.linalg.norm(x))
+    values = x * each / length if length > 0 else np.zeros(len(x))
+    order = np.argsort(-values, kind="stable")
+    lead = float(found.intercepts[value] - found.intercepts[other])
+    return Evidence(value, other, columns[order], values[order], lead)

@@ -1,0 +1,196 @@
+"""Labels that are learned: the optimum, the split, the figures, the evidence; the same on any number of threads."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import minimize
+from scipy.sparse import csr_array
+
+from jagged_lens.errors import RecipeError
+from jagged_lens.gather import Label
+from jagged_lens.lens import CORPUS, SPACE, THEMES, Results
+from jagged_lens.parallel import set_threads, threads
+from jagged_lens.place import BANDS, Part, SuggestSettings, bands_of, evidence, figures_of, suggestions_of, terms_for
+from jagged_lens.place.regression import Learner
+from jagged_lens.place.row_space import SumsOfRows, space_of
+from jagged_lens.weigh import Themes, themes
+
+
+def made(n: int, m: int, v: int, seed: int = 0) -> tuple[csr_array, np.ndarray]:
+    rng = np.random.default_rng(seed)
+    own = rng.integers(0, v, n)
+    x = (rng.random((n, m)) < 0.08) * rng.random((n, m))
+    for value in range(v):
+        x[own == value, value] += rng.random((own == value).sum())
+    x /= np.maximum(np.linalg.norm(x, axis=1, keepdims=True), 1e-12)
+    return csr_array(x), own
+
+
+def objective(x: np.ndarray, own: np.ndarray, v: int, penalty: float):
+    def loss(flat: np.ndarray) -> float:
+        w, b = flat[: x.shape[1] * v].reshape(-1, v), flat[x.shape[1] * v :]
+        scores = x @ w + b
+        most = scores.max(axis=1)
+        whole = np.log(np.exp(scores - most[:, None]).sum(axis=1)) + most
+        return float((whole - scores[np.arange(len(own)), own]).mean() + penalty / 2 * (w**2).sum())
+
+    return loss
+
+
+@pytest.mark.parametrize("penalty", [1e-1, 1e-2, 1e-3])
+@pytest.mark.parametrize("way", ["few", "sums", "dense"])
+def test_what_is_learned_is_the_minimum(penalty: float, way: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    x, own = made(60, 9, 3)
+    if way == "sums":
+        monkeypatch.setattr("jagged_lens.place.row_space._SMALL", 0)
+        monkeypatch.setattr("jagged_lens.place.row_space._SMALLISH", 0)
+        assert isinstance(space_of(x, True), SumsOfRows)
+    rows = x.toarray() if way == "dense" else x
+    model = Learner(rows, own, 3).learned(penalty, 1e-8)
+    loss = objective(x.toarray(), own, 3, penalty)
+    best = minimize(loss, np.zeros(9 * 3 + 3), method="BFGS", options={"gtol": 1e-7})
+    found = np.concatenate((model.weights.ravel(), model.intercepts))
+    assert loss(found) <= best.fun + 1e-9
+    # Intercepts are only told up to a number that is added to all.
+    assert model.weights == pytest.approx(best.x[:27].reshape(9, 3), abs=2e-3)
+    assert model.probabilities(rows).sum(axis=1) == pytest.approx(np.ones(60))
+
+
+def test_learning_goes_on_from_one_penalty_to_the_next() -> None:
+    x, own = made(80, 30, 4)
+    learner = Learner(x, own, 4)
+    for penalty in (1e-1, 1e-2):
+        warm = learner.learned(penalty, 1e-9)
+    cold = Learner(x, own, 4).learned(1e-2, 1e-9)
+    assert warm.weights == pytest.approx(cold.weights, abs=1e-5)
+    rough = Learner(x, own, 4, exact=False).learned(1e-2, 1e-4)
+    assert rough.probabilities(x) == pytest.approx(cold.probabilities(x), abs=2e-2)
+
+
+def label_of(results: Results, name: str) -> Label:
+    label = next(one for one in results[CORPUS].labels if one.name == name)
+    return label.take(results[SPACE].terms.rows)
+
+
+def test_crops_are_suggested_and_tested_on_what_was_held_out(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    found = suggestions_of(space, demo_results[THEMES], label, SuggestSettings("crop", 0.25))
+    given_names = [label.value(row) for row in range(len(label.codes))]
+    assert [found.values[code] for code in found.given] == given_names
+    for value in range(len(found)):
+        own = found.given == value
+        assert (found.part[own] == Part.HELD_OUT).sum() == int(0.25 * own.sum() + 0.5)
+    held = found.figures(Part.HELD_OUT)
+    own = found.part == Part.HELD_OUT
+    assert held.accuracy == pytest.approx((found.given[own] == found.suggested[own]).mean())
+    assert held.accuracy > 0.95
+    assert held.trivial < 0.2
+    assert found.figures(Part.TRAINING).accuracy >= held.accuracy - 0.02
+    assert found.held.documents.sum() == own.sum()
+    # Evidence adds up to the lead of the score, and the lead to the ratio of probabilities.
+    row = int(np.flatnonzero(own)[0])
+    why = evidence(found, space, demo_results[THEMES], row, int(found.suggested[row]), int(found.second[row]))
+    x = space.weights[[row]].toarray()[0].astype(float)
+    scores = x / np.linalg.norm(x) @ found.weights.astype(float) + found.intercepts
+    assert why.lead == pytest.approx(scores[found.suggested[row]] - scores[found.second[row]], abs=1e-4)
+    assert scores.argmax() == found.suggested[row]
+    likely = np.exp(scores - scores.max())
+    assert found.probability[row] == pytest.approx((likely / likely.sum()).max(), abs=1e-5)
+    columns, beyond = terms_for(found, demo_results[THEMES], 5)
+    garlic = found.values.index("garlic")
+    assert "garlic" in [space.terms.shown[int(column)] for column in columns[garlic]]
+    assert (np.diff(beyond, axis=1) <= 0).all()
+
+
+def test_documents_without_a_value_get_a_suggestion(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    hidden = np.arange(len(label.codes)) % 3 == 0
+    values = ["" if gone else label.value(row) for row, gone in enumerate(hidden)]
+    for found in (
+        suggestions_of(space, demo_results[THEMES], Label.of("crop", values), SuggestSettings("crop")),
+        suggestions_of(space, themes(space, 40), Label.of("crop", values), SuggestSettings("crop")),
+    ):
+        assert (found.part == Part.NEW).tolist() == hidden.tolist()
+        named = np.array([found.values[code] for code in found.suggested[hidden]])
+        real = np.array([label.value(row) for row in np.flatnonzero(hidden)])
+        assert (named == real).mean() > 0.9
+
+
+def test_threads_and_seeds(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "season")
+    before = threads()
+    try:
+        found = []
+        for count in (1, 2, 5):
+            set_threads(count)
+            found.append(suggestions_of(space, demo_results[THEMES], label, SuggestSettings("season")))
+    finally:
+        set_threads(before)
+    for one in found[1:]:
+        assert one.probability.tobytes() == found[0].probability.tobytes()
+        assert one.weights.tobytes() == found[0].weights.tobytes()
+        assert one.losses.tobytes() == found[0].losses.tobytes()
+    other = suggestions_of(space, demo_results[THEMES], label, SuggestSettings("season", seed=2))
+    assert (other.part != found[0].part).any()
+
+
+def test_what_cannot_be_learned_is_refused_by_name(demo_results: Results) -> None:
+    space = demo_results[SPACE]
+    n = len(space.empty)
+    for values, words in (
+        (["a"] * n, "one value"),
+        ([""] * n, "no document"),
+        ([str(at) for at in range(n)], "640 values"),
+    ):
+        with pytest.raises(RecipeError, match=words):
+            suggestions_of(
+                space,
+                Themes(np.zeros((1, 0)), np.zeros(0), np.zeros((n, 0)), 0.0),
+                Label.of("x", values),
+                SuggestSettings("x"),
+            )
+
+
+def test_a_value_with_one_document_is_learned_from_and_never_held_out(demo_results: Results) -> None:
+    space = demo_results[SPACE]
+    values = ["rare" if at == 5 else ("odd" if at % 2 else "even") for at in range(len(space.empty))]
+    found = suggestions_of(space, demo_results[THEMES], Label.of("x", values), SuggestSettings("x", 0.5))
+    assert found.part[5] == Part.TRAINING
+    assert not np.isnan(found.losses).any()
+
+
+def test_figures_by_hand() -> None:
+    given_values = np.array([0, 0, 0, 1, 1, 2])
+    suggested = np.array([0, 0, 1, 1, 0, 1])
+    found = figures_of(given_values, suggested, 4, 0)
+    assert found.counts[:3, :3].tolist() == [[2, 1, 0], [1, 1, 0], [0, 1, 0]]
+    assert found.accuracy == 0.5
+    assert found.trivial == 0.5
+    assert found.precision[:2].tolist() == pytest.approx([2 / 3, 1 / 3])
+    assert np.isnan(found.precision[2:]).all()
+    assert found.recall[:3].tolist() == pytest.approx([2 / 3, 1 / 2, 0])
+    assert found.f1[:3].tolist() == pytest.approx([2 / 3, 2 / 5, 0])
+    assert np.isnan(found.f1[3])
+    assert found.macro_f1 == pytest.approx((2 / 3 + 2 / 5) / 3)
+    nothing = figures_of(np.zeros(0, int), np.zeros(0, int), 2, 0)
+    assert np.isnan(nothing.accuracy)
+    assert np.isnan(nothing.macro_f1)
+
+
+@given(st.lists(st.tuples(st.floats(0, 1, width=32), st.booleans()), max_size=40))
+def test_bands_count_every_suggestion_once(found: list[tuple[float, bool]]) -> None:
+    probability = np.array([one for one, _ in found], np.float32)
+    right = np.array([one for _, one in found], bool)
+    bands = bands_of(probability, right)
+    for at, (low, high) in enumerate(itertools.pairwise(BANDS)):
+        inside = [
+            ok
+            for one, ok in found
+            if low <= np.float64(np.float32(one)) and (np.float64(np.float32(one)) < high or high == 1)
+        ]
+        assert bands.documents[at] == len(inside)
+        if inside:
+            assert bands.right[at] == pytest.approx(sum(inside) / len(inside))
