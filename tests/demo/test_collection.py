@@ -7,7 +7,17 @@ from pathlib import Path
 import pytest
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.demo.collection import PLANTED, Collection, likeness, make, shingles_of, words_of, write
+from jagged_lens.demo.collection import (
+    LATE_COPIES,
+    PLANTED,
+    Collection,
+    late_name,
+    likeness,
+    make,
+    shingles_of,
+    words_of,
+    write,
+)
 
 HERE = demo_recipe().parent
 
@@ -38,6 +48,21 @@ def test_it_holds_what_the_demo_needs(made: Collection) -> None:
     footers = Counter(note.district for note in made.notes if "bring the envelope back" in note.text)
     assert footers.most_common(1)[0][0] == "Otter Bank"
     assert len(made.late) == 30
+
+
+def test_some_late_notes_are_copies_and_the_others_are_not(made: Collection) -> None:
+    text = {made.key(place): note.text for place, note in enumerate(made.notes)}
+    assert Counter(kind for _, _, kind in made.late_copies) == LATE_COPIES
+    for place, key, kind in made.late_copies:
+        resemblance, containment = likeness(text[key], made.late[place].text)
+        assert (words_of(text[key]) == words_of(made.late[place].text)) == (kind == "same")
+        assert (resemblance >= 0.4) == (kind != "holds")
+        assert containment >= 0.8 or kind == "edited"
+    copies = {place for place, _, _ in made.late_copies}
+    for place, note in enumerate(made.late):
+        if place not in copies:
+            alike = [likeness(one, note.text) for one in text.values() if one]
+            assert all(resembles < 0.4 and held < 0.8 for resembles, held in alike), late_name(made, place)
 
 
 def test_at_least_five_hundred_frames_were_written() -> None:

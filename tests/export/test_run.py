@@ -21,6 +21,7 @@ from jagged_lens.export.cells import numbers
 
 FILES = [
     "centroids.csv",
+    "confusion.csv",
     "counts.mtx",
     "cross.csv",
     "documents.csv",
@@ -31,10 +32,14 @@ FILES = [
     "neighbours.csv",
     "pairs.csv",
     "run.json",
+    "scores.csv",
     "separation.csv",
+    "suggestions.csv",
     "terms.csv",
     "weights.mtx",
 ]
+
+SUGGESTED = {"confusion.csv", "scores.csv", "suggestions.csv"}
 
 
 def run(*words: str, home: Path, **more: str) -> subprocess.CompletedProcess[str]:
@@ -272,7 +277,7 @@ def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     out = tmp_path / "out"
     extra = {"themes.csv", "document_themes.csv", "term_themes.csv"}
-    assert {path.name for path in out.iterdir()} == {*FILES, *extra} - {"cross.csv"}
+    assert {path.name for path in out.iterdir()} == {*FILES, *extra} - {"cross.csv", *SUGGESTED}
     x = mmread(out / "weights.mtx").toarray()
     sizes = np.linalg.svd(x, compute_uv=False)[:20]
     told = rows(out / "themes.csv")

@@ -15,7 +15,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from export.test_run import FILES, run
+from export.test_run import FILES, SUGGESTED, run
 from jagged_lens import cli
 from jagged_lens.errors import Stopped
 from jagged_lens.gather import Source
@@ -77,7 +77,7 @@ def test_what_a_killed_run_left_half_written_is_removed_and_what_a_living_one_wr
         (notes / "out" / f".half-written-{process}-abc").mkdir(parents=True)
     assert run("run", str(notes / "r.toml"), "--out", str(notes / "out"), home=notes).returncode == 0
     left = {path.name for path in (notes / "out").iterdir()}
-    assert left == {*FILES, f".half-written-{os.getpid()}-abc"} - {"cross.csv"}
+    assert left == {*FILES, f".half-written-{os.getpid()}-abc"} - {"cross.csv", *SUGGESTED}
 
 
 def test_a_run_that_is_stopped_while_it_puts_files_in_place_says_so(

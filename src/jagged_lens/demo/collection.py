@@ -12,6 +12,8 @@ import re
 import sys
 from collections import Counter, defaultdict
 from dataclasses import dataclass, field, replace
+from email import policy
+from email.message import EmailMessage
 from importlib import resources
 from pathlib import Path
 
@@ -20,6 +22,7 @@ LATE = 30
 SEED = 20
 SHARED_AT_MOST = 1 / 3
 PLANTED = {"same": 12, "edited": 24, "holds": 12, "subject": 20}
+LATE_COPIES = {"same": 2, "edited": 3, "holds": 2}
 
 _CROPS = {
     "bean": ("runner beans", "Runner bean", ("Fen Scarlet", "Grey Heron", "Tall Widow")),
@@ -102,11 +105,13 @@ class Note:
 
 @dataclass
 class Collection:
-    """The notes in order, their keys, the planted pairs (first, second, kind), and the notes that come late."""
+    """The notes in order, their keys, the planted pairs (first, second, kind), the notes that come late, and which of those are copies
+    (place among them, key of the note, kind)."""
 
     notes: list[Note]
     planted: list[tuple[str, str, str]]
     late: list[Note]
+    late_copies: list[tuple[int, str, str]] = field(default_factory=list)
 
     def key(self, place: int) -> str:
         return f"LM-{place + 1:04d}"
@@ -259,7 +264,42 @@ def make(seed: int = SEED) -> Collection:
         a, b = sorted((new_place[first], new_place[second]))
         collection.planted.append((collection.key(a), collection.key(b), kind))
     collection.planted.sort()
+    _plant_late(collection, random.Random(seed + 1))
     return collection
+
+
+def _plant_late(collection: Collection, pick: random.Random) -> None:
+    """Put copies of notes in the place of some late ones, each of a note of its own that has no other copy."""
+    taken = {key for pair in collection.planted for key in pair[:2]}
+    able = [
+        at
+        for at, note in enumerate(collection.notes)
+        if len(words_of(note.text)) >= 60
+        and note.trouble
+        and note.district != _FOOTER_DISTRICT
+        and "<" not in note.text
+        and collection.key(at) not in taken
+    ]
+    sources = iter(pick.sample(able, len(able)))
+    places = iter(sorted(pick.sample(range(LATE), sum(LATE_COPIES.values()))))
+    for kind, count in LATE_COPIES.items():
+        done = 0
+        while done < count:
+            source = next(sources)
+            note = collection.notes[source]
+            text = _VARIED[kind](note.text, pick, done / count)
+            if text is not None:
+                place = next(places)
+                collection.late[place] = replace(note, text=text, plot=note.plot + 1)
+                collection.late_copies.append((place, collection.key(source), kind))
+                done += 1
+    collection.late_copies.sort()
+
+
+def late_name(collection: Collection, place: int) -> str:
+    """The file of a late note, in a folder a district."""
+    note = collection.late[place]
+    return f"{note.district.lower().replace(' ', '-')}/{note.crop}-{place + 1:02d}.eml"
 
 
 def _slipped(note: Note, pick: random.Random) -> Note:
@@ -381,7 +421,7 @@ def _lines(name: str) -> list[str]:
 
 
 def write(folder: Path) -> None:
-    """Write notes.csv, planted.csv and the late notes, a folder a district."""
+    """Write notes.csv, planted.csv, the late notes as mails, a folder a district, and late_planted.csv."""
     collection = make()
     with (folder / "notes.csv").open("w", encoding="utf-8", newline="") as file:
         rows = csv.writer(file)
@@ -404,10 +444,23 @@ def write(folder: Path) -> None:
             )
     with (folder / "planted.csv").open("w", encoding="utf-8", newline="") as file:
         csv.writer(file).writerows([("first", "second", "kind"), *collection.planted])
-    for number, note in enumerate(collection.late, 1):
-        path = folder / "late" / note.district.lower().replace(" ", "-") / f"{note.crop}-{number:02d}.txt"
+    for place, note in enumerate(collection.late):
+        path = folder / "late" / late_name(collection, place)
         path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(f"{note.title}\n\n{note.text}\n", "utf-8")
+        path.write_bytes(_mail(note))
+    with (folder / "late_planted.csv").open("w", encoding="utf-8", newline="") as file:
+        copies = ((late_name(collection, place), key, kind) for place, key, kind in collection.late_copies)
+        csv.writer(file).writerows([("late", "note", "kind"), *copies])
+
+
+def _mail(note: Note) -> bytes:
+    """A note as it comes by mail: its title is the subject."""
+    mail = EmailMessage(policy=policy.SMTPUTF8.clone(linesep="\n"))
+    mail["From"] = f"plot{note.plot}@larkmoor.example"
+    mail["To"] = "counter@larkmoor.example"
+    mail["Subject"] = note.title
+    mail.set_content(note.text, cte="8bit")
+    return bytes(mail)
 
 
 if __name__ == "__main__":

@@ -4,6 +4,7 @@ from jagged_lens.export.decisions import write_decisions
 from jagged_lens.export.groups import write_cross
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
+from jagged_lens.export.places import write_figures, write_placed, write_suggestions
 from jagged_lens.export.run_files import document_keys, write_json, write_run, write_terms
 from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import newick, write_tree
@@ -13,10 +14,13 @@ __all__ = [
     "newick",
     "write_cross",
     "write_decisions",
+    "write_figures",
     "write_json",
     "write_links",
     "write_matrix",
+    "write_placed",
     "write_run",
+    "write_suggestions",
     "write_terms",
     "write_themes",
     "write_tree",

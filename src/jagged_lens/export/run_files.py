@@ -15,6 +15,7 @@ from jagged_lens.export.cells import guarded, numbers, table, write_csv
 from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
+from jagged_lens.export.places import write_figures, write_suggestions
 from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import write_tree
 from jagged_lens.gather import Corpus
@@ -31,6 +32,7 @@ from jagged_lens.lens import (
     PAIRS,
     QUALITY,
     SPACE,
+    SUGGESTIONS,
     SWEEP,
     TERMS,
     THEMES,
@@ -71,6 +73,9 @@ def write_run(
     write_csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
     if len(results[THEMES]):
         write_themes(folder, results[THEMES], terms, keys)
+    if len(results[SUGGESTIONS]):
+        write_suggestions(folder / "suggestions.csv", results[SUGGESTIONS], keys)
+        write_figures(folder, results[SUGGESTIONS])
 
 
 def _write_groups(folder: Path, results: Results, keys: list[str], names: Mapping[int, tuple[str, str]]) -> None:

@@ -3,7 +3,7 @@
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work, name_of
-from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
+from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
 from jagged_lens.lens.store import Store, stamp_of
@@ -19,6 +19,7 @@ from jagged_lens.lens.to_map import (
     PROJECTION,
     TERM_POINTS,
 )
+from jagged_lens.lens.to_places import ARRIVALS, PLACED, SUGGESTIONS
 from jagged_lens.lens.to_space import (
     CORPUS,
     LENS_ROWS,
@@ -48,6 +49,7 @@ from jagged_lens.lens.worker import (
 
 __all__ = [
     "ALWAYS",
+    "ARRIVALS",
     "CORPUS",
     "CROSS",
     "DISTRIBUTION",
@@ -65,12 +67,15 @@ __all__ = [
     "PAIRS",
     "PART",
     "PARTS",
+    "PLACED",
     "PROJECTION",
     "QUALITY",
     "RIDGE",
+    "SECTIONS",
     "SHINGLES",
     "SPACE",
     "STEPS",
+    "SUGGESTIONS",
     "SWEEP",
     "TERMS",
     "TERM_POINTS",

@@ -41,6 +41,7 @@ class Job:
     again: bool = False
     forgiving: bool = False
     warned: Callable[[JaggedLensError], None] = field(default=_unheard, repr=False, compare=False)
+    placing: tuple[Source, ...] = ()
 
     @property
     def secret(self) -> str:

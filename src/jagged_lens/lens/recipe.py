@@ -1,4 +1,4 @@
-"""A recipe: the settings of all seven steps, which together are a lens."""
+"""A recipe: the settings of all seven steps, which together are a lens, and what is asked of it besides."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from jagged_lens.errors import RecipeError
 from jagged_lens.gather import GatherSettings
 from jagged_lens.group import GroupSettings
 from jagged_lens.map import MapSettings
+from jagged_lens.place import SuggestSettings
 from jagged_lens.setting import Declared, declared
 from jagged_lens.terms import TermSettings
 from jagged_lens.weigh import WeighSettings
@@ -21,7 +22,7 @@ from jagged_lens.weigh import WeighSettings
 
 @dataclass(frozen=True)
 class Recipe:
-    """One frozen settings dataclass a step. Two equal recipes give the same results on the same documents."""
+    """One frozen settings dataclass a step, and one of the label that is suggested. Two equal recipes give the same results on the same documents."""
 
     gather: GatherSettings = field(default_factory=GatherSettings)
     clean: CleanSettings = field(default_factory=CleanSettings)
@@ -30,6 +31,7 @@ class Recipe:
     compare: CompareSettings = field(default_factory=CompareSettings)
     group: GroupSettings = field(default_factory=GroupSettings)
     map: MapSettings = field(default_factory=MapSettings)
+    suggest: SuggestSettings = field(default_factory=SuggestSettings)
 
     def __post_init__(self) -> None:
         if self.weigh.themes and self.compare.measure == "hellinger":
@@ -56,15 +58,18 @@ class Recipe:
         return self.group.seed
 
 
-STEPS: tuple[str, ...] = tuple(one.name for one in dataclasses.fields(Recipe))
+SECTIONS: tuple[str, ...] = tuple(one.name for one in dataclasses.fields(Recipe))
+"""The names of the sections of a recipe."""
+
+STEPS: tuple[str, ...] = SECTIONS[:7]
 """The names of the seven steps, in the order of the work."""
 
-_TYPES: dict[str, type] = {name: kind for name, kind in typing.get_type_hints(Recipe).items() if name in STEPS}
+_TYPES: dict[str, type] = {name: kind for name, kind in typing.get_type_hints(Recipe).items() if name in SECTIONS}
 
 
-def settings_of(step: str) -> dict[str, Declared]:
-    """The settings of a step as they were declared, by recipe key."""
-    return declared(_TYPES[step])
+def settings_of(section: str) -> dict[str, Declared]:
+    """The settings of a section as they were declared, by recipe key."""
+    return declared(_TYPES[section])
 
 
 def recipe_of(sections: dict[str, Any]) -> Recipe:
@@ -74,8 +79,8 @@ def recipe_of(sections: dict[str, Any]) -> Recipe:
     """
     steps = {}
     for name, values in sections.items():
-        if name not in STEPS:
-            raise RecipeError(f"there is no section [{name}]", remedy=nearest(name, STEPS, "Sections"))
+        if name not in SECTIONS:
+            raise RecipeError(f"there is no section [{name}]", remedy=nearest(name, SECTIONS, "Sections"))
         if not isinstance(values, dict):
             raise RecipeError(
                 f"[{name}] must be a section with settings", remedy=f"Write [{name}] on a line of its own."

@@ -9,7 +9,7 @@ from typing import Any
 import tomli_w
 
 from jagged_lens.errors import RecipeError
-from jagged_lens.lens.recipe import STEPS, Recipe, recipe_of, settings_of
+from jagged_lens.lens.recipe import SECTIONS, Recipe, recipe_of, settings_of
 from jagged_lens.named_file import small_file
 from jagged_lens.setting import Declared
 
@@ -39,7 +39,7 @@ def sections_of(recipe: Recipe) -> dict[str, dict[str, Any]]:
     """All settings of a recipe as nested dictionaries, by recipe key."""
     return {
         step: {key: _plain(getattr(getattr(recipe, step), one.name), one) for key, one in settings_of(step).items()}
-        for step in STEPS
+        for step in SECTIONS
     }
 
 

@@ -17,6 +17,7 @@ from jagged_lens.lens.to_map import (
     PROJECTION,
     TERM_POINTS,
 )
+from jagged_lens.lens.to_places import ARRIVALS, PLACED, SUGGESTIONS
 from jagged_lens.lens.to_space import (
     CORPUS,
     LENS_ROWS,
@@ -58,6 +59,9 @@ PARTS: tuple[Part[Any], ...] = (
     RIDGE,
     HOLDING,
     SWEEP,
+    ARRIVALS,
+    PLACED,
+    SUGGESTIONS,
 )
 """All parts, each after what it needs; a new one is a row here."""
 

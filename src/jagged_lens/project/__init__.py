@@ -5,7 +5,7 @@ from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, D
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
-from jagged_lens.project.opening import opened
+from jagged_lens.project.opening import new_sources, opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
@@ -39,6 +39,7 @@ __all__ = [
     "followed",
     "left_over",
     "names_of",
+    "new_sources",
     "opened",
     "profile",
     "share_through",

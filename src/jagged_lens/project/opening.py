@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import dataclasses
 import glob
+from collections.abc import Sequence
 from pathlib import Path
 
-from jagged_lens.gather import Source
+from jagged_lens.gather import Means, Source, preview
 from jagged_lens.lens import Recipe, read_recipe
 from jagged_lens.project.file import ENDING, ProjectFile
 from jagged_lens.project.plain_state import state_from
@@ -35,6 +36,36 @@ def opened(path: Path | None) -> ProjectState:
         return ProjectState(tuple(lenses), 0, path.parent)
     recipe = Recipe().with_setting("gather", "from", path.name)
     return ProjectState((LensState("First lens", recipe),), 0, path.parent)
+
+
+def new_sources(path: Path, known: Sequence[Source]) -> tuple[Source, ...]:
+    """The sources that a path means, of documents that come to those of some known sources: of a recipe its own, with absolute paths; else
+    the file or folder, a table read as a known one is whose columns it has.
+
+    JaggedLensError where it cannot be read.
+    """
+    path = path.expanduser().absolute()
+    if path.suffix.lower() == ".toml":
+        return tuple(absolute(source, path.parent) for source in read_recipe(path).gather.sources)
+    source = Source(file=str(path))
+    tables = [one for one in known if one.text]
+    if not tables or path.is_dir():
+        return (source,)
+    columns = set(preview(source, Means(path.parent)).columns)
+    for one in tables:
+        if set(one.text) <= columns:
+            return (
+                dataclasses.replace(
+                    source,
+                    text=one.text,
+                    key=one.key if one.key in columns else "",
+                    title=one.title if one.title in columns else "",
+                    date=one.date if one.date in columns else "",
+                    labels=tuple(name for name in one.labels if name in columns),
+                    numbers=tuple(name for name in one.numbers if name in columns),
+                ),
+            )
+    return (source,)
 
 
 def absolute(source: Source, folder: Path) -> Source:

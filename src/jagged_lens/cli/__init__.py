@@ -1,0 +1,5 @@
+"""The command line."""
+
+from jagged_lens.cli.commands import main
+
+__all__ = ["main"]

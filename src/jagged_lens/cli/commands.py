@@ -1,0 +1,199 @@
+"""The commands: jagged-lens [open | demo | run | place | info]."""
+
+from __future__ import annotations
+
+import importlib.metadata
+import os
+import platform
+import signal
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from types import FrameType
+
+import click
+
+from jagged_lens import __version__
+from jagged_lens.cli import running
+from jagged_lens.cli.running import one_line, shown
+from jagged_lens.demo import demo_recipe
+from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.lens import (
+    SECTIONS,
+    Worker,
+    read_recipe,
+    sections_of,
+    settings_of,
+)
+from jagged_lens.linux import install
+from jagged_lens.parallel import set_threads
+
+WRONG = 2
+STOPPED = 130
+_HALF = ".half-written-"
+
+
+@click.group(invoke_without_command=True)
+@click.version_option(__version__, prog_name="jagged-lens")
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Look at a pile of documents through weighted n-grams. Without a command, the window opens."""
+    if context.invoked_subcommand is None:
+        sys.exit(_window(None))
+
+
+@main.command("open")
+@click.argument("file", type=click.Path(path_type=Path))
+def open_file(file: Path) -> None:
+    """Open the window on FILE: a recipe (.toml), a table, a text file or a folder."""
+    sys.exit(_window(file))
+
+
+@main.command()
+@click.option("--pictures", type=click.Path(path_type=Path), help="Draw every view into this folder and leave.")
+def demo(pictures: Path | None) -> None:
+    """Open the window on the return notes of the Larkmoor Seed Library."""
+    sys.exit(_window(demo_recipe(), pictures))
+
+
+@main.command()
+@click.argument("recipe", type=click.Path(path_type=Path))
+@click.option(
+    "--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be."
+)
+@click.option(
+    "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
+)
+@click.option("--lens", help="Of a project: the lens to run, by its name; else the one that was in front.")
+def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
+    """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out.
+
+    In place of a recipe a project (.jagged) can be given: its documents are those that were taken in.
+    """
+    if threads:
+        set_threads(threads)
+    _without_window(out, lambda: running.run(recipe, out, lens))
+
+
+@main.command()
+@click.argument("recipe", type=click.Path(path_type=Path))
+@click.argument("new", type=click.Path(path_type=Path))
+@click.option(
+    "--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be."
+)
+@click.option(
+    "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
+)
+@click.option("--lens", help="Of a project: the lens to see them through, by its name; else the one that was in front.")
+def place(recipe: Path, new: Path, out: Path, threads: int | None, lens: str | None) -> None:
+    """See the documents of NEW through the lens of RECIPE as it is, and leave what was found in the folder --out.
+
+    NEW is a table, a text file, a folder, or a recipe (.toml) whose sources are read. A table is read as that of RECIPE is, where it has the
+    same columns.
+    """
+    if threads:
+        set_threads(threads)
+    _without_window(out, lambda: running.place(recipe, new, out, lens))
+
+
+def _without_window(out: Path, work: Callable[[], None]) -> None:
+    """Do some work, and end as a command does: with a line that says what was wrong, and a number."""
+    signal.signal(signal.SIGINT, _stop)
+    signal.signal(signal.SIGTERM, _stop)
+    try:
+        work()
+    except JaggedLensError as error:
+        click.echo(f"jagged-lens: {one_line(error)}", err=True)
+        sys.exit(WRONG)
+    except running.StoppedHalfway as error:
+        click.echo(f"jagged-lens: stopped; {error} in {shown(str(out))} are new, the others as they were", err=True)
+        sys.exit(STOPPED)
+    except (Stopped, KeyboardInterrupt):
+        click.echo("jagged-lens: stopped; nothing was written", err=True)
+        sys.exit(STOPPED)
+    except (MemoryError, RuntimeError) as error:
+        if isinstance(error, RuntimeError) and "thread" not in str(error):
+            raise
+        click.echo(
+            "jagged-lens: there is not enough memory. Use fewer documents or terms, or a higher limit.", err=True
+        )
+        sys.exit(1)
+    except OSError as error:
+        click.echo(f"jagged-lens: {shown(str(out))}: cannot be written ({error.strerror})", err=True)
+        sys.exit(1)
+
+
+@main.command()
+@click.argument("recipe", required=False, type=click.Path(path_type=Path))
+def info(recipe: Path | None) -> None:
+    """Say which version this is and what every setting of a recipe means; with RECIPE, what is set in it."""
+    try:
+        given = sections_of(read_recipe(recipe)) if recipe else None
+    except JaggedLensError as error:
+        click.echo(f"jagged-lens: {one_line(error)}", err=True)
+        sys.exit(WRONG)
+    click.echo(f"Jagged Lens {__version__}, Python {platform.python_version()}")
+    versions = (f"{name} {importlib.metadata.version(name)}" for name in ("numpy", "scipy", "PyStemmer", "pydantic"))
+    click.echo(", ".join(versions))
+    for step in SECTIONS:
+        click.echo(f"\n[{step}]")
+        for key, setting in settings_of(step).items():
+            value = given[step][key] if given else setting.default
+            click.echo(f"{key} = {_toml(value)}")
+            click.echo(f"    {setting.help} Allowed: {setting.allowed}.")
+
+
+@main.command("demo-pages")
+@click.option(
+    "--port", type=click.IntRange(0, 65535), default=8640, show_default=True, help="0 takes any that is free."
+)
+def demo_pages(port: int) -> None:
+    """Serve a few made-up web pages on this machine alone, to try links on, and say their addresses."""
+    from jagged_lens.demo.page_server import serve_until_stopped
+
+    click.echo("Allow private networks for a source with these addresses. Ctrl+C ends the server.")
+    try:
+        serve_until_stopped(port, click.echo)
+    except OSError as error:
+        click.echo(f"jagged-lens: port {port} cannot be used ({error.strerror})", err=True)
+        sys.exit(1)
+
+
+@main.command("install-desktop")
+def install_desktop() -> None:
+    """Put the entry, icon, AppStream file and MIME type of Jagged Lens in place for this user."""
+    data = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    try:
+        for path in install(data):
+            click.echo(path)
+    except OSError as error:
+        click.echo(f"jagged-lens: {data}: cannot be written ({error.strerror})", err=True)
+        sys.exit(1)
+
+
+def _stop(number: int, frame: FrameType | None) -> None:
+    raise Stopped
+
+
+def _window(file: Path | None, pictures: Path | None = None) -> int:
+    worker = Worker()  # first, so that it gets ready while Qt is loaded here
+    try:
+        from jagged_lens.desktop import show
+
+        return show(file, worker, pictures)
+    except ImportError as error:
+        click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)
+        return 1
+    except JaggedLensError as error:
+        click.echo(f"jagged-lens: {one_line(error)}", err=True)
+        return WRONG
+    finally:
+        worker.close()
+
+
+def _toml(value: object) -> str:
+    if isinstance(value, (list, tuple)):
+        return "[" + ", ".join(map(_toml, value)) + "]"
+    if isinstance(value, bool):
+        return str(value).lower()
+    return f'"{value}"' if isinstance(value, str) else str(value)

@@ -1,0 +1,216 @@
+"""Runs without a window: what is computed, and how its files come into their place."""
+
+from __future__ import annotations
+
+import dataclasses
+import os
+import resource
+import shutil
+import signal
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import click
+from tqdm import tqdm
+
+from jagged_lens import __version__
+from jagged_lens.cli.counts import counts, counts_of_placed
+from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
+from jagged_lens.export import write_decisions, write_json, write_placed, write_run
+from jagged_lens.gather import Corpus
+from jagged_lens.lens import (
+    ALWAYS,
+    ARRIVALS,
+    CORPUS,
+    FAMILIES,
+    GROUPING,
+    HOLDING,
+    LENS_ROWS,
+    PLACED,
+    STEPS,
+    SUGGESTIONS,
+    SWEEP,
+    Job,
+    Part,
+    Recent,
+    Results,
+    compute,
+    read_recipe,
+    sections_of,
+    with_needs,
+)
+from jagged_lens.progress import Progress
+from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing
+
+_HALF = ".half-written-"
+_PARTS = with_needs([*ALWAYS, FAMILIES, HOLDING, SWEEP, SUGGESTIONS])
+"""What the files of a run are made of."""
+
+_PLACED = with_needs([PLACED])
+
+
+def _job(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
+    """The job that a recipe or a project describes, and the state of the project."""
+    if path.suffix.lower() != ENDING:
+        return Job(read_recipe(path), path.parent), None
+    state = opened(path)
+    names = [one.name for one in state.lenses]
+    if lens is not None and lens not in names:
+        raise RecipeError(f'there is no lens "{lens}"', path.name, f"Its lenses are: {', '.join(names)}.")
+    if lens is not None:
+        state = state.chosen(names.index(lens))
+    own = tuple((label.name, label.values) for label in state.labels)
+    aside = frozenset(key for key, _ in state.aside)
+    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state
+
+
+def run(recipe_path: Path, out: Path, lens: str | None) -> None:
+    """Compute a whole lens and leave its files in a folder."""
+    job, state = _job(recipe_path, lens)
+    results, seconds = _computed(job, out, _PARTS)
+    with _files_of(out) as half:
+        write_run(half, results, job.recipe.compare.neighbours, _names(state, results))
+        if state is not None and state.decisions:
+            found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
+            write_decisions(half / "decisions.csv", found)
+        _write_json(half, job, seconds, counts(results))
+    _say_notes(results[CORPUS])
+
+
+def place(recipe_path: Path, new: Path, out: Path, lens: str | None) -> None:
+    """See new documents through a lens and leave what was found in a folder."""
+    job, _ = _job(recipe_path, lens)
+    job = dataclasses.replace(job, placing=new_sources(new, job.recipe.gather.sources))
+    results, seconds = _computed(job, out, _PLACED)
+    with _files_of(out) as half:
+        write_placed(half / "placed.csv", results)
+        _write_json(half, job, seconds, counts_of_placed(results))
+    _say_notes(results[ARRIVALS])
+
+
+def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...]) -> tuple[Results, dict[str, float]]:
+    """The results of some parts, and the seconds that each step took."""
+    out.mkdir(parents=True, exist_ok=True)
+    listener = _Bar(sys.stderr.isatty(), len(parts))
+    job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {one_line(error)}", err=True))
+    results = compute(job, Recent(), listener, lambda: parts)
+    listener.close()
+    return results, listener.seconds
+
+
+@contextmanager
+def _files_of(out: Path) -> Iterator[Path]:
+    """A folder to write files into, which then are put in their place all together."""
+    _tidy(out)
+    half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
+    try:
+        yield half
+        _move(half, out)
+    finally:
+        shutil.rmtree(half, ignore_errors=True)
+
+
+def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str, dict[str, Any]]) -> None:
+    content = {
+        "version": __version__,
+        "recipe": sections_of(job.recipe),
+        "seed": job.recipe.seed,
+        "counts": found,
+        "seconds": seconds,
+        "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
+    }
+    write_json(half / "run.json", content)
+
+
+def _say_notes(corpus: Corpus) -> None:
+    for notice in corpus.notices:
+        click.echo(f"jagged-lens: note: {shown(notice)}", err=True)
+    for one in corpus.unread:
+        click.echo(f"jagged-lens: not read: {shown(one.name)}: {shown(one.reason)}", err=True)
+
+
+def _names(state: ProjectState | None, results: Results) -> dict[int, tuple[str, str]]:
+    """Name and note of the groups to which the project gave any."""
+    if state is None:
+        return {}
+    found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())
+    return {group: (one.name, one.note) for group, one in found.of.items()}
+
+
+class StoppedHalfway(Exception):  # noqa: N818
+    """The run was stopped while its files were put in the place of older ones; the message says how many were."""
+
+
+def _move(half: Path, out: Path) -> None:
+    """Put finished files in their place. It takes a moment, in which no signal is taken."""
+    files = sorted(half.iterdir())
+    held = (signal.SIGINT, signal.SIGTERM)
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, held)
+    moved = 0
+    try:
+        for file in files:
+            os.replace(file, out / file.name)
+            moved += 1
+    except (Stopped, KeyboardInterrupt):
+        if not moved:
+            raise
+        raise StoppedHalfway(f"{moved} of {len(files)} files") from None
+    finally:
+        signal.pthread_sigmask(signal.SIG_SETMASK, before)
+
+
+def _tidy(out: Path) -> None:
+    """Remove what a run left half-written that was killed."""
+    for left in out.glob(f"{_HALF}*"):
+        process = left.name.removeprefix(_HALF).partition("-")[0]
+        if not process.isdigit() or not Path(f"/proc/{process}").exists():
+            shutil.rmtree(left, ignore_errors=True)
+
+
+class _Bar:
+    """The listener of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
+
+    def __init__(self, seen: bool, parts: int) -> None:
+        self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)
+        self._bar = tqdm(total=parts, disable=not seen, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
+        self._done = 0
+
+    def began(self, part: Part[Any]) -> Progress:
+        self._bar.set_description(part.step)
+        return self._share
+
+    def _share(self, share: float) -> None:
+        self._bar.n = self._done + min(max(share, 0.0), 1.0)
+        self._bar.refresh()
+
+    def done(self, part: Part[Any], key: str, result: Any, seconds: float) -> None:
+        self.seconds[part.step] = round(self.seconds.get(part.step, 0.0) + seconds, 4)
+        self._done += 1
+        self._share(0.0)
+
+    def grew(self, part: Part[Any], preview: Any) -> None:
+        """A run shows no previews."""
+
+    def deferred(self, part: Part[Any]) -> None:
+        """Nothing is wanted before anything else in a run."""
+
+    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
+        self.close()
+        raise error
+
+    def close(self) -> None:
+        self._bar.close()
+
+
+def one_line(error: JaggedLensError) -> str:
+    return shown(str(error))
+
+
+def shown(text: str) -> str:
+    """A text in one line, without what a terminal would take for a command to it."""
+    line = " ".join(text.split())
+    return "".join(one if one.isprintable() else "\ufffd" for one in line)

@@ -1,0 +1,89 @@
+"""New documents, and labels that are suggested, as tables."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from jagged_lens.compare import Kind
+from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.lens import CORPUS, PLACED, SPACE, Results
+from jagged_lens.place import Part, Suggestions
+
+_PARTS = {Part.TRAINING: "training", Part.HELD_OUT: "held-out", Part.NEW: "new"}
+
+
+def write_placed(path: Path, results: Results) -> None:
+    """Write of each new document where it lies in the lens."""
+    found, rows = results[PLACED], results[SPACE].terms.rows
+    keys = [guarded(key) for key in results[CORPUS].keys.take(rows)]
+    near = found.nearest.row[:, 0] if found.nearest.row.shape[1] else np.full(len(found), -1)
+    alike = found.nearest.similarity[:, 0] if found.nearest.row.shape[1] else np.zeros(len(found), np.float32)
+    write_csv(
+        path,
+        table(
+            [
+                *("key", "title", "nearest", "similarity", "kind", "group", "group_similarity", "x", "y", "unknown"),
+                *("copy_of", "copy_kind"),
+            ],
+            [
+                [guarded(key) for key in found.corpus.keys],
+                [guarded(title) for title in found.corpus.titles],
+                [keys[at] if at >= 0 else "" for at in near.tolist()],
+                numbers(np.where(near >= 0, alike, np.float32(np.nan))),
+                [
+                    Kind(kind).name.lower() if at >= 0 else ""
+                    for at, kind in zip(near.tolist(), found.kind.tolist(), strict=True)
+                ],
+                [str(group) if group >= 0 else "" for group in found.group.tolist()],
+                numbers(np.where(found.group >= 0, found.closeness, np.float32(np.nan))),
+                numbers(found.positions[:, 0]),
+                numbers(found.positions[:, 1]),
+                numbers(found.through.unknown_share),
+                [keys[at] if at >= 0 else "" for at in found.copy_of.tolist()],
+                [
+                    Kind(kind).name.lower() if at >= 0 else ""
+                    for at, kind in zip(found.copy_of.tolist(), found.copy_kind.tolist(), strict=True)
+                ],
+            ],
+        ),
+    )
+
+
+def write_suggestions(path: Path, found: Suggestions, keys: list[str]) -> None:
+    """Write of each document the value that it has, the one that is suggested, and with which probability. keys: of its documents."""
+    values = [*(guarded(value) for value in found.values), ""]
+    write_csv(
+        path,
+        table(
+            ["key", "given", "suggested", "probability", "part"],
+            [
+                keys,
+                [values[code] for code in found.given.tolist()],
+                [values[code] for code in found.suggested.tolist()],
+                numbers(np.where(found.suggested >= 0, found.probability, np.float32(np.nan))),
+                [_PARTS[Part(part)] for part in found.part.tolist()],
+            ],
+        ),
+    )
+
+
+def write_figures(folder: Path, found: Suggestions) -> None:
+    """Write confusion.csv, of what there are documents, and scores.csv."""
+    values = [guarded(value) for value in found.values]
+    confusion: list[list[str]] = [[], [], [], []]
+    scores: list[list[str]] = [[], [], [], [], [], []]
+    for part in (Part.TRAINING, Part.HELD_OUT):
+        own = found.figures(part)
+        given, suggested = np.nonzero(own.counts)
+        confusion[0] += [_PARTS[part]] * len(given)
+        confusion[1] += [values[code] for code in given.tolist()]
+        confusion[2] += [values[code] for code in suggested.tolist()]
+        confusion[3] += numbers(own.counts[given, suggested])
+        scores[0] += [_PARTS[part]] * len(values)
+        scores[1] += values
+        for at, figures in enumerate((own.precision, own.recall, own.f1, own.documents), 2):
+            scores[at] += numbers(figures)
+    write_csv(folder / "confusion.csv", table(["part", "given", "suggested", "documents"], list(confusion)))
+    write_csv(folder / "scores.csv", table(["part", "value", "precision", "recall", "f1", "documents"], list(scores)))
