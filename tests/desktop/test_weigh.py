@@ -12,10 +12,10 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.desks.theme_names import names_of
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
-from jagged_lens.desktop.desks.weigh.theme_names import names_of
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.window import MainWindow

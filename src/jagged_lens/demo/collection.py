@@ -51,6 +51,14 @@ _SEASONS = {
     "mild": ("birds", "birds", "mildew", "mice", "rust", "bolting", "blight"),
     "windy": ("wind", "wind", "wind", "birds", "drought"),
 }
+# How often each season was in which year, out of ten: the wet years came first, the dry ones later.
+_YEARS = {
+    "wet": (4, 3, 2, 1, 0),
+    "dry": (0, 1, 2, 3, 4),
+    "cold": (3, 3, 2, 1, 1),
+    "mild": (2, 2, 2, 2, 2),
+    "windy": (2, 2, 2, 2, 2),
+}
 _REGISTERS = ("plain",) * 9 + ("terse",) * 4 + ("chatty",) * 4 + ("list",) * 2 + ("angry",) * 2
 _FOOTER_DISTRICT = "Otter Bank"
 _FOOTER = "Otter Bank Growers' Shelf. Please bring the envelope back to the counter."
@@ -248,6 +256,8 @@ def make(seed: int = SEED) -> Collection:
     pick = maker.random
     count = NOTES - sum(PLANTED.values())
     notes = [maker.note() for _ in range(count - 10)]
+    years = random.Random(seed + 2)
+    notes = [replace(n, year=years.choices(range(1, 6), _YEARS[n.season])[0]) for n in notes]
     notes = [_slipped(note, pick) if pick.random() < 0.25 else note for note in notes]
     for place in pick.sample(range(len(notes)), 16):
         notes[place] = replace(notes[place], text=_marked(notes[place], place, pick))

@@ -16,10 +16,12 @@ from jagged_lens.desktop.commands.help import go_to_term, show_term
 from jagged_lens.desktop.commands.menus import Menus
 from jagged_lens.desktop.desks.clean.desk import CleanDesk
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.gather.desk import GatherDesk
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.map.desk import MapDesk
+from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.frame.desk_area import DeskArea
@@ -38,7 +40,17 @@ from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import Worker
 from jagged_lens.project import ENDING, Bench
 
-_DESKS: tuple[type[Desk], ...] = (GatherDesk, CleanDesk, TermsDesk, WeighDesk, CompareDesk, GroupDesk, MapDesk)
+_DESKS: tuple[type[Desk], ...] = (
+    GatherDesk,
+    CleanDesk,
+    TermsDesk,
+    WeighDesk,
+    CompareDesk,
+    GroupDesk,
+    MapDesk,
+    ContrastDesk,
+    PlaceDesk,
+)
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100
 _FOLD_BELOW = 1180
@@ -141,6 +153,13 @@ class MainWindow(Reach):
         group.keep_wanted.connect(partial(lens.keep_groups, self))
         group.term_wanted.connect(self._work_through)
         group.term_chosen.connect(partial(go_to_term, self))
+        contrast, place = self.desks["contrast"], self.desks["place"]
+        assert isinstance(contrast, ContrastDesk)
+        assert isinstance(place, PlaceDesk)
+        contrast.reading.connect(self._give_way)
+        place.reading.connect(self._give_way)
+        place.term_wanted.connect(self._work_through)
+        place.add_wanted.connect(partial(sources.place_new, self))
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
@@ -246,7 +265,9 @@ class MainWindow(Reach):
             return
         assert event is not None
         event.acceptProposedAction()
-        if paths[0].suffix.lower() in (ENDING, ".toml"):
+        if self.step == "place":
+            sources.place_paths(self, paths)
+        elif paths[0].suffix.lower() in (ENDING, ".toml"):
             project.open_path(self, paths[0])
         else:
             sources.take_in(self, paths)

@@ -2,6 +2,7 @@
 
 from jagged_lens.project.bench import Bench
 from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, standing, state_of
+from jagged_lens.project.differences import Difference, differences
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
@@ -9,7 +10,8 @@ from jagged_lens.project.opening import new_sources, opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
-from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState
+from jagged_lens.project.second import Second
+from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
 
 __all__ = [
     "BOTH",
@@ -20,6 +22,7 @@ __all__ = [
     "SECOND",
     "Bench",
     "Decision",
+    "Difference",
     "GroupName",
     "GroupNames",
     "History",
@@ -33,8 +36,10 @@ __all__ = [
     "ProjectState",
     "Reading",
     "Refreshed",
+    "Second",
     "crashed_projects",
     "create",
+    "differences",
     "dropped",
     "followed",
     "left_over",
@@ -42,8 +47,10 @@ __all__ = [
     "new_sources",
     "opened",
     "profile",
+    "refusal",
     "share_through",
     "standing",
     "state_of",
+    "suggested_name",
     "unnamed_folder",
 ]

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Corpus, Source
+from jagged_lens.gather import Corpus
 from jagged_lens.lens import (
     ALWAYS,
     CORPUS,
@@ -37,12 +37,14 @@ from jagged_lens.project.computing import Computing
 from jagged_lens.project.document_keys import DocumentKeys
 from jagged_lens.project.file import ProjectFile, create
 from jagged_lens.project.keeper import Keeper
-from jagged_lens.project.opening import absolute, opened
+from jagged_lens.project.opening import opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.plain_state import plain
 from jagged_lens.project.profile import profile
 from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.refreshing import Refreshing, job_to_refresh
+from jagged_lens.project.second import Second
+from jagged_lens.project.source_verbs import SourceVerbs
 from jagged_lens.project.state import History, ProjectState
 from jagged_lens.signal import Signal
 
@@ -50,12 +52,13 @@ SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
 """Settings of Gather that all lenses of a project share, since rows are the project's."""
 
 
-class Bench:
+class Bench(SourceVerbs):
     """The project in front of the user: what can be changed, with undo; the results, as far as they are known; the pick.
 
     results, growing, fresh, errors, share, seconds, working, part_changed, settled and trouble are those of `Computing`.
     documents: what hangs on them. hold: while it is True, changed settings are not computed. looks_behind: compute the other
-    lenses too, while nothing else is to be done. keeper: saves the project; None where nothing is kept. passwords: of databases,
+    lenses too, while nothing else is to be done. second: another lens to be compared with.
+    keeper: saves the project; None where nothing is kept. passwords: of databases,
     by their address; known to this window alone.
 
     Signals beside those of `Computing`: state_changed() when settings changed, refreshed(what) when sources were read again and
@@ -79,6 +82,7 @@ class Bench:
         self.errors, self.share, self.seconds = computing.errors, computing.share, computing.seconds
         self.part_changed, self.settled, self.trouble = computing.part_changed, computing.settled, computing.trouble
         self.documents = DocumentKeys(self.results, lambda: self.state)
+        self.second = Second(worker, self._job_of_lens, self._look_for_second)
         self._behind = Behind(worker)
         self._behind.learned.subscribe(self.state_changed.emit)
         self._refreshing: Refreshing | None = None
@@ -111,7 +115,11 @@ class Bench:
             self.keeper.file if self.keeper is not None else None,
             tuple(self.passwords.items()),
             forgiving=True,
+            placing=state.placing if lens is None else (),
         )
+
+    def _job_of_lens(self, name: str) -> Job | None:
+        return next((self.job(at) for at, one in enumerate(self.state.lenses) if one.name == name), None)
 
     def profile(self, lens: int) -> tuple[float, ...] | None:
         """The shares that come through the steps of a lens; None while they are not known."""
@@ -201,29 +209,7 @@ class Bench:
         changed = self.recipe.with_setting(step, key, value)
         self.change(self.state.with_recipe(changed), f"{step}: {key}")
 
-    # Sources.
-
-    def add_source(self, source: Source, taken_from: Path | None = None) -> None:
-        """Add a source to the project, for all lenses. taken_from: the folder its relative path is relative to."""
-        if taken_from is not None and taken_from != self.state.folder:
-            source = absolute(source, taken_from)
-        state = self.state
-        self.change(state.with_sources((*state.sources, source)), f"add {source.name}")
-
-    def change_source(self, number: int, source: Source) -> None:
-        """Read a source in another way. Where only a password was corrected, which is no part of the state, it is read again."""
-        sources = list(self.state.sources)
-        same = sources[number] == source
-        sources[number] = source
-        self.change(self.state.with_sources(tuple(sources)), f"change {source.name}")
-        if same and source.database:
-            self.compute()
-
-    def remove_source(self, number: int) -> None:
-        """Leave a source out of the project; undo brings it back."""
-        sources = self.state.sources
-        name = sources[number].name
-        self.change(self.state.with_sources(sources[:number] + sources[number + 1 :]), f"remove {name}")
+    # Sources that are read again.
 
     def refresh(self, numbers: Collection[int] | None = None, failed_only: bool = False) -> None:
         """Read sources again; `refreshed` then says what is new, changed and gone. Nothing is taken in yet.
@@ -275,7 +261,12 @@ class Bench:
         if not hold:
             self.compute()
 
+    def _look_for_second(self) -> None:
+        if not self.working and self._computing.complete and self.second.lacking and not self.hold:
+            self._hears = (self.second.ask(), self.second.hear)
+
     def _changed(self) -> None:
+        self.second.follow()
         self.save()
         self.state_changed.emit()
         if self.hold:
@@ -475,6 +466,9 @@ class Bench:
             self._ask()
             return
         self._behind.known[self.job()] = profile(self.results)
+        if self.second.lacking:
+            self._look_for_second()
+            return
         number = None
         if self.looks_behind:
             number = self._behind.ask(self.job(lens) for lens in range(len(self.state.lenses)))

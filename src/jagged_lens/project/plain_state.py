@@ -21,12 +21,16 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "active": state.active,
         "folder": str(state.folder),
         "kept": [{"name": one.name, "keys": sorted(one.keys)} for one in state.kept],
-        "labels": [{"name": one.name, "values": [list(pair) for pair in one.values]} for one in state.labels],
+        "labels": [
+            {"name": one.name, "values": [list(pair) for pair in one.values], "suggested-from": one.suggested_from}
+            for one in state.labels
+        ],
         "aside": [list(pair) for pair in state.aside],
         "refused": sorted(state.refused),
         "decisions": [[one.first, one.second, one.choice] for one in state.decisions],
         "themes": [[list(terms), name] for terms, name in state.themes],
         "groups": [{"name": one.name, "note": one.note, "keys": sorted(one.keys)} for one in state.groups],
+        "placing": [plain_source(source) for source in state.placing],
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
     }
 
@@ -46,7 +50,10 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
             int(content["active"]),
             folder if folder.is_dir() else path.parent,
             tuple(KeptPick(_text(one["name"]), frozenset(map(_text, one["keys"]))) for one in content["kept"]),
-            tuple(OwnLabel(_text(one["name"]), _pairs(one["values"])) for one in content["labels"]),
+            tuple(
+                OwnLabel(_text(one["name"]), _pairs(one["values"]), _text(one.get("suggested-from", "")))
+                for one in content["labels"]
+            ),
             _pairs(content["aside"]),
             tuple((source_of(one["source"]), _text(one["stamp"])) for one in content["taken"]),
             frozenset(map(_text, content.get("refused", ()))),
@@ -56,6 +63,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
                 GroupName(_text(one["name"]), _text(one["note"]), frozenset(map(_text, one["keys"])))
                 for one in content.get("groups", ())
             ),
+            tuple(source_of(one) for one in content.get("placing", ())),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")

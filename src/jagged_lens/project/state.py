@@ -31,15 +31,20 @@ class KeptPick:
 
 @dataclass(frozen=True)
 class OwnLabel:
-    """A label of the user's own: pairs of document key and value. It behaves like one that came with the data."""
+    """A label of the user's own: pairs of document key and value. It behaves like one that came with the data.
+
+    suggested_from: the label from which its values were suggested; "" where the user gave them.
+    """
 
     name: str
     values: tuple[tuple[str, str], ...]
+    suggested_from: str = ""
 
     def given(self, keys: Iterable[str], value: str) -> OwnLabel:
         """This label with a value given to some documents; "" takes it away."""
         changed = {**dict(self.values), **dict.fromkeys(keys, value)}
-        return OwnLabel(self.name, tuple(sorted((key, one) for key, one in changed.items() if one)))
+        values = tuple(sorted((key, one) for key, one in changed.items() if one))
+        return dataclasses.replace(self, values=values)
 
 
 @dataclass(frozen=True)
@@ -50,6 +55,7 @@ class ProjectState:
     what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested
     rules that the user does not want to be shown again. decisions: on pairs of near-duplicates, in the order in which they were made.
     themes: names that the user gave to themes, by the terms that they were given for. groups: names and notes of groups.
+    placing: sources of new documents that are seen through the lens, and are no documents of the project.
     """
 
     lenses: tuple[LensState, ...]
@@ -63,6 +69,7 @@ class ProjectState:
     decisions: tuple[Decision, ...] = ()
     themes: tuple[tuple[tuple[str, ...], str], ...] = ()
     groups: tuple[GroupName, ...] = ()
+    placing: tuple[Source, ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -100,6 +107,10 @@ class ProjectState:
         return dataclasses.replace(
             self, stamps=tuple((source, own[source]) for source in self.sources if own.get(source))
         )
+
+    def with_placing(self, sources: tuple[Source, ...]) -> ProjectState:
+        """This state with other sources of new documents."""
+        return dataclasses.replace(self, placing=sources)
 
     def renamed(self, name: str) -> ProjectState:
         """The lens in front under another name; a name that is taken gets a number."""
@@ -149,6 +160,37 @@ class ProjectState:
         others = tuple(one for one in self.labels if one.name != name)
         new = found.given(keys, value)
         return dataclasses.replace(self, labels=(*others, new) if new.values else others)
+
+    def with_suggestions_taken(self, label: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        """This state with suggested values of a label taken: they become a label of the user's own, which remembers that it was suggested.
+
+        values: pairs of document key and value.
+        """
+        name, taken = suggested_name(label), list(values)
+        before = next((one for one in self.labels if one.name == name), OwnLabel(name, (), label))
+        new = dataclasses.replace(before, values=tuple(sorted({**dict(before.values), **dict(taken)}.items())))
+        state = dataclasses.replace(self, labels=(*(one for one in self.labels if one.name != name), new))
+        return state._without_refusals(label, taken)
+
+    def with_suggestions_refused(self, label: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        """This state with suggested values that are wrong."""
+        refused = list(values)
+        state = self._without_taken(label, refused)
+        own = frozenset(refusal(label, key, value) for key, value in refused)
+        return dataclasses.replace(state, refused=state.refused | own)
+
+    def without_suggestions(self, label: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        """This state in which some suggested values are neither taken nor refused."""
+        open_again = list(values)
+        return self._without_taken(label, open_again)._without_refusals(label, open_again)
+
+    def _without_taken(self, label: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        name, keys = suggested_name(label), [key for key, _ in values]
+        return self.with_label(name, keys, "") if any(one.name == name for one in self.labels) else self
+
+    def _without_refusals(self, label: str, values: Iterable[tuple[str, str]]) -> ProjectState:
+        gone = frozenset(refusal(label, key, value) for key, value in values)
+        return dataclasses.replace(self, refused=self.refused - gone)
 
     def with_value_renamed(self, name: str, value: str, new: str) -> ProjectState:
         """A value of a label of the user's own under another name; one that is there already takes its documents in."""
@@ -200,6 +242,16 @@ class ProjectState:
 
     def _with_lens(self, lens: LensState) -> ProjectState:
         return dataclasses.replace(self, lenses=(*self.lenses[: self.active], lens, *self.lenses[self.active + 1 :]))
+
+
+def suggested_name(label: str) -> str:
+    """The name of the label that suggested values of another are taken into."""
+    return f"{label} (suggested)"
+
+
+def refusal(label: str, key: str, value: str) -> str:
+    """How it is noted that a suggested value of a document was refused."""
+    return f"suggested\t{label}\t{key}\t{value}"
 
 
 def free_name(name: str, taken: Iterable[str]) -> str:

@@ -12,7 +12,7 @@ from jagged_lens.desktop.look.words import amount, said_roles
 from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.gather import TABLES, Means, Preview, Source, preview
-from jagged_lens.project import Refreshed
+from jagged_lens.project import Refreshed, new_sources
 
 
 def add_documents(window: Reach, path: Path | None = None) -> None:
@@ -31,6 +31,35 @@ def add_source(window: Reach, source: Source, passwords: dict[str, str]) -> None
     window.bench.passwords.update(passwords)
     window.bench.add_source(source)
     window.show_step("gather")
+
+
+def place_new(window: Reach) -> None:
+    """Open the same sheet for documents that are to be seen through the lens as it is."""
+
+    def done(source: Source, passwords: dict[str, str]) -> None:
+        bench.passwords.update(passwords)
+        bench.place_source(source)
+
+    bench = window.bench
+    window.sheet = AddSource(bench.state.folder, window.source_asker, done, window, passwords=bench.passwords)
+    window.sheet.open()
+
+
+def place_paths(window: Reach, paths: Sequence[Path]) -> None:
+    """See files and folders through the lens at once, tables as those that are there."""
+    bench = window.bench
+    for number, path in enumerate(paths):
+        window.source_asker.ask_stoppable(
+            f"new documents of {number} {path}",
+            lambda progress, path=path: new_sources(path, bench.state.sources),  # type: ignore[misc]
+            partial(_place_found, window),
+            partial(_not_added, window, path.name),
+        )
+
+
+def _place_found(window: Reach, found: Sequence[Source]) -> None:
+    for source in found:
+        window.bench.place_source(source)
 
 
 def add_pasted(window: Reach) -> None:
@@ -125,6 +154,13 @@ SOURCES = (
         add_pasted,
         "Ctrl+Shift+V",
         "A table with tabs, or texts; with the same preview.",
+    ),
+    Command(
+        "&Place new documents…",
+        place_new,
+        "Ctrl+Shift+N",
+        "See new documents through the lens as it is, without taking them in.",
+        enabled=lambda window: bool(window.bench.state.sources),
     ),
     Command(
         "&Refresh the sources",

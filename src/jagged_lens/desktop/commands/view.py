@@ -9,11 +9,12 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
+from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
 from jagged_lens.desktop.desks.group.desk import GroupDesk
+from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
-from jagged_lens.desktop.look.words import TITLES
-from jagged_lens.lens import STEPS
+from jagged_lens.desktop.look.words import DESKS, TITLES
 
 
 def toggle_beside(window: Reach) -> None:
@@ -22,7 +23,7 @@ def toggle_beside(window: Reach) -> None:
         window.area.put_beside("")
         return
     menu = QMenu(window)
-    for step in STEPS:
+    for step in DESKS:
         if step != window.step:
             menu.addAction(TITLES[step], lambda step=step: window.put_beside(step))  # type: ignore[misc]
     menu.setAccessibleName("Which desk stands beside this one")
@@ -37,7 +38,7 @@ def step_pair(window: Reach, by: int) -> None:
     """Next or previous pair, group or misfit, where those are in front."""
     if isinstance(window.desk, CompareDesk):
         window.desk.step_pair(by)
-    elif isinstance(window.desk, GroupDesk):
+    elif isinstance(window.desk, (GroupDesk, PlaceDesk)):
         window.desk.step_on(by)
 
 
@@ -87,7 +88,7 @@ def escape(window: Reach) -> None:
     if finder is not None and finder.isVisible():
         finder.close_finder()
         return
-    if isinstance(window.desk, CompareDesk) and window.desk.close_reading():
+    if isinstance(window.desk, (CompareDesk, ContrastDesk, PlaceDesk)) and window.desk.close_reading():
         return
     field = QApplication.focusWidget()
     if isinstance(field, QLineEdit) and field.text() and field.objectName() == "filter":
@@ -125,7 +126,7 @@ def _show(step: str) -> Callable[[Reach], None]:
 VIEW = (
     *(
         Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to the desk {TITLES[step]}.")
-        for number, step in enumerate(STEPS, 1)
+        for number, step in enumerate(DESKS, 1)
     ),
     Command("&Beside…", toggle_beside, "Ctrl+\\", "Put another desk beside the one in front.", rule=True),
     Command(

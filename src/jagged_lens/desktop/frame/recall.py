@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from jagged_lens.desktop.frame.desk_area import DeskArea
-from jagged_lens.lens import CORPUS, STEPS, Part
+from jagged_lens.desktop.look.words import DESKS
+from jagged_lens.lens import CORPUS, Part
 from jagged_lens.project import Bench
 
 
@@ -40,9 +41,9 @@ class Recall:
     def project(self, kept: dict[str, object]) -> None:
         """Bring the window to what it was when the project was left."""
         step = str(kept.get("step", "map"))
-        self._show_step(step if step in STEPS else "map")
+        self._show_step(step if step in DESKS else "map")
         beside = str(kept.get("beside", ""))
-        if beside in STEPS and beside != step:
+        if beside in DESKS and beside != step:
             self._put_beside(beside)
         keys, reading = kept.get("pick"), kept.get("reading")
         if isinstance(keys, list) and keys:

@@ -25,7 +25,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES, plain
 from jagged_lens.errors import RecipeError
-from jagged_lens.lens import STEPS, settings_of
+from jagged_lens.lens import SECTIONS, STEPS, settings_of
 from jagged_lens.project import Bench
 from jagged_lens.setting import Declared
 
@@ -38,7 +38,11 @@ _QUESTIONS = {
     "compare": "When are two alike?",
     "group": "How are they grouped?",
     "map": "How are they laid out?",
+    "suggest": "Which label is suggested?",
 }
+_NONE = "Nothing is set here: what is compared is chosen on the desk."
+_SECTION = {"place": "suggest"}
+"""Desks whose settings stand in a section of another name."""
 
 
 class _CalmWheel:
@@ -272,7 +276,8 @@ class SettingsLeaf(QWidget):
         self._step = STEPS[0]
         bench.state_changed.subscribe(self.refresh)
 
-    def show_step(self, step: str) -> None:
+    def show_step(self, desk: str) -> None:
+        step = _SECTION.get(desk, desk)
         self._step = step
         if step not in self._pages:
             self._pages[step] = self._page(step)
@@ -290,11 +295,12 @@ class SettingsLeaf(QWidget):
         column = QVBoxLayout(inner)
         column.setContentsMargins(16, 14, 14, 14)
         column.setSpacing(9)
-        question = PlainLabel(_QUESTIONS[step])
+        question = PlainLabel(_QUESTIONS.get(step, _NONE))
+        question.setWordWrap(True)
         question.setFont(theme.ui_font(1.12, bold=True))
         column.addWidget(question)
         self.controls[step] = {}
-        for key, setting in settings_of(step).items():
+        for key, setting in settings_of(step).items() if step in SECTIONS else ():
             if setting.leaf and not (setting.choices and len(setting.choices) == 1):
                 control = Control(step, setting, self._bench, inner)
                 self.controls[step][key] = control
@@ -305,5 +311,5 @@ class SettingsLeaf(QWidget):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(inner)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setAccessibleName(f"Settings of {TITLES[step]}")
+        area.setAccessibleName(f"Settings of {TITLES.get(step, TITLES['place'])}")
         return area

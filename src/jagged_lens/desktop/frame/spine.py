@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import partial
 from typing import Any
 
@@ -16,14 +15,14 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
     QPolygonF,
 )
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import tip
-from jagged_lens.desktop.look.words import TITLES, result_words, setting_words, tooth_words
+from jagged_lens.desktop.look.profile import paint_profile, profile_picture
+from jagged_lens.desktop.look.words import BELOW, TITLES, below_words, result_words, setting_words, tooth_words
 from jagged_lens.lens import STEPS, Part
 from jagged_lens.project import Bench, share_through
 
@@ -54,18 +53,29 @@ class Spine(QWidget):
             self.steps[step] = button
             column.addWidget(button)
         column.addStretch(1)
+        self.below: dict[str, BelowButton] = {}
+        for number, desk in enumerate(BELOW, len(STEPS) + 1):
+            below = BelowButton(number, desk, bench, self)
+            below.clicked.connect(lambda _, desk=desk: self.chosen.emit(desk))
+            self._group.addButton(below)
+            self.below[desk] = below
+            column.addWidget(below)
         bench.part_changed.subscribe(self._part_changed)
         bench.state_changed.subscribe(self.refresh)
         theme.changed.connect(self.update)
         self.refresh()
 
+    @property
+    def _buttons(self) -> list[StepButton | BelowButton]:
+        return [*self.steps.values(), *self.below.values()]
+
     def show_step(self, step: str) -> None:
-        self.steps[step].setChecked(True)
+        (self.steps.get(step) or self.below[step]).setChecked(True)
         self.update()
 
     def set_compact(self, compact: bool) -> None:
         """Names and numbers only."""
-        for button in self.steps.values():
+        for button in self._buttons:
             button.compact = compact
             button.updateGeometry()
             button.update()
@@ -74,12 +84,15 @@ class Spine(QWidget):
         self.updateGeometry()
 
     def refresh(self) -> None:
-        for button in self.steps.values():
+        for button in self._buttons:
             button.refresh()
         self.lens.refresh()
 
     def _part_changed(self, part: Part[Any]) -> None:
-        self.steps[part.step].refresh()
+        if part.step in self.steps:
+            self.steps[part.step].refresh()
+        else:
+            self.below["place"].refresh()
         self.lens.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -163,38 +176,6 @@ class LensPlate(QAbstractButton):
             shown = QFontMetricsF(face).elidedText(words, Qt.TextElideMode.ElideRight, text.width())
             painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, shown)
             text.translate(0, line * 1.15)
-
-
-def profile_picture(shares: Sequence[float] | None) -> QPixmap:
-    """A profile as a small picture; a hairline where it is not known yet."""
-    picture = QPixmap(28, 36)
-    picture.fill(theme.colour("spine"))
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint_profile(painter, QRectF(3, 3, 22, 30), list(shares or [0.0] * len(STEPS)))
-    painter.end()
-    return picture
-
-
-def paint_profile(painter: QPainter, area: QRectF, shares: list[float]) -> None:
-    """The row of teeth, small: one triangle a step."""
-    painter.save()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(theme.colour("gold"))
-    height = area.height() / len(shares)
-    for place, share in enumerate(shares):
-        top = area.top() + place * height
-        tip = area.left() + max(share, 0.06) * area.width()
-        painter.drawPolygon(
-            QPolygonF(
-                [
-                    QPointF(area.left(), top + 0.5),
-                    QPointF(tip, top + height / 2),
-                    QPointF(area.left(), top + height - 0.5),
-                ]
-            )
-        )
-    painter.restore()
 
 
 class StepButton(QAbstractButton):
@@ -306,3 +287,64 @@ class StepButton(QAbstractButton):
         painter.setPen(QPen(theme.colour("madder") if self._bench.step_error(self.step) else ink, 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(tooth)
+
+
+class BelowButton(QAbstractButton):
+    """A desk below the steps: it belongs to no step, and has no tooth."""
+
+    def __init__(self, number: int, desk: str, bench: Bench, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.number = number
+        self.desk = desk
+        self.compact = False
+        self.words = ""
+        self._bench = bench
+        self.setCheckable(True)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def refresh(self) -> None:
+        bench = self._bench
+        self.words = below_words(self.desk, bench.recipe, bench.results, len(bench.state.placing))
+        self.setText(TITLES[self.desk])
+        self.setAccessibleName(TITLES[self.desk])
+        self.setAccessibleDescription(self.words)
+        self.setToolTip(tip(f"{TITLES[self.desk]}  (Alt+{self.number})\n{self.words}"))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        line = QFontMetricsF(theme.ui_font()).height()
+        if self.compact:
+            return QSize(int(line * 7.3) + TOOTH, int(line * 1.9))
+        return QSize(max(206, int(line * 12.6)) + TOOTH, int(line * 2.75))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        active = self.isChecked()
+        body = QRectF(0, 0, self.width() - TOOTH, self.height())
+        if active:
+            painter.fillRect(body.adjusted(0, 1, 0, -1), theme.colour("verdigris"))
+        line = QFontMetricsF(theme.ui_font()).height()
+        left = 34.0 if not self.compact else 28.0
+        width = body.width() - left - 4
+        painter.setFont(theme.ui_font(1.0, bold=True))
+        painter.setPen(theme.colour("on_verdigris" if active else "spine_ink"))
+        painter.drawText(QRectF(left, line * 0.3, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, TITLES[self.desk])
+        if not self.compact:
+            small = theme.ui_font(0.86)
+            painter.setFont(small)
+            painter.setPen(theme.colour("on_verdigris", 215) if active else theme.colour("spine_muted"))
+            shown = QFontMetricsF(small).elidedText(self.words, Qt.TextElideMode.ElideRight, width)
+            painter.drawText(QRectF(left, line * 1.35, width, line * 1.1), Qt.AlignmentFlag.AlignVCenter, shown)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("gold"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(body.adjusted(3, 2, -4, -2), 4, 4)

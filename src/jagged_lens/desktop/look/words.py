@@ -13,13 +13,17 @@ from jagged_lens.lens import (
     LAYOUT,
     NEIGHBOURS,
     PAIRS,
+    PLACED,
     SPACE,
+    STEPS,
+    SUGGESTIONS,
     TERMS,
     THEMES,
     TOKENS,
     Recipe,
     Results,
 )
+from jagged_lens.place import Part
 
 TITLES = {
     "gather": "Gather",
@@ -29,7 +33,14 @@ TITLES = {
     "compare": "Compare",
     "group": "Group",
     "map": "Map",
+    "contrast": "Contrast",
+    "place": "Place",
+    "suggest": "Suggestions",
 }
+BELOW = ("contrast", "place")
+"""The desks below the seven steps."""
+DESKS = (*STEPS, *BELOW)
+"""All desks, in the order of the spine."""
 WEAK = "▽"
 """Marks a weak member of its group: it is nearer to the documents of another."""
 MEASURES = {"cosine": "cosine", "euclidean": "Euclidean", "hellinger": "Hellinger"}
@@ -231,3 +242,17 @@ _RESULTS: dict[str, Callable[[Results], str]] = {
     "group": _group_words,
     "map": _trust_words,
 }
+
+
+def below_words(desk: str, recipe: Recipe, results: Results, placing: int) -> str:
+    """What a desk below the steps has to say, in a few words. placing: how many sources of new documents there are."""
+    if desk == "contrast":
+        return "lenses · sides · along"
+    placed, suggested = results.get(PLACED), results.get(SUGGESTIONS)
+    if placing:
+        return amount(len(placed), "new document") if placed is not None and len(placed) else "new documents"
+    if recipe.suggest.label:
+        known = suggested is not None and suggested.label == recipe.suggest.label
+        right = f" · {suggested.figures(Part.HELD_OUT).accuracy:.0%} right" if known and suggested is not None else ""
+        return f"suggests {recipe.suggest.label}{right}"
+    return "new documents · labels"

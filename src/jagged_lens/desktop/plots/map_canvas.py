@@ -240,11 +240,12 @@ class MapCanvas(MapView):
         return np.isin(self.category, list(self.faded)) if self.faded else np.zeros(len(self.category), np.bool_)
 
     def _paint_shapes(self, painter: QPainter, places: NDArray[np.float64], faded: NDArray[np.bool_]) -> None:
-        colours = [one.colour for one in self.categories] + [theme.colour("muted")]
+        looks = [(one.colour, one.shape) for one in self.categories] + [(theme.colour("muted"), "dot")]
         for place, sprite, back in zip(places.tolist(), self._sprite.tolist(), faded.tolist(), strict=True):
             if -LETTERED < place[0] < self.width() + LETTERED and -LETTERED < place[1] < self.height() + LETTERED:
                 painter.setOpacity(0.13 if back else 1.0)
-                paint_point(painter, QPointF(*place), colours[sprite // 2], bool(sprite % 2))
+                colour, shape = looks[sprite // 2]
+                paint_point(painter, QPointF(*place), colour, bool(sprite % 2), shape=shape)
         painter.setOpacity(1.0)
 
     def _paint_circles(self, painter: QPainter) -> None:

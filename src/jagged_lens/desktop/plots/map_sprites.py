@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
+from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
 from pyqtgraph.Qt import internals
 
 from jagged_lens.desktop.look import theme
@@ -23,11 +23,12 @@ _FADED = 0.13
 
 @dataclass(frozen=True)
 class Category:
-    """What a colour stands for: its letter ("" if it has none), its name and its colour."""
+    """What a colour stands for: its letter ("" if it has none), its name and its colour; shape: dot, square or diamond."""
 
     letter: str
     name: str
     colour: QColor
+    shape: str = "dot"
 
 
 class Sprites:
@@ -83,17 +84,17 @@ class Sprites:
         painter.drawPixmapFragments(*self._fragments.drawargs(), picture)  # type: ignore[call-arg]
 
     def _drawn(self, side: int, lettered: bool) -> QPixmap:
-        looks = [(one.letter, one.colour) for one in self._categories] + [("", theme.colour("muted"))]
+        looks = [(one.letter, one.colour, one.shape) for one in self._categories] + [("", theme.colour("muted"), "dot")]
         picture = QPixmap(round(side * 2 * len(looks) * self._scale), round(side * self._scale))
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.scale(self._scale, self._scale)
         radius = side / 2 - 2
-        for number, (letter, colour) in enumerate(looks):
+        for number, (letter, colour, shape) in enumerate(looks):
             middle = QPointF(side * (2 * number + 0.5), side / 2)
             for ring in (False, True):
-                paint_point(painter, middle + QPointF(side * ring, 0), colour, ring, radius)
+                paint_point(painter, middle + QPointF(side * ring, 0), colour, ring, radius, shape)
                 if lettered and letter:
                     painter.setFont(theme.ui_font((0.62, 0.5, 0.4)[min(len(letter), 3) - 1], bold=True))
                     painter.setPen(colour if ring else letter_ink())
@@ -114,13 +115,23 @@ class Sprites:
         return picture
 
 
-def paint_point(painter: QPainter, middle: QPointF, colour: QColor, ring: bool, radius: float = POINT / 2) -> None:
-    """One point: a dot, or a ring where its place cannot be trusted."""
+def paint_point(
+    painter: QPainter, middle: QPointF, colour: QColor, ring: bool, radius: float = POINT / 2, shape: str = "dot"
+) -> None:
+    """One point: filled, or in outline where its place cannot be trusted."""
     if ring:
         painter.setPen(QPen(colour, 1.3))
         painter.setBrush(theme.colour("paper", 150))
-        painter.drawEllipse(middle, radius - 0.6, radius - 0.6)
+        radius -= 0.6
     else:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
+    if shape == "square":
+        half = radius * 0.88
+        painter.drawRect(QRectF(middle.x() - half, middle.y() - half, 2 * half, 2 * half))
+    elif shape == "diamond":
+        half = radius * 1.35
+        corners = ((0, -half), (half, 0), (0, half), (-half, 0))
+        painter.drawPolygon(QPolygonF([middle + QPointF(x, y) for x, y in corners]))
+    else:
         painter.drawEllipse(middle, radius, radius)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,12 +21,35 @@ from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText, Spans
 from jagged_lens.desktop.reading.member_strip import CELLS, MemberStrip
 from jagged_lens.desktop.reading.shading import pair_marks
-from jagged_lens.explain import Aligned, Contributions, aligned, contributions, term_marks, unshared_words
+from jagged_lens.explain import Aligned, Contributions, Marks, aligned, contributions, term_marks, unshared_words
 from jagged_lens.lens import CORPUS, SPACE, THEMES, TOKENS
 from jagged_lens.project import Bench
 
 _STRANGE = 0.3  # share of words in runs below which texts are told apart by single words
 _STRIPES = 120  # members whose differences are drawn
+
+
+@dataclass(frozen=True, eq=False)
+class Text:
+    """One of two texts that are read: its title, what is said below that, and itself; row: of the corpus, -1 where it is no document of the
+    lens."""
+
+    title: str
+    under: str
+    text: str
+    row: int = -1
+
+
+@dataclass(frozen=True, eq=False)
+class Texts:
+    """Two texts, and what is asked of them in another thread: how a similarity of theirs comes about, where terms stand in either, which
+    words only one has."""
+
+    both: tuple[Text, Text]
+    shown: Sequence[str]
+    parts: Callable[[], Contributions]
+    marks: tuple[Callable[[], Marks], Callable[[], Marks]]
+    alone: Callable[[], tuple[Spans, Spans]] | None = None
 
 
 @dataclass(frozen=True)
@@ -53,7 +77,8 @@ class ReadingTable(QFrame):
     member_wanted = pyqtSignal(int)
     applied = pyqtSignal()
 
-    def __init__(self, bench: Bench, asker: Asker, parent: QWidget) -> None:
+    def __init__(self, bench: Bench, asker: Asker, parent: QWidget, decides: bool = True) -> None:
+        """decides: whether what is read is decided on; else it is only read."""
         super().__init__(parent)
         self.setObjectName("readingtable")
         self.setAutoFillBackground(True)
@@ -62,6 +87,7 @@ class ReadingTable(QFrame):
         self._bench = bench
         self._asker = asker
         self._pair = (-1, -1)
+        self._texts: Texts | None = None
         self._found: _Found | None = None
         self._walk = (-1, 0)
         self._moving = False
@@ -104,6 +130,9 @@ class ReadingTable(QFrame):
             assert bar is not None
             bar.valueChanged.connect(lambda _, side=side: self._scrolled(side))
         theme.changed.connect(self._again)
+        if not decides:
+            for widget in (*self.keep, *self.buttons, self.done, self.progress, self.apply, self.decided):
+                widget.hide()
         self.hide()
 
     def _side(self, side: int) -> QFrame:
@@ -168,41 +197,62 @@ class ReadingTable(QFrame):
         self.figures.setText(figures)
         if (first, second) == self._pair and self._found is not None:
             return
-        self._pair, self._found, self._walk = (first, second), None, (-1, 0)
         results = self._bench.results
-        corpus, space, tokens = results[CORPUS], results[SPACE], results[TOKENS]
+        corpus, space, tokens, themes = results[CORPUS], results[SPACE], results[TOKENS], results[THEMES]
         rows = [int(space.terms.rows[place]) for place in (first, second)]
-        for side, row in enumerate(rows):
-            self.titles[side].setText(corpus.titles[row])
-            self.metas[side].setText(meta(self._bench, row))
-            self.texts[side].setAccessibleName(f"Text of {corpus.titles[row]}")
-            self.texts[side].show_text(corpus.texts[row])
+        settings, measure = self._bench.recipe.terms, self._bench.recipe.compare.measure
+        one, other = (Text(corpus.titles[row], meta(self._bench, row), corpus.texts[row], row) for row in rows)
+        self._show(
+            (first, second),
+            Texts(
+                (one, other),
+                space.terms.shown,
+                lambda: contributions(space, measure, first, second, themes),
+                (
+                    lambda: term_marks(tokens, space.terms, settings, first),
+                    lambda: term_marks(tokens, space.terms, settings, second),
+                ),
+                lambda: (unshared_words(tokens, *rows), unshared_words(tokens, *rows[::-1])),
+            ),
+        )
+
+    def show_texts(self, texts: Texts, title: str, figures: str) -> None:
+        """Show two texts of which one at least is no document of the lens."""
+        self.heading.setText(title)
+        self.figures.setText(figures)
+        self._show((-1, -1), texts)
+
+    def _show(self, pair: tuple[int, int], texts: Texts) -> None:
+        self._pair, self._found, self._walk = pair, None, (-1, 0)
+        self._texts = texts
+        for side, one in enumerate(texts.both):
+            self.titles[side].setText(one.title)
+            self.metas[side].setText(one.under)
+            self.texts[side].setAccessibleName(f"Text of {one.title}")
+            self.texts[side].show_text(one.text)
         self.bands.show_bands(np.zeros((0, 4), np.int64))
-        themes, settings = results[THEMES], self._bench.recipe.terms
-        measure = self._bench.recipe.compare.measure
 
         def joined() -> Aligned:
-            return aligned(corpus.texts[rows[0]], corpus.texts[rows[1]])
+            return aligned(texts.both[0].text, texts.both[1].text)
 
         def join(runs: Aligned) -> None:
-            if self._pair == (first, second):
+            if self._texts is texts:
                 self.bands.show_bands(runs.places())
                 self._asker.ask("marks of the reading table", lambda: found(runs), show)
+                rows = [one.row for one in texts.both if one.row >= 0]
                 self._bench.pick.set(rows)  # what others ask of that comes behind
 
         def found(runs: Aligned) -> _Found:
-            parts = contributions(space, measure, first, second, themes)
-            marks = [term_marks(tokens, space.terms, settings, place) for place in (first, second)]
+            parts = texts.parts()
+            marks = [mark() for mark in texts.marks]
             words = len(runs.first_words) + len(runs.second_words)
             strange = len(runs.alone(0)) + len(runs.alone(1)) > (1 - _STRANGE) * words
             differs: tuple[Spans, Spans] = (
-                (unshared_words(tokens, *rows), unshared_words(tokens, *rows[::-1]))
-                if strange
-                else (runs.alone(0), runs.alone(1))
+                texts.alone() if strange and texts.alone is not None else (runs.alone(0), runs.alone(1))
             )
             return _Found(
                 parts,
-                parts.named(space.terms.shown),
+                parts.named(texts.shown),
                 (pair_marks(parts, marks[0]), pair_marks(parts, marks[1])),
                 differs,
                 runs.places(),
@@ -211,7 +261,7 @@ class ReadingTable(QFrame):
             )
 
         def show(answer: _Found) -> None:
-            if self._pair == (first, second):
+            if self._texts is texts:
                 self._found = answer
                 self._mark()
 

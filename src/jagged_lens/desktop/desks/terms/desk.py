@@ -10,11 +10,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton, QSplitter
 
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.limits_card import LimitsCard
 from jagged_lens.desktop.desks.terms.lists import Lists
 from jagged_lens.desktop.desks.terms.phrases import Phrases
-from jagged_lens.desktop.desks.terms.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.terms.term_asking import TermAsker
+from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import LENS_ROWS, TOKENS

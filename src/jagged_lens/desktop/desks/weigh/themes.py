@@ -13,7 +13,7 @@ from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.weigh.theme_names import names_of, strongest
+from jagged_lens.desktop.desks.theme_names import names_of, strongest
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.end_bars import EndBars

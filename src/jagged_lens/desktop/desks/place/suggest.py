@@ -1,0 +1,353 @@
+"""Labels suggested: learned from the documents that have a value, tested on a held-out part, taken by hand."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.leaf_row import LeafRow
+from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.desks.place.evidence_card import EvidenceCard
+from jagged_lens.desktop.desks.place.figures import Figures
+from jagged_lens.desktop.desks.place.taking import Taking
+from jagged_lens.desktop.desks.saving import save_to
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.scrolled import scrolled
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.label_choice import NameChoice
+from jagged_lens.desktop.plots.pair_bars import PairOfBars
+from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.export import document_keys, write_figures, write_suggestions
+from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS, TERMS, THEMES
+from jagged_lens.lens import Part as LensPart
+from jagged_lens.place import Part, Suggestions, terms_for
+
+_NONE = "choose a label"
+_PARTS = {Part.HELD_OUT: "held out", Part.TRAINING: "learned"}
+_EMPTY = (
+    "Choose a label. What tells its values apart is learned from the documents that have one, and tested on a part of them that is held out: "
+    "how often it is right, where it was wrong and why. Documents without a value get suggestions, each with a probability."
+)
+
+
+class SuggestFace(Face):
+    """term_wanted(row, column): how the weight of a term in a document of the lens comes about."""
+
+    name = "Suggest a label"
+    needs = (CORPUS, TERMS, SPACE, THEMES)
+    also = (SUGGESTIONS,)
+    term_wanted = pyqtSignal(int, int)
+
+    def build(self) -> None:
+        self._found: Suggestions | None = None
+        self._wrong: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._spoken: tuple[NDArray[np.int64], NDArray[np.float64]] | None = None
+        row = QHBoxLayout()
+        row.addWidget(muted("Label"))
+        self.label = QComboBox()
+        self.label.setAccessibleName("Label that is learned")
+        self.label.activated.connect(self._choose_label)
+        row.addWidget(self.label)
+        self.state = PartState(self.bench, SUGGESTIONS, "the suggestions")
+        row.addWidget(self.state)
+        row.addStretch(1)
+        self.save = QPushButton("Save…")
+        self.save.setProperty("flat", "true")
+        self.save.setToolTip("Save suggestions.csv, confusion.csv and scores.csv into a folder")
+        self.save.clicked.connect(self._save)
+        row.addWidget(self.save)
+        self.body.addLayout(row)
+        self.told = muted("", 1.0)
+        self.told.setWordWrap(True)
+        self.told.setToolTip(
+            "Multinomial logistic regression on the rows of the lens at length 1 (of terms, or of themes where it has them). The strength of the "
+            "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that."
+        )
+        self.body.addWidget(self.told)
+        self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"])
+        self.figures = Figures()
+        self.figures.cell_chosen.connect(self._pick_cell)
+        self.taking = Taking(self.bench)
+        self.taking.read_wanted.connect(self.read)
+        self.suggested_evidence = EvidenceCard(self.bench, self.asker)
+        self.taking.chosen.connect(self._show_suggested)
+        leaves = (
+            self.figures,
+            self._wrong_leaf(),
+            self._terms_leaf(),
+            _beside(self.taking, self.suggested_evidence),
+        )
+        for leaf in leaves:
+            self.leaf_row.leaves.addWidget(leaf)
+        for card in (self.evidence, self.suggested_evidence):
+            card.term_wanted.connect(self.term_wanted)
+        self.body.addWidget(self.leaf_row)
+        self.body.addWidget(self.leaf_row.leaves, 1)
+        self.body.addStretch(0)
+        self.bench.state_changed.subscribe(self._state_changed)
+
+    def _wrong_leaf(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.wrong_said = muted()
+        self.wrong_said.setWordWrap(True)
+        column.addWidget(self.wrong_said)
+        self.wrong = TableView("Where it was wrong")
+        self.wrong.row_changed.connect(self._show_wrong_one)
+        self.wrong.read_wanted.connect(lambda _: self.read())
+        column.addWidget(self.wrong, 1)
+        self.evidence = EvidenceCard(self.bench, self.asker)
+        return _beside(page, self.evidence)
+
+    def _terms_leaf(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        row.addWidget(muted("Terms that speak for"))
+        self.value = NameChoice("Value whose terms are shown")
+        self.value.activated.connect(lambda _: self._show_terms())
+        row.addWidget(self.value)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.terms = TableView("Terms that speak for a value")
+        self.terms.setItemDelegateForColumn(2, PairOfBars(self.terms, ArrayModel.MARK))
+        column.addWidget(self.terms, 1)
+        return page
+
+    # What is shown.
+
+    def refresh(self) -> None:
+        self._found = None
+        self._offer_labels()
+        self._show()
+
+    def _state_changed(self) -> None:
+        if self.is_made:
+            self._offer_labels()
+            self.taking.show_state()
+            self._show()
+
+    def _offer_labels(self) -> None:
+        names = [label.name for label in self.bench.documents.labels()]
+        chosen = self.bench.recipe.suggest.label
+        names += [chosen] if chosen and chosen not in names else []
+        self.label.blockSignals(True)
+        self.label.clear()
+        self.label.addItems([_NONE, *names])
+        self.label.setCurrentIndex(names.index(chosen) + 1 if chosen else 0)
+        self.label.blockSignals(False)
+
+    def draw_part(self, part: LensPart[Any]) -> None:
+        if self.is_made:
+            self.state.show_state()
+            self._show()
+
+    def _show(self) -> None:
+        bench = self.bench
+        label = bench.recipe.suggest.label
+        error = bench.errors.get(SUGGESTIONS.name)
+        ready = bool(label) and bench.ready(SUGGESTIONS, *self.needs)
+        self.leaf_row.setVisible(ready)
+        self.leaf_row.leaves.setVisible(ready)
+        self.save.setVisible(ready)
+        self.state.setVisible(bool(label) and not self.state.isHidden())
+        if not label or error is not None or not ready:
+            self._found = None
+            self.told.setText(
+                _EMPTY
+                if not label
+                else str(error)
+                if error is not None
+                else f"What tells the values of {label} apart is being learned."
+            )
+            return
+        found = bench.results[SUGGESTIONS]
+        if found is not self._found:
+            self._found = found
+            self._show_found(found)
+
+    def _show_found(self, found: Suggestions) -> None:
+        held = found.figures(Part.HELD_OUT)
+        count = [int((found.part == part).sum()) for part in Part]
+        beside = (
+            f"always “{found.values[found.commonest]}” would be right for {held.trivial:.0%}"
+            if held.trivial == held.trivial
+            else ""
+        )
+        tested = (
+            f"Of {count[1]:,} that were held out {held.accuracy:.1%} are right; {beside}."
+            if count[1]
+            else "Nothing was held out."
+        )
+        new = f" {amount(count[2], 'document')} without a value." if count[2] else " All documents have a value."
+        self.told.setText(f"Learned from {amount(count[0], 'document')} with {len(found)} values. {tested}{new}")
+        self.figures.show_figures(found)
+        self._show_wrong(found)
+        self._spoken = None
+        self.value.offer_names(found.values)
+        self._show_terms()
+        self.taking.show_suggestions(found)
+        self.evidence.say_nothing()
+        self.suggested_evidence.say_nothing()
+
+    def summary(self) -> str:
+        if self._found is None:
+            return ""
+        return f"{self._found.figures(Part.HELD_OUT).accuracy:.1%} right"
+
+    def filter(self, words: str) -> None:
+        self.figures.filter(words)
+        self.taking.filter(words)
+        for table in (self.wrong, self.terms):
+            table.listed.filter(words)
+
+    def _show_wrong(self, found: Suggestions) -> None:
+        wrong = np.flatnonzero((found.given >= 0) & (found.given != found.suggested))
+        # Those of the held-out part first, the surest mistakes before the others.
+        wrong = self._wrong = wrong[np.lexsort((-found.probability[wrong], found.part[wrong] != Part.HELD_OUT))]
+        held = int((found.part[wrong] == Part.HELD_OUT).sum())
+        self.wrong_said.setText(
+            f"{held:,} of those held out, {len(wrong) - held:,} of those learned from. J and K go through them."
+            if len(wrong)
+            else "It was never wrong."
+        )
+        titles = self.bench.results[CORPUS].titles.take(self.bench.results[SPACE].terms.rows[wrong])
+        columns = [
+            Column("Document", lambda at: titles[at], searched=True, texts=titles),
+            Column("Given", lambda at: found.values[found.given[wrong[at]]], found.given[wrong], searched=True),
+            Column(
+                "Suggested", lambda at: found.values[found.suggested[wrong[at]]], found.suggested[wrong], searched=True
+            ),
+            Column(
+                "Probability", lambda at: f"{found.probability[wrong[at]]:.2f}", found.probability[wrong], right=True
+            ),
+            Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])], found.part[wrong]),
+        ]
+        self.wrong.show_rows(columns, len(wrong), [13, 8, 8, 7, 8], 0)
+
+    def step(self, by: int) -> None:
+        """Next or previous mistake, or suggestion."""
+        if self.leaf_row.front == 1:
+            self.wrong.step(by)
+        elif self.leaf_row.front == 3:
+            self.taking.table.step(by)
+
+    def _show_wrong_one(self, at: int) -> None:
+        found = self._found
+        if found is None or at >= len(self._wrong):
+            return
+        place = int(self._wrong[at])
+        self._read_place(place)
+        self.evidence.show_document(place, int(found.suggested[place]), int(found.given[place]))
+
+    def _show_suggested(self, place: int) -> None:
+        found = self._found
+        if found is not None:
+            self._read_place(place)
+            self.suggested_evidence.show_document(place, int(found.suggested[place]), int(found.second[place]))
+
+    def _read_place(self, place: int) -> None:
+        self.bench.pick.set([int(self.bench.results[SPACE].terms.rows[place])])
+        self.reader.wanted.emit(False)
+
+    def _show_terms(self) -> None:
+        found, bench = self._found, self.bench
+        if found is None or not bench.ready(*self.needs):
+            return
+        if self._spoken is None:
+            themes = bench.results[THEMES]
+            self.asker.ask(
+                "terms of values", lambda: terms_for(found, themes), lambda got: self._take_terms(found, got)
+            )
+            return
+        value = max(self.value.currentIndex(), 0)
+        columns, beyond = self._spoken[0][value], self._spoken[1][value]
+        some = np.flatnonzero(beyond > 0)
+        columns, beyond = columns[some], beyond[some]
+        counts, shown = bench.results[TERMS].counts, bench.results[TERMS].shown
+        own = found.given == value
+        others = (found.given >= 0) & ~own
+        shares = [
+            np.bincount(counts.indices[np.repeat(side, np.diff(counts.indptr))], minlength=counts.shape[1])[columns]
+            / max(int(side.sum()), 1)
+            for side in (own, others)
+        ]
+        self.terms.show_rows(
+            [
+                Column("Term", lambda at: shown[int(columns[at])], searched=True),
+                Column(
+                    "Speaks",
+                    lambda at: f"{beyond[at]:.2f}",
+                    beyond,
+                    right=True,
+                    tip="By how much a document of this term alone is drawn to the value, beyond the mean of all values",
+                ),
+                Column(
+                    "In it · elsewhere",
+                    lambda at: f"{shares[0][at]:.0%} · {shares[1][at]:.0%}",
+                    shares[0],
+                    mark=lambda at: (float(shares[0][at]), float(shares[1][at])),  # type: ignore[arg-type, return-value]
+                    tip="The share of the documents of this value that hold it, and of those of other values",
+                ),
+            ],
+            len(columns),
+            [20, 8, 20],
+            0,
+        )
+
+    def _take_terms(self, found: Suggestions, got: tuple[NDArray[np.int64], NDArray[np.float64]]) -> None:
+        if found is self._found:
+            self._spoken = got
+            self._show_terms()
+
+    # What is done.
+
+    def _choose_label(self, at: int) -> None:
+        self.bench.set("suggest", "label", self.label.itemText(at) if at else "")
+
+    def _pick_cell(self, part: int, given: int, suggested: int) -> None:
+        found = self._found
+        if found is None:
+            return
+        inside = (found.part == part) & (found.given == given)
+        if suggested >= 0:
+            inside &= found.suggested == suggested
+        self.bench.pick.set(self.bench.results[SPACE].terms.rows[inside].tolist())
+        self.reader.wanted.emit(False)
+
+    def _save(self) -> None:
+        folder = QFileDialog.getExistingDirectory(
+            self.window(), "Save the suggestions and their figures into a folder", str(self.bench.state.folder)
+        )
+        if folder:
+            save_to(self, Path(folder), self.save_tables)
+
+    def save_tables(self, folder: Path) -> None:
+        """Write suggestions.csv, confusion.csv and scores.csv."""
+        found, results = self._found, self.bench.results
+        if found is not None:
+            write_suggestions(folder / "suggestions.csv", found, document_keys(results[CORPUS], results[TERMS]))
+            write_figures(folder, found)
+
+    def take_focus(self) -> None:
+        if self.is_made:
+            self.label.setFocus(Qt.FocusReason.OtherFocusReason)
+
+
+def _beside(first: QWidget, card: QWidget) -> QSplitter:
+    across = QSplitter(Qt.Orientation.Horizontal)
+    across.setChildrenCollapsible(False)
+    across.addWidget(first)
+    across.addWidget(scrolled(card))
+    across.setSizes([440, 226])
+    across.setStretchFactor(0, 1)
+    return across
