@@ -1,5 +1,7 @@
 """Along a number or a date: rank sums against SciPy, correction by hand, parts, scales and periods."""
 
+import dataclasses
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -8,8 +10,8 @@ from scipy.sparse import csr_array
 from scipy.stats import false_discovery_control, mannwhitneyu
 
 from conftest import corpus_of
-from jagged_lens.contrast import Scale, along, corrected, periods, rank_sums, scale_of, scales_of
-from jagged_lens.gather import NO_DATE, Number
+from jagged_lens.contrast import Columns, Scale, along, corrected, periods, rank_sums, scale_of, scales_of
+from jagged_lens.gather import NO_DATE, Corpus, Number
 
 
 def test_rank_sums_are_those_of_the_textbook_test() -> None:
@@ -55,16 +57,22 @@ def test_five_parts_hold_equally_many_and_equal_values_stay_together() -> None:
     assert not np.isnan(nothing.shares).any()
 
 
+def columns(corpus: Corpus) -> Columns:
+    return Columns.of(corpus, corpus.labels, np.arange(len(corpus)))
+
+
 def test_labels_that_are_numbers_are_scales() -> None:
-    corpus = corpus_of(
-        *"abcd",
-        labels={
-            "year": ["year 2", "year 10", "year 2", ""],
-            "crop": ["bean", "pea", "bean", "leek"],
-            "plain": ["1998", "1999", "2001", "2001"],
-            "mixed": ["plot 3", "bed 4", "plot 5", "plot 6"],
-            "one": ["5", "5", "5", "5"],
-        },
+    corpus = columns(
+        corpus_of(
+            *"abcd",
+            labels={
+                "year": ["year 2", "year 10", "year 2", ""],
+                "crop": ["bean", "pea", "bean", "leek"],
+                "plain": ["1998", "1999", "2001", "2001"],
+                "mixed": ["plot 3", "bed 4", "plot 5", "plot 6"],
+                "one": ["5", "5", "5", "5"],
+            },
+        )
     )
     assert scales_of(corpus) == ["year", "plain"]
     found = scale_of(corpus, "year")
@@ -76,12 +84,12 @@ def test_labels_that_are_numbers_are_scales() -> None:
 
 
 def test_dates_and_columns_of_numbers_are_scales() -> None:
-    import dataclasses
-
-    corpus = dataclasses.replace(
-        corpus_of("a", "b"),
-        dates=np.array([10, NO_DATE], np.int32),
-        numbers=(Number("weight", np.array([np.nan, 2.5])), Number("none", np.full(2, np.nan))),
+    corpus = columns(
+        dataclasses.replace(
+            corpus_of("a", "b"),
+            dates=np.array([10, NO_DATE], np.int32),
+            numbers=(Number("weight", np.array([np.nan, 2.5])), Number("none", np.full(2, np.nan))),
+        )
     )
     assert scales_of(corpus) == ["date", "weight"]
     date = scale_of(corpus, "date")

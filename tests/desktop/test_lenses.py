@@ -20,9 +20,9 @@ from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.words import DESKS
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import STEPS
 
 Settle = Callable[[MainWindow], None]
 CTRL, ALT, SHIFT = (
@@ -406,5 +406,5 @@ def test_from_the_keyboard_alone(
     assert len(kept.keys) in sizes
     press(Qt.Key.Key_7, ALT)
     assert len(window.desks["map"].canvas._pick) == len(kept.keys)  # type: ignore[attr-defined]
-    assert set(STEPS) == set(window.desks)
+    assert set(DESKS) == set(window.desks)
     assert np.isin(window.bench.pick.rows, window.bench.documents.lens_rows()).all()

@@ -4,7 +4,7 @@ from jagged_lens.contrast.across import EACH, Across, nearest_across
 from jagged_lens.contrast.along import PARTS, Along, Periods, along, periods
 from jagged_lens.contrast.matched import Matched, matched
 from jagged_lens.contrast.ranks import RankSums, corrected, rank_sums
-from jagged_lens.contrast.scale import DATE, Scale, scale_of, scales_of
+from jagged_lens.contrast.scale import DATE, Columns, Scale, scale_of, scales_of
 from jagged_lens.contrast.two_lenses import Seen, TermShift, TwoLenses, term_shift, two_lenses
 from jagged_lens.contrast.two_sides import COMMON_FROM, TwoSides, groups_by_side, themes_by_side, two_sides
 
@@ -15,6 +15,7 @@ __all__ = [
     "PARTS",
     "Across",
     "Along",
+    "Columns",
     "Matched",
     "Periods",
     "RankSums",

@@ -158,7 +158,7 @@ SOURCES = (
     Command(
         "&Place new documents…",
         place_new,
-        "Ctrl+Shift+N",
+        "Ctrl+Alt+D",
         "See new documents through the lens as it is, without taking them in.",
         enabled=lambda window: bool(window.bench.state.sources),
     ),

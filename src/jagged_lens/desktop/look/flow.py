@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect, QSize
-from PyQt6.QtWidgets import QLayout, QLayoutItem
+from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
 
 class Flow(QLayout):
@@ -58,3 +58,16 @@ class Flow(QLayout):
             x += size.width() + self._gap
             line = max(line, size.height())
         return y + line - rect.y()
+
+
+def flowing(*widgets: QWidget) -> QWidget:
+    """A row of widgets that wraps where it is narrow."""
+    row = QWidget()
+    layout = Flow()
+    row.setLayout(layout)
+    policy = row.sizePolicy()
+    policy.setHeightForWidth(True)
+    row.setSizePolicy(policy)
+    for widget in widgets:
+        layout.addWidget(widget)
+    return row

@@ -54,6 +54,7 @@ class Flows(KeyedPicture):
         self._at = -1  # the ribbon under the cursor
         self._ribbons: list[_Ribbon] = []
         self._laid_for: tuple[object, ...] = ()
+        self._names = 0.0  # the room of the names
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(160)
@@ -117,6 +118,7 @@ class Flows(KeyedPicture):
         if now == self._laid_for:
             return scale
         self._laid_for = now
+        self._names = self._name_room()
         head = self._head()
         left = [head + top for top in self._tops(down, height, scale)]
         right = [head + top for top in self._tops(across, height, scale)]
@@ -140,8 +142,7 @@ class Flows(KeyedPicture):
 
     def _ends(self) -> tuple[float, float]:
         """Where the ribbons begin and end."""
-        names = self._name_room()
-        return names + _BLOCK, self.width() - names - _BLOCK
+        return self._names + _BLOCK, self.width() - self._names - _BLOCK
 
     def _name_room(self) -> float:
         metrics = QFontMetricsF(theme.ui_font(0.9))
@@ -270,7 +271,7 @@ class Flows(KeyedPicture):
                     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, block.letter)
                     painter.setFont(small)
                     painter.setPen(theme.colour("ink"))
-                    room = self._name_room() - 8
+                    room = self._names - 8
                     words = metrics.elidedText(block.name, Qt.TextElideMode.ElideRight, room)
                     area = QRectF(0 if side == 0 else x2 + _BLOCK + 6, box.center().y() - line / 2, room, line)
                     where = Qt.AlignmentFlag.AlignRight if side == 0 else Qt.AlignmentFlag.AlignLeft

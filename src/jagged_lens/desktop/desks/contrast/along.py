@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout
 
-from jagged_lens.contrast import PARTS, Along, Periods, Scale, along, periods, scale_of, scales_of
+from jagged_lens.contrast import PARTS, Along, Columns, Periods, Scale, along, periods, scale_of, scales_of
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.contrast.words import going_with
 from jagged_lens.desktop.desks.face import Face
@@ -22,7 +22,6 @@ from jagged_lens.desktop.plots.part_bars import PartBars
 from jagged_lens.desktop.plots.period_bars import Line, PeriodBars
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
-from jagged_lens.gather import Corpus
 from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LENS_ROWS, SPACE, TERMS
 
@@ -75,36 +74,40 @@ class AlongFace(Face):
             self._show_periods()
 
     def refresh(self) -> None:
-        self.along.offer_names(scales_of(self._corpus()))
+        columns = self._columns()
+        self.asker.ask("scales", lambda: scales_of(columns), self._offer)
+
+    def _offer(self, names: list[str]) -> None:
+        self.along.offer_names(names)
         self._compute()
 
-    def _corpus(self) -> Corpus:
-        """The documents of the lens, with labels of the user's own."""
-        corpus = self.bench.results[CORPUS]
-        rows = self.bench.documents.lens_rows()
-        taken = corpus.take(rows)
-        own = tuple(label.take(rows) for label in self.bench.documents.labels())
-        return Corpus(
-            taken.keys, taken.texts, taken.titles, taken.origins, own, dates=taken.dates, numbers=taken.numbers
-        )
+    def _columns(self) -> Columns:
+        """What is beside the documents of the lens, with labels of the user's own."""
+        documents = self.bench.documents
+        return Columns.of(self.bench.results[CORPUS], documents.labels(), documents.lens_rows())
 
     def _compute(self) -> None:
         if not self.bench.ready(*self.needs):
             return
-        name = self.along.currentText()
-        scale = self._scale = scale_of(self._corpus(), name) if name else None
+        name, columns, counts = self.along.currentText(), self._columns(), self.bench.results[TERMS].counts
+
+        def work() -> tuple[Scale, Along, Periods] | None:
+            scale = scale_of(columns, name) if name else None
+            return (scale, along(counts, scale.values), periods(scale)) if scale is not None else None
+
+        self.asker.ask("along", work, self._take)
+
+    def _take(self, got: tuple[Scale, Along, Periods] | None) -> None:
+        self._scale = got[0] if got is not None else None
         self._found = None
-        self.leaf_row.leaves.setVisible(scale is not None)
-        if scale is None:
+        self.leaf_row.leaves.setVisible(got is not None)
+        if got is None:
             self.figures.setText(
                 "No date, no number: give a column the role of a date or of numbers when its source is added, or a label whose values are "
                 "numbers, such as “year 3”."
             )
-            return
-        counts = self.bench.results[TERMS].counts
-        self.asker.ask(
-            "along", lambda: (along(counts, scale.values), periods(scale)), lambda got: self._show(scale, *got)
-        )
+        else:
+            self._show(*got)
 
     def _show(self, scale: Scale, found: Along, over: Periods) -> None:
         if scale is not self._scale or not self.bench.ready(*self.needs):

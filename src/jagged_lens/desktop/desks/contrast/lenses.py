@@ -38,6 +38,8 @@ class LensesFace(Face):
 
     def build(self) -> None:
         self._found: TwoLenses | None = None
+        self._pairs: LonePairs | None = None
+        self._leaves_drawn: set[int] = set()  # leaves that show what was found last
         self._compared: tuple[int, ...] = ()
         self._words = ""
         row = QHBoxLayout()
@@ -79,10 +81,14 @@ class LensesFace(Face):
         self.pairs = LonePairsTable()
         for leaf in (self.maps, self.movers, self.flows, self.pairs):
             self.leaf_row.leaves.addWidget(leaf)
-        self.leaf_row.shown.connect(lambda place: self.lines.setVisible(place == 0))
+        self.leaf_row.shown.connect(self._leaf_shown)
         self.body.addWidget(self.leaf_row)
         self.body.addWidget(self.leaf_row.leaves, 1)
         self._connect()
+
+    def _leaf_shown(self, place: int) -> None:
+        self.lines.setVisible(place == 0)
+        self._draw_leaf()
 
     def _connect(self) -> None:
         bench = self.bench
@@ -200,34 +206,57 @@ class LensesFace(Face):
         self.asker.ask("two lenses", work, self._show)
 
     def _show(self, answer: tuple[TwoLenses, LonePairs]) -> None:
-        found, pairs = answer
-        self._found = found
-        self.figures.setText(agreeing(found))
-        bench = self.bench
-        here, there = bench.results, bench.second.results
-        if not bench.second.name or GROUPING not in there:
+        self._found, self._pairs = answer
+        self.figures.setText(agreeing(self._found))
+        self._leaves_drawn.clear()
+        self._draw_leaf()
+
+    def _draw_leaf(self) -> None:
+        """Draw the leaf in front, if it has not been drawn since the two were compared."""
+        found, pairs, second = self._found, self._pairs, self.bench.second
+        place = self.leaf_row.front
+        if (
+            found is None
+            or pairs is None
+            or place in self._leaves_drawn
+            or not second.ready
+            or not self.bench.ready(*self.needs)
+        ):
             return
-        corpus, names = here[CORPUS], (bench.state.lens.name, bench.second.name)
-        first, categories = by_group(bench, len(here[GROUPING].group))
+        self._leaves_drawn.add(place)
+        corpus, names = self.bench.results[CORPUS], (self.bench.state.lens.name, second.name)
+        if place == 0:
+            self._show_maps(found, names)
+        elif place == 1:
+            self.movers.show_movers(found, corpus, _held(self.bench.results), _held(second.results))
+            self.movers.filter(self._words)
+        elif place == 2:
+            self._show_flows(found, names)
+        else:
+            self.pairs.show_pairs(pairs, corpus, names)
+        self._show_pick()
+
+    def _show_maps(self, found: TwoLenses, names: tuple[str, str]) -> None:
+        here, there = self.bench.results, self.bench.second.results
+        first, categories = by_group(self.bench, len(here[GROUPING].group))
         second = np.full(len(there[GROUPING].group), -1, np.int64)
         second[found.at_second] = first[found.at_first]
         self.maps.titles[0].setText(f"{names[0]}, in its own groups")
         self.maps.titles[1].setText(f"{names[1]}, turned to match, in the same colours")
         ends = np.column_stack((found.at_first, found.at_second))
         self.maps.show_maps((here[LAYOUT].positions, found.positions), categories, (first, second), ends)
-        self.movers.show_movers(found, corpus, _held(here), _held(there))
-        self.movers.filter(self._words)
+
+    def _show_flows(self, found: TwoLenses, names: tuple[str, str]) -> None:
+        here, there = self.bench.results, self.bench.second.results
         self.flows.show_flows(
             found.flows,
             [
-                Block(letter(group), group_title(bench, group), group_colour(group))
+                Block(letter(group), group_title(self.bench, group), group_colour(group))
                 for group in range(len(here[GROUPING]))
             ],
             [Block(letter(group), _title(there, group), group_colour(group)) for group in range(len(there[GROUPING]))],
             names,
         )
-        self.pairs.show_pairs(pairs, corpus, names)
-        self._show_pick()
 
     def summary(self) -> str:
         return "" if self._found is None else f"adjusted Rand {self._found.adjusted_rand:.2f}"

@@ -115,7 +115,7 @@ class Movers(QWidget):
                 tip="Whether it goes with most of its group, or another way",
             ),
         ]
-        self.table.show_rows(columns, len(moved), [24, 12, 9, 10, 13], 0)
+        self.table.show_rows(columns, len(moved), [20, 12, 9, 10, 16], 0)
         self._moved = moved
         if len(moved) and self.table.current_row() < 0:
             self.title.setText("Choose a document to see who came nearer and who went")

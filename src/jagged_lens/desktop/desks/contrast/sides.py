@@ -224,9 +224,18 @@ class SidesFace(Face):
             self.themes_head.setText("Themes: being computed" if found is None else "There are no themes")
             self.themes.show_rows([], 0)
             return
-        shown = results[TERMS].shown
         count = min(len(found), _THEMES)
-        shares = themes_by_side(found.documents[:, :count], sides.left, sides.right)
+        documents = found.documents[:, :count]
+        self.asker.ask(
+            "themes by side",
+            lambda: themes_by_side(documents, sides.left, sides.right),
+            lambda shares: self._list_themes(sides, found, shares),
+        )
+
+    def _list_themes(self, sides: Sides, found: Themes, shares: NDArray[np.float64]) -> None:
+        if sides is not self._sides or not self.bench.ready(*self.needs):
+            return
+        shown, count = self.bench.results[TERMS].shown, len(shares)
         named = names_of(found, shown, self.bench.state.themes)
         titles = [
             f"{theme + 1}  {named.get(theme) or ' · '.join(strongest(found, theme, shown, 4))}"

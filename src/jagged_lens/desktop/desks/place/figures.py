@@ -98,7 +98,7 @@ class Figures(QWidget):
         held, training = parts[Part.HELD_OUT], parts[Part.TRAINING]
         self.scores.show_rows(
             [
-                Column("Value", lambda at: names[at], np.arange(len(names)), searched=True),
+                Column("Value", lambda at: f"{at + 1}  {names[at]}", np.arange(len(names)), searched=True),
                 Column("Held out", lambda at: f"{held.documents[at]:,}", held.documents, right=True),
                 *(
                     _scored(title, values, tip)
@@ -172,7 +172,7 @@ class _Cell(QStyledItemDelegate):
         elif option.features & QStyleOptionViewItem.ViewItemFeature.Alternate:
             painter.fillRect(option.rect, theme.colour("paper"))
         painter.setPen(ink)
-        area = QRectF(option.rect).adjusted(6, 0, -6, 0)
+        area = QRectF(option.rect).adjusted(*((6, 0, -2, 0) if index.column() == 0 else (1, 0, -4, 0)))
         side = Qt.AlignmentFlag.AlignLeft if index.column() == 0 else Qt.AlignmentFlag.AlignRight
         shown = option.fontMetrics.elidedText(words, Qt.TextElideMode.ElideRight, int(area.width()))
         painter.drawText(area, int(side | Qt.AlignmentFlag.AlignVCenter), shown)

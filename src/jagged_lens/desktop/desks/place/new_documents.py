@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
@@ -61,24 +62,18 @@ class NewDocumentsFace(Face):
 
     def build(self) -> None:
         self._found: Placed | None = None
-        row = QHBoxLayout()
         self.add = QPushButton("Add new documents…")
         self.add.setToolTip("Files, folders, tables, a database or web pages, to be seen through the lens as it is")
         self.add.clicked.connect(self.add_wanted)
-        row.addWidget(self.add)
         self.sources = muted_line()
-        row.addWidget(self.sources, 1)
         self.state = PartState(self.bench, PLACED, "the new documents")
-        row.addWidget(self.state)
         self.leave = self._flat("Leave them", "See them no more; nothing was taken in", self.bench.stop_placing)
         self.save = self._flat("Save…", "Save what was found (placed.csv)", self._save)
         self.take = QPushButton("Take them in")
         self.take.setProperty("main", "true")
         self.take.setToolTip("They become documents of the project, in all lenses; undo brings them back here")
         self.take.clicked.connect(self.bench.take_placed_in)
-        for button in (self.leave, self.save, self.take):
-            row.addWidget(button)
-        self.body.addLayout(row)
+        self.body.addWidget(flowing(self.add, self.take, self.leave, self.save, self.state, self.sources))
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         self.body.addWidget(self.figures)

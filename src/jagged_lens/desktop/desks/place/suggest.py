@@ -228,11 +228,15 @@ class SuggestFace(Face):
                 "Suggested", lambda at: found.values[found.suggested[wrong[at]]], found.suggested[wrong], searched=True
             ),
             Column(
-                "Probability", lambda at: f"{found.probability[wrong[at]]:.2f}", found.probability[wrong], right=True
+                "Sure",
+                lambda at: f"{found.probability[wrong[at]]:.2f}",
+                found.probability[wrong],
+                right=True,
+                tip="The probability of what is suggested",
             ),
             Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])], found.part[wrong]),
         ]
-        self.wrong.show_rows(columns, len(wrong), [13, 8, 8, 7, 8], 0)
+        self.wrong.show_rows(columns, len(wrong), [12, 7, 8, 7, 10], 0)
 
     def step(self, by: int) -> None:
         """Next or previous mistake, or suggestion."""
@@ -347,7 +351,9 @@ def _beside(first: QWidget, card: QWidget) -> QSplitter:
     across = QSplitter(Qt.Orientation.Horizontal)
     across.setChildrenCollapsible(False)
     across.addWidget(first)
-    across.addWidget(scrolled(card))
+    area = scrolled(card)
+    area.setMinimumWidth(int(card.fontMetrics().averageCharWidth() * 28))
+    across.addWidget(area)
     across.setSizes([440, 226])
     across.setStretchFactor(0, 1)
     return across

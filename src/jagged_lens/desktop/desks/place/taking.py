@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
@@ -36,7 +37,6 @@ class Taking(QWidget):
         self.said = muted()
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        row = QHBoxLayout()
         self.take = QPushButton("Take")
         self.take.setToolTip("Give the chosen documents the value that is suggested")
         self.take.clicked.connect(lambda: self._take(self._chosen()))
@@ -61,10 +61,7 @@ class Taking(QWidget):
         self.limit.setAccessibleName("Least probability of what is taken")
         self.limit.valueChanged.connect(lambda _: self._count())
         self.count = muted()
-        for widget in (self.take, self.refuse, self.back, self.all, self.limit, self.count):
-            row.addWidget(widget)
-        row.addStretch(1)
-        column.addLayout(row)
+        column.addWidget(flowing(self.take, self.refuse, self.back, self.all, self.limit, self.count))
         self.table = TableView("Suggestions")
         self.table.setItemDelegateForColumn(2, ShareCell(self.table))
         self.table.row_changed.connect(lambda at: self.chosen.emit(int(self._places[at])))
@@ -120,7 +117,6 @@ class Taking(QWidget):
                 right=True,
                 share=lambda at: float(found.probability[places[at]]),
             ),
-            Column("Next", lambda at: found.values[found.second[places[at]]], found.second[places]),
             Column(
                 "Decided",
                 lambda at: states[at],
@@ -128,7 +124,7 @@ class Taking(QWidget):
                 ink=lambda at: {_TAKEN: "verdigris", _REFUSED: "madder"}.get(states[at]),
             ),
         ]
-        self.table.show_rows(columns, len(places), [16, 9, 12, 8, 7], 0)
+        self.table.show_rows(columns, len(places), [16, 9, 12, 8], 0)
         for widget in (self.take, self.refuse, self.back, self.all, self.limit, self.table):
             widget.setVisible(len(places) > 0)
         self._count()
