@@ -11,7 +11,21 @@ import pytest
 
 import jagged_lens
 
-CORE = ("gather", "clean", "terms", "weigh", "compare", "group", "map", "explain", "lens", "project", "export")
+CORE = (
+    "gather",
+    "clean",
+    "terms",
+    "weigh",
+    "compare",
+    "group",
+    "map",
+    "contrast",
+    "place",
+    "explain",
+    "lens",
+    "project",
+    "export",
+)
 ARRAY = re.compile(r"NDArray|csr_array")
 KIND = re.compile(r"\b(u?int(8|16|32|64)|float(32|64)|bool|CSR)\b")
 

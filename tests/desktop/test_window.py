@@ -278,16 +278,16 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     assert {path.stem for path in tmp_path.glob("*.png")} == {
         *STEPS,
-        "term-groups",
         "reading-table",
-        "matrix",
         "themes",
-        "beside",
         "add-source",
         "group-against",
         "group-how-many",
         "group-ridge",
-        "map-rings",
-        "map-terms",
         "another-lens-dark",
+        "two-lenses",
+        "two-sides",
+        "along",
+        "place",
+        "suggest",
     }

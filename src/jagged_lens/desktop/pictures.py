@@ -9,27 +9,31 @@ import numpy as np
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
-from jagged_lens.desktop.commands import pick, sources
+from jagged_lens.desktop.commands import sources
 from jagged_lens.desktop.commands.preferences import prefer
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.desks.contrast.along import AlongFace
+from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
+from jagged_lens.desktop.desks.contrast.lenses import LensesFace
+from jagged_lens.desktop.desks.contrast.sides import SidesFace
 from jagged_lens.desktop.desks.group.cross import AgainstLabelFace
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.group.groups import GroupsFace
 from jagged_lens.desktop.desks.group.how_many import HowManyFace
 from jagged_lens.desktop.desks.group.ridge import RidgeFace
-from jagged_lens.desktop.desks.group.terms import TermGroups
-from jagged_lens.desktop.desks.map.documents import DocumentMap
-from jagged_lens.desktop.desks.map.terms import TermPoints
+from jagged_lens.desktop.desks.place.desk import PlaceDesk
+from jagged_lens.desktop.desks.place.new_documents import NewDocumentsFace
+from jagged_lens.desktop.desks.place.suggest import SuggestFace
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
-from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, LAYOUT, PAIRS, TERM_POINTS, TERMS, THEMES_AHEAD
+from jagged_lens.gather import Source
+from jagged_lens.lens import PAIRS, PLACED, SUGGESTIONS, TERMS, THEMES_AHEAD
 
 _PATIENCE = 120
 
@@ -48,7 +52,7 @@ def _show_term(window: MainWindow, term: str) -> None:
 
 
 def _show_groups(window: MainWindow, draw: Callable[[str], None]) -> None:
-    """All faces of the groups, and the most frequent terms grouped."""
+    """The other faces of the groups."""
     desk, bench = window.desks["group"], window.bench
     assert isinstance(desk, GroupDesk)
     for name, face in (
@@ -64,27 +68,18 @@ def _show_groups(window: MainWindow, draw: Callable[[str], None]) -> None:
             desk.face(AgainstLabelFace).misfits.go_to(1)
             wait_until(lambda: not window.asker.waiting, 10)
         draw(name)
-    terms = window.bench.results[TERMS].terms
-    window.bench.pick.set_terms(terms[: min(80, len(terms))])
-    pick.group_terms(window)
-    groups = desk.face(TermGroups)
-    if wait_until(lambda: bool(groups.map.terms), 10):
-        groups.table.go_to(0)
-    draw("term-groups")
-    bench.pick.set_terms(())
     desk.bring_up(GroupsFace)
 
 
 def _show_weigh(window: MainWindow, draw: Callable[[str], None]) -> None:
-    """The matrix and the themes."""
+    """The themes."""
     desk, bench = window.desks["weigh"], window.bench
     assert isinstance(desk, WeighDesk)
-    for name, face in (("matrix", MatrixFace), ("themes", ThemesFace)):
-        desk.bring_up(face)
-        wait_until(lambda: not window.asker.waiting and (face is MatrixFace or bench.ready(THEMES_AHEAD)), 20)  # noqa: B023
-        if name == "themes" and desk.face(ThemesFace).table.listed.rowCount() > 1:
-            desk.face(ThemesFace).table.go_to(1)
-        draw(name)
+    desk.bring_up(ThemesFace)
+    wait_until(lambda: not window.asker.waiting and bench.ready(THEMES_AHEAD), 20)
+    if desk.face(ThemesFace).table.listed.rowCount() > 1:
+        desk.face(ThemesFace).table.go_to(1)
+    draw("themes")
     desk.bring_up(FormulaFace)
 
 
@@ -106,22 +101,44 @@ def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
     desk.bring_up(PairsFace)
 
 
-def _show_map(window: MainWindow, draw: Callable[[str], None]) -> None:
-    """Terms as points, and all documents round one of them."""
-    desk, bench = window.desks["map"], window.bench
-    desk.bring_up(TermPoints)
-    wait_until(lambda: bench.ready(TERM_POINTS) and not window.asker.waiting, _PATIENCE)
-    draw("map-terms")
-    desk.bring_up(DocumentMap)
-    face = desk.face(DocumentMap)
-    if len(bench.results[TERMS].rows) and bench.ready(LAYOUT):
-        bench.pick.set([int(bench.results[TERMS].rows[0])])
-        window.side.show_legend()
-        face.tools.rings_button.click()
+def _show_contrast(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """Two lenses, two sides of a label, and what goes along with a number."""
+    desk, bench = window.desks["contrast"], window.bench
+    assert isinstance(desk, ContrastDesk)
+    window.show_step("contrast")
+    lenses = desk.face(LensesFace)
+    wait_until(lambda: bench.second.ready and not window.asker.waiting, _PATIENCE)
+    lenses.leaf_row.show_leaf(2)
+    draw("two-lenses")
+    desk.bring_up(SidesFace)
+    sides = desk.face(SidesFace)
+    wait_until(lambda: sides.sides.by.count() > 0 and not window.asker.waiting, 10)
+    if sides.sides.by.findText("season") >= 0:
+        sides.sides.choose("season", "wet", "dry")
+    wait_until(lambda: not window.asker.waiting, 10)
+    sides.terms.tables[0].step(1)
+    wait_until(lambda: not window.asker.waiting, 20)
+    draw("two-sides")
+    desk.bring_up(AlongFace)
+    wait_until(lambda: not window.asker.waiting, 20)
+    draw("along")
+
+
+def _show_place(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """New documents in the lens as it is, and a label that is suggested."""
+    desk, bench = window.desks["place"], window.bench
+    assert isinstance(desk, PlaceDesk)
+    window.show_step("place")
+    if (bench.state.folder / "late").is_dir():
+        bench.place_source(Source(file="late"))
+        wait_until(lambda: bench.ready(PLACED) and not window.asker.waiting, _PATIENCE)
+        desk.face(NewDocumentsFace).table.go_to(3)
         wait_until(lambda: not window.asker.waiting, 10)
-        draw("map-rings")
-        face.tools.rings_button.click()
-        wait_until(lambda: not window.asker.waiting, 10)
+    draw("place")
+    bench.stop_placing()
+    desk.bring_up(SuggestFace)
+    wait_until(lambda: bench.ready(SUGGESTIONS) and not window.asker.waiting, _PATIENCE)
+    draw("suggest")
 
 
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
@@ -158,17 +175,9 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     bench.pick.clear()
     window.show_step("map")
     draw("map")
-    _show_map(window, draw)
-    if GROUPING in bench.results:
-        terms, grouping, layout = bench.results[TERMS], bench.results[GROUPING], bench.results[LAYOUT]
-        best = int(np.nanargmax(np.where(grouping.group >= 0, layout.trust, np.nan))) if len(grouping) else -1
-        if best >= 0:
-            bench.pick.set(terms.rows[grouping.group == grouping.group[best]].tolist(), int(terms.rows[best]))
-        window.side.show_reader()
-    window.put_beside("group")
-    draw("beside")
-    window.area.put_beside("")
-    window.side.show()
+    _show_contrast(window, draw)
+    _show_place(window, draw)
+    window.show_step("map")
     if len(bench.state.lenses) > 1:
         bench.choose_lens(1)
         wait_until(lambda: not bench.working, _PATIENCE)

@@ -83,6 +83,7 @@ class Bench(SourceVerbs):
         self.part_changed, self.settled, self.trouble = computing.part_changed, computing.settled, computing.trouble
         self.documents = DocumentKeys(self.results, lambda: self.state)
         self.second = Second(worker, self._job_of_lens, self._look_for_second)
+        self.second.changed.subscribe(self._know_second)
         self._behind = Behind(worker)
         self._behind.learned.subscribe(self.state_changed.emit)
         self._refreshing: Refreshing | None = None
@@ -260,6 +261,11 @@ class Bench(SourceVerbs):
         self.state_changed.emit()
         if not hold:
             self.compute()
+
+    def _know_second(self) -> None:
+        """The profile of the second lens is known as soon as it has been computed."""
+        if self.second.ready and self.second.job is not None:
+            self._behind.known[self.second.job] = profile(self.second.results)
 
     def _look_for_second(self) -> None:
         if not self.working and self._computing.complete and self.second.lacking and not self.hold:

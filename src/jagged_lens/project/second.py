@@ -12,7 +12,8 @@ from jagged_lens.signal import Signal
 class Second:
     """The results of another lens.
 
-    name: of the lens; "" where none is wanted. results: of its parts, as they come. ready: all of them are there, and belong to the lens as
+    name: of the lens; "" where none is wanted. job: what it is asked for. results: of its parts, as they come.
+    ready: all of them are there, and belong to the lens as
     it is now. share: how much of it is done. error: what went wrong. changed() is told of all that.
     """
 
@@ -28,7 +29,7 @@ class Second:
         self.error: JaggedLensError | None = None
         self.stopped = False
         self.changed = Signal()
-        self._job: Job | None = None
+        self.job: Job | None = None
         self._done = 0
 
     def choose(self, name: str) -> None:
@@ -41,8 +42,8 @@ class Second:
         job = self._job_of(self.name) if self.name else None
         if job is None:
             self.name = ""
-        if job != self._job:
-            self._job = job
+        if job != self.job:
+            self.job = job
             self.ready, self.stopped, self.error, self.share = False, False, None, 0.0
             self.results = Results()
         self.changed.emit()
@@ -52,13 +53,13 @@ class Second:
     @property
     def lacking(self) -> bool:
         """Whether it is to be computed."""
-        return self._job is not None and not self.ready and not self.stopped and self.error is None
+        return self.job is not None and not self.ready and not self.stopped and self.error is None
 
     def ask(self) -> int:
         """Have it computed: the number of that work."""
-        assert self._job is not None
+        assert self.job is not None
         self._done = 0
-        return self._worker.ask(self._job)
+        return self._worker.ask(self.job)
 
     def stop(self) -> None:
         """Give it up."""

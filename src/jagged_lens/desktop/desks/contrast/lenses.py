@@ -163,6 +163,9 @@ class LensesFace(Face):
         self.stop.setVisible(waits)
         self.stop.setText("Compute" if over else "Stop")
         ready = bool(second.name) and second.ready
+        if ready:
+            number = next(at for at, lens in enumerate(self.bench.state.lenses) if lens.name == second.name)
+            self.other.setItemIcon(self.other.currentIndex(), QIcon(profile_picture(self.bench.profile(number))))
         self.leaf_row.leaves.setVisible(ready)
         if not second.name:
             self.differ.setText("")
