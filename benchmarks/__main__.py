@@ -1,8 +1,8 @@
-"""python -m benchmarks [gather] [terms] [nearness] [copies] [group] [map] [window]: the figures of this version, or of the parts named."""
+"""python -m benchmarks [gather] [terms] [nearness] [copies] [group] [map] [contrast] [window]: the figures of this version, or of the parts named."""
 
 import sys
 
-from benchmarks import copies, gather, groups, maps, nearness, terms, window
+from benchmarks import contrasts, copies, gather, groups, maps, nearness, terms, window
 
 PARTS = {
     "gather": gather.main,
@@ -11,6 +11,7 @@ PARTS = {
     "copies": copies.main,
     "group": groups.main,
     "map": maps.main,
+    "contrast": contrasts.main,
     "window": window.main,
 }
 

@@ -63,6 +63,13 @@ class Learner:
         self._space = space_of(rows, exact)
         self._at = self._space.nothing(v)
 
+    def begin_at(self, other: Learner) -> None:
+        """Begin where another one ended that learned from the same rows."""
+        at = other._at
+        self._at = self._space.nothing(at.intercepts.shape[0])
+        self._at.own[:], self._at.intercepts[:] = at.own, at.intercepts
+        self._at = self._space.from_own(self._at)
+
     def learned(self, penalty: float, accuracy: float, progress: Progress = unheard) -> Model:
         """The model for one λ. accuracy: the length of the gradient at which it is good enough."""
         space, at = self._space, self._at
@@ -71,19 +78,23 @@ class Learner:
         # How much p (1 - p) is on the average, which tells how much the slope will change along a step.
         curvature = max(float((shares * (1 - shares)).mean()), 1e-4)
         slope = space.slope(self._errors(shares), at, penalty)
+        loss = self._loss(at, penalty)
         step = 0
         for step in range(_MOST_STEPS):
             progress(step / _MOST_STEPS)
             if np.sqrt(max(space.dot(slope, slope), 0)) <= accuracy:
                 break
             direction = self._direction(slope, memory, curvature, penalty)
-            if space.dot(direction, slope) >= 0:  # rounding has spoilt the curvature: begin anew
+            falls = space.dot(direction, slope)
+            if falls >= 0:  # rounding has spoilt the curvature: begin anew
                 memory.clear()
                 direction = space.bent(slope, curvature, penalty).scaled(-1)
-            length = self._length(at, direction, penalty)
+                falls = space.dot(direction, slope)
+            scored = space.scored(direction)
+            length, loss = self._length(at, scored, penalty, loss, falls)
             if not length:
                 break  # no step leads down any more: it is as good as can be told
-            at = at.plus(length, direction)
+            at = at.plus(length, scored)
             before, slope = slope, space.slope(self._errors(self._shares(at)), at, penalty)
             moved, changed = direction.scaled(length), slope.plus(-1, before)
             curved = space.dot(moved, changed)
@@ -101,39 +112,49 @@ class Learner:
         shares /= self._n
         return shares
 
-    def _length(self, at: Step, direction: Step, penalty: float) -> float:
-        """How far to go along a direction; 0 where nothing is gained. No product with the rows is needed to tell."""
-        space = self._space
+    def _square(self, one: Step, other: Step) -> float:
+        """The dot product of the weights of two, without the intercepts, which are not in the penalty."""
+        return self._space.dot(one, other) - float(np.vdot(one.intercepts, other.intercepts))
+
+    def _loss(self, at: Step, penalty: float) -> float:
+        scores = at.scores + at.intercepts
+        return float(log_loss(scores, self._own).sum()) / self._n + 0.5 * penalty * self._square(at, at)
+
+    def _length(self, at: Step, direction: Step, penalty: float, loss: float, falls: float) -> tuple[float, float]:
+        """How far to go along a direction, 0 where nothing is gained, and the loss there. No product with the rows is needed to tell.
+
+        loss: where it begins; falls: the slope along the direction there.
+        """
         scores = at.scores + at.intercepts
         change = direction.scores + direction.intercepts
         rows = np.arange(len(self._own))
-        # Intercepts are in the dot product, but not in the penalty.
-        square = space.dot(at, at) - float(np.vdot(at.intercepts, at.intercepts))
-        mixed = space.dot(at, direction) - float(np.vdot(at.intercepts, direction.intercepts))
-        steep = space.dot(direction, direction) - float(np.vdot(direction.intercepts, direction.intercepts))
+        square, mixed = self._square(at, at), self._square(at, direction)
+        steep = self._square(direction, direction)
+        own, own_change = scores[rows, self._own], change[rows, self._own]
 
         def looked(length: float) -> tuple[float, float]:
             here = scores + length * change
             most = here.max(axis=1, keepdims=True)
-            each = np.exp(here - most)
-            whole = each.sum(axis=1)
-            loss = float((np.log(whole) + most[:, 0] - here[rows, self._own]).sum()) / self._n
-            falls = float(((each * change).sum(axis=1) / whole - change[rows, self._own]).sum()) / self._n
-            loss += 0.5 * penalty * (square + 2 * length * mixed + length * length * steep)
-            return loss, falls + penalty * (mixed + length * steep)
+            here -= most
+            np.exp(here, out=here)
+            whole = here.sum(axis=1)
+            new = float((np.log(whole) + most[:, 0] - own - length * own_change).sum()) / self._n
+            here *= change
+            slope = float((here.sum(axis=1) / whole - own_change).sum()) / self._n
+            new += 0.5 * penalty * (square + 2 * length * mixed + length * length * steep)
+            return new, slope + penalty * (mixed + length * steep)
 
-        loss, falls = looked(0.0)
-        low, high, length = 0.0, np.inf, 1.0
+        low, low_loss, high, length = 0.0, loss, np.inf, 1.0
         for _ in range(_TRIES):
             new, slope = looked(length)
             if new > loss + _ENOUGH * length * falls:
                 high = length
             elif slope < _STEEP * falls:
-                low = length
+                low, low_loss = length, new
             else:
-                return length
+                return length, new
             length = (low + high) / 2 if high < np.inf else 2 * length
-        return low
+        return low, low_loss
 
     def _direction(self, slope: Step, memory: list[tuple[Step, Step, float]], curvature: float, penalty: float) -> Step:
         """Against the slope, bent by the curvature of the last steps."""

@@ -31,7 +31,8 @@ Rows = csr_array | NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Step:
-    """A model, or a difference of two. own: its coordinates; scores: float, n × v, x W of each row; intercepts: float64, v."""
+    """A model, or a difference of two. own: its coordinates; scores: float, n × v, x W of each row (none where a space does not need them
+    on the way); intercepts: float64, v."""
 
     own: Array
     scores: Array
@@ -70,6 +71,12 @@ class Space(Protocol):
     def bent(self, slope: Step, curvature: float, penalty: float) -> Step:
         """The gradient times the inverse of what its change is expected to be. curvature: the mean of p (1 - p)."""
 
+    def scored(self, step: Step) -> Step:
+        """The same step with its scores."""
+
+    def from_own(self, step: Step) -> Step:
+        """The step of which only the coordinates and the intercepts are known."""
+
     def weights(self, at: Step) -> NDArray[np.float64]:
         """The weights of the terms or themes (float64, m × v)."""
 
@@ -78,55 +85,69 @@ def space_of(rows: Rows, exact: bool) -> Space:
     """The space for n rows of length 1. exact: in double precision, else products in single."""
     n = rows.shape[0]
     if isinstance(rows, np.ndarray):
-        return _of_columns(rows)
+        return _of_columns(rows, exact)
     if n <= _SMALL or (n <= _SMALLISH and n * n <= rows.nnz):
-        return _of_few(rows)
+        return _of_few(rows, exact)
     return SumsOfRows(rows, exact)
 
 
 class Coordinates:
-    """Rows in few coordinates that are uncorrelated: z (float64, n × k), the columns of which have squared lengths `spread`; back (float64,
+    """Rows in few coordinates that are uncorrelated: z (float, n × k), the columns of which have squared lengths `spread`; back (float64,
     m × k) leads from weights of them to those of the terms."""
 
-    def __init__(self, z: NDArray[np.float64], back: NDArray[np.float64] | csr_array) -> None:
-        self._z = np.ascontiguousarray(z)
-        self._across = np.ascontiguousarray(z.T)
-        self._back = back
+    def __init__(self, z: Array, back: NDArray[np.float64] | csr_array, exact: bool) -> None:
+        self._kind: type[np.floating] = np.float64 if exact else np.float32
         self._spread = (z**2).sum(axis=0)
+        self._z = np.ascontiguousarray(z, self._kind)
+        self._across = np.ascontiguousarray(self._z.T)
+        self._back = back
+        self._unscored = np.zeros((0, 0), self._kind)
 
     def nothing(self, v: int) -> Step:
+        """The model all of whose weights are 0."""
         n, k = self._z.shape
-        return Step(np.zeros((k, v)), np.zeros((n, v)), np.zeros(v))
+        return Step(np.zeros((k, v)), np.zeros((n, v), self._kind), np.zeros(v))
 
     def slope(self, errors: Array, at: Step, penalty: float) -> Step:
+        """The gradient, for the errors of the rows (float64 or float32, n × v)."""
         own = self._across @ errors + penalty * at.own
-        return Step(own, self._z @ own, errors.sum(axis=0))
+        return Step(own, self._unscored, errors.sum(axis=0, dtype=np.float64))
 
     def dot(self, one: Step, other: Step) -> float:
+        """The dot product of two."""
         return float(np.vdot(one.own, other.own) + np.vdot(one.intercepts, other.intercepts))
 
     def bent(self, slope: Step, curvature: float, penalty: float) -> Step:
+        """The gradient times the inverse of what its change is expected to be."""
         expected = curvature * self._spread / max(len(self._z), 1) + penalty
-        own = slope.own / expected[:, None]
-        return Step(own, self._z @ own, slope.intercepts / curvature)
+        return Step(slope.own / expected[:, None], self._unscored, slope.intercepts / curvature)
+
+    def scored(self, step: Step) -> Step:
+        """The same step with its scores."""
+        return Step(step.own, self._z @ step.own.astype(self._kind), step.intercepts)
+
+    def from_own(self, step: Step) -> Step:
+        """The step of which only the coordinates and the intercepts are known."""
+        return self.scored(step)
 
     def weights(self, at: Step) -> NDArray[np.float64]:
+        """The weights of the themes or terms (float64, m × v)."""
         return np.asarray(self._back @ at.own)
 
 
-def _of_columns(rows: NDArray[np.float64]) -> Coordinates:
+def _of_columns(rows: NDArray[np.float64], exact: bool) -> Coordinates:
     """Dense rows of few columns, turned so that these are uncorrelated."""
     _, turned = np.linalg.eigh(rows.T @ rows)
-    return Coordinates(rows @ turned, turned)
+    return Coordinates(rows @ turned, turned, exact)
 
 
-def _of_few(rows: csr_array) -> Coordinates:
+def _of_few(rows: csr_array, exact: bool) -> Coordinates:
     """Few rows, in coordinates of what they span: X = Z Vᵀ with X Xᵀ = U S² Uᵀ, Z = U S and V = Xᵀ U S⁻¹."""
     gram = np.asarray((rows @ rows.T.tocsr()).toarray())
     values, vectors = np.linalg.eigh(gram)
     real = values > _RANK * max(float(values.max(initial=0)), 1e-300)
     sizes = np.sqrt(values[real])
-    return Coordinates(vectors[:, real] * sizes, np.asarray(rows.T @ (vectors[:, real] / sizes)))
+    return Coordinates(vectors[:, real] * sizes, np.asarray(rows.T @ (vectors[:, real] / sizes)), exact)
 
 
 class SumsOfRows:
@@ -159,18 +180,21 @@ class SumsOfRows:
         return _times(self._rows, _times(self._across, columns))
 
     def nothing(self, v: int) -> Step:
+        """The model all of whose weights are 0."""
         n = self._size
         return Step(np.zeros((n, v), self._kind), np.zeros((n, v), self._kind), np.zeros(v))
 
     def slope(self, errors: Array, at: Step, penalty: float) -> Step:
+        """The gradient, for the errors of the rows (float64 or float32, n × v)."""
         own = (errors + penalty * at.own).astype(self._kind)
         return Step(own, self._product(own), errors.sum(axis=0, dtype=np.float64))
 
     def dot(self, one: Step, other: Step) -> float:
-        across = np.vdot(one.own.astype(np.float64, copy=False), other.scores.astype(np.float64, copy=False))
-        return float(across + np.vdot(one.intercepts, other.intercepts))
+        """The dot product of two."""
+        return float(np.vdot(one.own, other.scores)) + float(np.vdot(one.intercepts, other.intercepts))
 
     def bent(self, slope: Step, curvature: float, penalty: float) -> Step:
+        """The gradient times the inverse of what its change is expected to be."""
         expected = curvature * self._spread / max(len(self._basis), 1) + penalty
         rest = 1 / float(expected[0])
         beyond = ((1 / expected - rest)[:, None] * (self._basis.T @ slope.scores)).astype(self._kind)
@@ -179,7 +203,16 @@ class SumsOfRows:
         scores += rest * slope.scores
         return Step(own, scores, slope.intercepts / curvature)
 
+    def scored(self, step: Step) -> Step:
+        """The same step, which has its scores."""
+        return step
+
+    def from_own(self, step: Step) -> Step:
+        """The step of which only the coordinates and the intercepts are known."""
+        return Step(step.own, self._product(step.own), step.intercepts)
+
     def weights(self, at: Step) -> NDArray[np.float64]:
+        """The weights of the themes or terms (float64, m × v)."""
         return _times(self._across, at.own).astype(np.float64)
 
 

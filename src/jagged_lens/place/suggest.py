@@ -25,7 +25,7 @@ PENALTIES = (1e-2, 1e-3, 1e-4, 1e-5, 1e-6)
 FOLDS = 5
 MOST_VALUES = 200
 _ACCURACY = 3e-6
-_ROUGHLY = 5e-4  # in the folds, which only choose λ
+_ROUGHLY = 1e-3  # in the folds, which only choose λ
 _ROWS_AT_ONCE = 4_000
 _MOSTLY_FILLED = 0.3
 
@@ -119,7 +119,12 @@ def suggestions_of(
         # Where two are as good, the simpler model.
         penalty = PENALTIES[int(np.argmin(np.round(losses, 6)))]
         told.at(0.85)
-        model = Learner(learned, own, len(values)).learned(penalty, _ACCURACY, told.again)
+        roughly = Learner(learned, own, len(values), exact=False)
+        roughly.learned(penalty, _ACCURACY * 30, told.again)
+        learner = Learner(learned, own, len(values))
+        learner.begin_at(roughly)
+        told.at(0.9)
+        model = learner.learned(penalty, _ACCURACY, told.again)
         first, second, probability = _said(model, rows)
     unknown = (given < 0) & np.asarray(in_themes(space, themes).empty)
     return Suggestions(
