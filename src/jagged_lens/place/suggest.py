@@ -25,7 +25,9 @@ PENALTIES = (1e-2, 1e-3, 1e-4, 1e-5, 1e-6)
 FOLDS = 5
 MOST_VALUES = 200
 _ACCURACY = 3e-6
-_ROUGHLY = 1e-3  # in the folds, which only choose λ
+_FEW = 5_000  # documents: of more, the folds, which only choose λ, are learned
+_ROUGHLY = 1e-3  # only so far, in single precision; of fewer so far:
+_EXACTLY = 1e-5
 _ROWS_AT_ONCE = 4_000
 _MOSTLY_FILLED = 0.3
 
@@ -194,6 +196,8 @@ def _taken(rows: Rows, some: NDArray[np.integer]) -> Rows:
 def _losses(rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told) -> NDArray[np.float64]:
     """The mean log-loss of each of PENALTIES over the folds, each said by what was learned from the others (float64)."""
     fold = _folds(own, values, seed)
+    few = len(own) <= _FEW
+    accuracy = _EXACTLY if few else _ROUGHLY
 
     def tried(number: int) -> NDArray[np.float64]:
         inside, outside = np.flatnonzero(fold != number), np.flatnonzero(fold == number)
@@ -202,9 +206,9 @@ def _losses(rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: To
         found = np.zeros(len(PENALTIES) + 1)
         if not len(inside) or not len(outside):
             return found
-        learner, apart = Learner(_taken(rows, inside), own[inside], values, exact=False), _taken(rows, outside)
+        learner, apart = Learner(_taken(rows, inside), own[inside], values, few), _taken(rows, outside)
         for at, penalty in enumerate(PENALTIES):
-            model = learner.learned(penalty, _ROUGHLY, told.again)
+            model = learner.learned(penalty, accuracy, told.again)
             found[at] = log_loss(model.scores(apart), own[outside]).sum()
         found[-1] = len(outside)
         return found
