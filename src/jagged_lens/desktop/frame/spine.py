@@ -178,8 +178,8 @@ class LensPlate(QAbstractButton):
             text.translate(0, line * 1.15)
 
 
-class StepButton(QAbstractButton):
-    """One step on the spine."""
+class _SpineButton(QAbstractButton):
+    """A desk by its name on the spine."""
 
     def __init__(self, number: int, step: str, bench: Bench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -191,6 +191,22 @@ class StepButton(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        else:
+            super().keyPressEvent(event)
+
+    def _paint_focus(self, painter: QPainter, body: QRectF) -> None:
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("gold"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(body.adjusted(3, 3, -4, -4), 4, 4)
+
+
+class StepButton(_SpineButton):
+    """One step on the spine."""
 
     def refresh(self) -> None:
         self.settings = setting_words(self.step, self._bench.recipe)
@@ -208,12 +224,6 @@ class StepButton(QAbstractButton):
         if self.compact:
             return QSize(int(line * 7.3) + TOOTH, int(line * 3.2))
         return QSize(max(206, int(line * 12.6)) + TOOTH, int(line * 4.55))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-        else:
-            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -251,10 +261,7 @@ class StepButton(QAbstractButton):
             painter.drawText(
                 row, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(words, Qt.TextElideMode.ElideRight, width)
             )
-        if self.hasFocus():
-            painter.setPen(QPen(theme.colour("gold"), 1.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(body.adjusted(3, 4, -4, -4), 4, 4)
+        self._paint_focus(painter, body)
 
     def _under(self) -> str:
         share = self._bench.step_share(self.step)
@@ -289,28 +296,18 @@ class StepButton(QAbstractButton):
         painter.drawPolyline(tooth)
 
 
-class BelowButton(QAbstractButton):
+class BelowButton(_SpineButton):
     """A desk below the steps: it belongs to no step, and has no tooth."""
 
-    def __init__(self, number: int, desk: str, bench: Bench, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.number = number
-        self.desk = desk
-        self.compact = False
-        self.words = ""
-        self._bench = bench
-        self.setCheckable(True)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+    words = ""
 
     def refresh(self) -> None:
         bench = self._bench
-        self.words = below_words(self.desk, bench.recipe, bench.results, len(bench.state.placing))
-        self.setText(TITLES[self.desk])
-        self.setAccessibleName(TITLES[self.desk])
+        self.words = below_words(self.step, bench.recipe, bench.results, len(bench.state.placing))
+        self.setText(TITLES[self.step])
+        self.setAccessibleName(TITLES[self.step])
         self.setAccessibleDescription(self.words)
-        self.setToolTip(tip(f"{TITLES[self.desk]}  (Alt+{self.number})\n{self.words}"))
+        self.setToolTip(tip(f"{TITLES[self.step]}  (Alt+{self.number})\n{self.words}"))
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -318,12 +315,6 @@ class BelowButton(QAbstractButton):
         if self.compact:
             return QSize(int(line * 7.3) + TOOTH, int(line * 1.9))
         return QSize(max(206, int(line * 12.6)) + TOOTH, int(line * 2.75))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.click()
-        else:
-            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -337,14 +328,11 @@ class BelowButton(QAbstractButton):
         width = body.width() - left - 4
         painter.setFont(theme.ui_font(1.0, bold=True))
         painter.setPen(theme.colour("on_verdigris" if active else "spine_ink"))
-        painter.drawText(QRectF(left, line * 0.3, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, TITLES[self.desk])
+        painter.drawText(QRectF(left, line * 0.3, width, line * 1.2), Qt.AlignmentFlag.AlignVCenter, TITLES[self.step])
         if not self.compact:
             small = theme.ui_font(0.86)
             painter.setFont(small)
             painter.setPen(theme.colour("on_verdigris", 215) if active else theme.colour("spine_muted"))
             shown = QFontMetricsF(small).elidedText(self.words, Qt.TextElideMode.ElideRight, width)
             painter.drawText(QRectF(left, line * 1.35, width, line * 1.1), Qt.AlignmentFlag.AlignVCenter, shown)
-        if self.hasFocus():
-            painter.setPen(QPen(theme.colour("gold"), 1.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(body.adjusted(3, 2, -4, -2), 4, 4)
+        self._paint_focus(painter, body)

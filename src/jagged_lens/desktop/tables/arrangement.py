@@ -30,7 +30,7 @@ class Column:
     searched: bool = False
     tip: str = ""
     share: Callable[[int], float] | None = None
-    mark: Callable[[int], int] | None = None
+    mark: Callable[[int], int | tuple[float, ...]] | None = None
     ink: Callable[[int], str | None] | None = None
     texts: Sequence[str] | Callable[[], Sequence[str]] | None = None
 

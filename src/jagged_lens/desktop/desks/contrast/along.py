@@ -18,10 +18,10 @@ from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.theme import colour
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
-from jagged_lens.desktop.plots.part_bars import PartBars
 from jagged_lens.desktop.plots.period_bars import Line, PeriodBars
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.cells import PartBars
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LENS_ROWS, SPACE, TERMS
 
@@ -58,7 +58,7 @@ class AlongFace(Face):
         self.leaf_row.add(self.shown)
         self.shown.hide()
         self.table = TableView("Terms that go with it")
-        self.table.setItemDelegateForColumn(4, PartBars(self.table, ArrayModel.MARK))
+        self.table.setItemDelegateForColumn(4, PartBars(self.table))
         self.table.read_wanted.connect(self._pick_term)
         self.bars = PeriodBars()
         self.bars.chosen.connect(self._pick_bar)
@@ -156,7 +156,7 @@ class AlongFace(Face):
                 "In five parts",
                 lambda at: " ".join(f"{share:.0%}" for share in found.shares[order[at]]),
                 found.shares[order, PARTS - 1] - found.shares[order, 0],
-                mark=lambda at: tuple(found.shares[order[at]].tolist()),  # type: ignore[arg-type, return-value]
+                mark=lambda at: tuple(found.shares[order[at]].tolist()),
                 tip=f"The {_SHARES} of the documents: {' · '.join(fifths)}",
             ),
             Column("Documents", lambda at: f"{found.documents[order[at]]:,}", found.documents[order], right=True),

@@ -14,9 +14,9 @@ from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.look.cards import heading, muted_line
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
-from jagged_lens.desktop.plots.pair_bars import PairOfBars
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.cells import PairOfBars
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
 from jagged_lens.terms import Context, TermCounts, contexts
 
@@ -54,7 +54,7 @@ class SideTerms(QWidget):
             )
             part.addWidget(head)
             table = TableView(name)
-            table.setItemDelegateForColumn(1, PairOfBars(table, ArrayModel.MARK))
+            table.setItemDelegateForColumn(1, PairOfBars(table))
             table.row_changed.connect(lambda at, table=table: self._show(table, at))
             table.read_wanted.connect(lambda at, table=table: self._want_documents(table, at))
             part.addWidget(table, 1)
@@ -111,7 +111,7 @@ class SideTerms(QWidget):
                     "Left · right",
                     lambda at, shares=shares: "{:.0%} · {:.0%}".format(*shares(at)),  # type: ignore[misc]
                     np.minimum(left[own], right[own]) if words == "both have" else np.maximum(left[own], right[own]),
-                    mark=shares,  # type: ignore[arg-type]
+                    mark=shares,
                     tip="The share of the documents of either side that hold it: the upper bar is the left side",
                 ),
             ]

@@ -22,10 +22,9 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
-from jagged_lens.desktop.plots.pair_bars import PairOfBars, side_colours
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.cells import ShareCell
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.cells import PairOfBars, ShareCell, side_colours
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import letter
 from jagged_lens.lens import (
     CORPUS,
@@ -89,7 +88,7 @@ class SidesFace(Face):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         self.groups = TableView("Groups by side")
-        self.groups.setItemDelegateForColumn(1, PairOfBars(self.groups, ArrayModel.MARK))
+        self.groups.setItemDelegateForColumn(1, PairOfBars(self.groups))
         self.groups.clicked.connect(lambda _: self._pick_group(self.groups.current_row()))
         self.groups.read_wanted.connect(self._pick_group)
         column.addWidget(heading("Groups", 0.95))
@@ -203,7 +202,7 @@ class SidesFace(Face):
                 "Left · right",
                 lambda at: f"{shares[at, 0]:.0%} · {shares[at, 1]:.0%}",
                 shares[:, 0] - shares[:, 1],
-                mark=lambda at: (float(shares[at, 0]), float(shares[at, 1])),  # type: ignore[arg-type, return-value]
+                mark=lambda at: (float(shares[at, 0]), float(shares[at, 1])),
                 tip="The share of the documents of either side that are in the group; sorted by the difference",
             ),
             Column(sides.names[0], lambda at: f"{counts[at, 0]:,}", counts[:, 0], right=True),

@@ -21,9 +21,9 @@ from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
-from jagged_lens.desktop.plots.pair_bars import PairOfBars
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.cells import PairOfBars
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import document_keys, write_figures, write_suggestions
 from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS, TERMS, THEMES
 from jagged_lens.lens import Part as LensPart
@@ -119,7 +119,7 @@ class SuggestFace(Face):
         row.addStretch(1)
         column.addLayout(row)
         self.terms = TableView("Terms that speak for a value")
-        self.terms.setItemDelegateForColumn(2, PairOfBars(self.terms, ArrayModel.MARK))
+        self.terms.setItemDelegateForColumn(2, PairOfBars(self.terms))
         column.addWidget(self.terms, 1)
         return page
 
@@ -299,7 +299,7 @@ class SuggestFace(Face):
                     "In it · elsewhere",
                     lambda at: f"{shares[0][at]:.0%} · {shares[1][at]:.0%}",
                     shares[0],
-                    mark=lambda at: (float(shares[0][at]), float(shares[1][at])),  # type: ignore[arg-type, return-value]
+                    mark=lambda at: (float(shares[0][at]), float(shares[1][at])),
                     tip="The share of the documents of this value that hold it, and of those of other values",
                 ),
             ],
