@@ -85,14 +85,31 @@ def test_what_two_different_lenses_say_is_counted_one_by_one(chain: Callable[...
 
 def test_documents_of_one_lens_alone_take_no_part(chain: Callable[..., Results], tmp_path: Path) -> None:
     texts = ["frost peas late", "frost peas soon", "slugs beans late", "slugs beans soon", "frost peas rain"]
-    whole = seen(chain(texts, terms={"least-documents": 1}, group={"groups": 2}))
+    whole = seen(chain(texts, terms={"least-documents": 1}, group={"groups": 2}, compare={"pairs-from": 0.1}))
     only = {"from": str(tmp_path), "holding": "late"}
     part = seen(chain(texts, gather=only, terms={"least-documents": 1}, group={"groups": 2}))
     found = two_lenses(whole, part)
     assert found.rows.tolist() == part.rows.tolist()
+    # A pair of which one document is not in the other lens cannot be missed there.
+    assert len(whole.pairs) > 0
+    for at in found.only_first:
+        pair = whole.rows[[whole.pairs.first[at], whole.pairs.second[at]]]
+        assert np.isin(pair, part.rows).all()
     assert len(found.rows) < 5
     assert found.flows.sum() == len(part.rows)
     assert (whole.rows[found.at_first] == part.rows[found.at_second]).all()
+
+
+def test_fewer_than_twelve_nearest_are_counted_as_many_as_there_are(chain: Callable[..., Results]) -> None:
+    texts = ["frost peas", "frost beans", "slugs leeks", "slugs rain", "dust"]
+    first = seen(chain(texts, terms={"least-documents": 1, "words": [1, 1]}))
+    # The same but for one neighbour: what is not there is not the same.
+    row = first.neighbours.row.copy()
+    row[0, 0], row[1, 0] = -1, 4
+    other = dataclasses.replace(first, neighbours=dataclasses.replace(first.neighbours, row=row))
+    found = two_lenses(first, other)
+    assert (first.neighbours.row[0] >= 0).sum() == 1
+    assert found.kept.tolist() == [0, 0, 1, 1, 1]
 
 
 def test_nothing_in_common_gives_no_figures(chain: Callable[..., Results], tmp_path: Path) -> None:

@@ -67,7 +67,7 @@ def rank_sums(values: NDArray[np.floating], present: csr_array) -> RankSums:
 def corrected(p: NDArray[np.float64]) -> NDArray[np.float64]:
     """The probabilities of m tests, each as the share of false ones among all that are at least as clear (float64, m).
 
-    The smallest p m ÷ rank of those that are no clearer; at most 1.
+    The smallest p m ÷ rank of those that are no clearer.
 
     >>> corrected(np.array([0.01, 0.04, 0.03])).round(3).tolist()
     [0.03, 0.04, 0.04]
@@ -76,5 +76,5 @@ def corrected(p: NDArray[np.float64]) -> NDArray[np.float64]:
     order = np.argsort(p, kind="stable")
     shared = np.minimum.accumulate((p[order] * m / np.arange(1, m + 1))[::-1])[::-1]
     found = np.empty(m)
-    found[order] = np.minimum(shared, 1)
+    found[order] = shared
     return found

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from jagged_lens.place.row_space import Array, Rows, Step, space_of
 from jagged_lens.progress import Progress, unheard
 
-_REMEMBERED = 8  # steps that the curvature is made of
+_REMEMBERED = (3, 8)  # steps that the curvature is made of: the fewest and the most, and as many numbers as
+_MOST_REMEMBERED = 16_000_000  # they may have, counted once of each
 _MOST_STEPS = 400
 _ENOUGH, _STEEP = 1e-4, 0.9  # shares of the slope: what a step must fall, and what may be left of the slope behind it
 _TRIES = 30
@@ -62,6 +63,8 @@ class Learner:
         self._n = max(len(own), 1)
         self._space = space_of(rows, exact)
         self._at = self._space.nothing(v)
+        fewest, most = _REMEMBERED
+        self._remembered = min(max(_MOST_REMEMBERED // (self._n * v), fewest), most)
 
     def begin_at(self, other: Learner) -> None:
         """Begin where another one ended that learned from the same rows."""
@@ -100,7 +103,7 @@ class Learner:
             curved = space.dot(moved, changed)
             if curved > 0:
                 memory.append((moved, changed, 1 / curved))
-                del memory[:-_REMEMBERED]
+                del memory[: -self._remembered]
         self._at = at
         return Model(space.weights(at), at.intercepts.copy(), step)
 

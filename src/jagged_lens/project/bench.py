@@ -455,6 +455,8 @@ class Bench(SourceVerbs):
 
     def _hear_restart(self, news: Restarted) -> None:
         self._refreshing = None
+        if self._hears[1] == self.second.hear:
+            self.second.give_up()  # whether it was it that ended the worker is not known
         self._hears = (0, self._computing.hear)
         self._computing.working |= self._resumes
         if self._computing.hear_restart(news):

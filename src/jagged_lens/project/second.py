@@ -62,9 +62,13 @@ class Second:
         return self._worker.ask(self.job)
 
     def stop(self) -> None:
-        """Give it up."""
-        self.stopped = True
+        """Stop computing it."""
         self._worker.stop()
+        self.give_up()
+
+    def give_up(self) -> None:
+        """It is not computed any more, before somebody wants it again."""
+        self.stopped = True
         self.changed.emit()
 
     def again(self) -> None:

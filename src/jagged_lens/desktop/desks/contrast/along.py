@@ -27,6 +27,7 @@ from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LENS_ROWS, SPACE, TERM
 
 _MOST_TERMS = 2_000
 _FIRST = 12
+_MOST_LINES = 60
 _GROUPS, _STRONGEST, _CHOSEN = "groups", "the terms that go with it most", "the terms that are chosen in the list"
 _SHARES = "share in each fifth"
 
@@ -186,11 +187,8 @@ class AlongFace(Face):
                 self._order[self.table.chosen_rows()] if self.shown.currentText() == _CHOSEN else self._order[:_FIRST]
             )
             terms = self.bench.results[TERMS]
-            counts = terms.counts
-            document = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))
-            for column in chosen[:60].tolist():
-                holds = np.zeros(counts.shape[0], np.bool_)
-                holds[document[counts.indices == column]] = True
+            holding = terms.counts[:, chosen[:_MOST_LINES]].toarray() > 0
+            for holds, column in zip(holding.T, chosen[:_MOST_LINES].tolist(), strict=True):
                 self._members.append(holds)
                 lines.append(Line(terms.shown[column], colour("verdigris"), over.counted(holds)))
         self.bars.show_lines(lines, over.names, over.sizes)

@@ -60,6 +60,7 @@ class SidesFace(Face):
         self._words = ""
         self._places = TermAsker(self.bench, self.asker)
         self._long = Asker(self)  # comparing all with all keeps no other question waiting
+        self._long.failed.connect(self.asker.failed)
         self.sides = ChosenSides(self.bench)
         self.sides.changed.connect(self._compare)
         self.body.addWidget(self.sides)

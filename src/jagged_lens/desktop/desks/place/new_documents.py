@@ -76,6 +76,7 @@ class NewDocumentsFace(Face):
         self.body.addWidget(flowing(self.add, self.take, self.leave, self.save, self.state, self.sources))
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
+        self.figures.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.body.addWidget(self.figures)
         self.down = QSplitter(Qt.Orientation.Vertical)
         self.down.setChildrenCollapsible(False)

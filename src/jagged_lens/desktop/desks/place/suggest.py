@@ -66,6 +66,7 @@ class SuggestFace(Face):
         self.body.addLayout(row)
         self.told = muted("", 1.0)
         self.told.setWordWrap(True)
+        self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.told.setToolTip(
             "Multinomial logistic regression on the rows of the lens at length 1 (of terms, or of themes where it has them). The strength of the "
             "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that."
