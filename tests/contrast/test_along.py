@@ -52,6 +52,8 @@ def test_five_parts_hold_equally_many_and_equal_values_stay_together() -> None:
     assert found.superiority[0] == pytest.approx((0 + 0 + 7) / (3 * 7))
     tied = along(csr_array(np.ones((6, 1))), np.array([1.0, 1, 1, 1, 2, 2]))
     assert sorted(tied.sizes.tolist(), reverse=True)[:2] == [4, 2]
+    seven = along(csr_array(np.ones((7, 1))), np.arange(7.0))
+    assert seven.sizes.tolist() == [1, 2, 1, 2, 1]  # the same from either end
     nothing = along(counts, np.full(11, np.nan))
     assert nothing.documents.sum() == 0
     assert not np.isnan(nothing.shares).any()

@@ -51,6 +51,14 @@ def test_the_sides_changed_over_say_the_same() -> None:
     assert found.common.tolist() == turned.common.tolist()
 
 
+def test_a_tenth_of_both_sides_is_common_and_less_is_not() -> None:
+    counts = np.zeros((40, 2))
+    counts[:2, 0] = counts[20:25, 0] = 1  # a tenth of the left side, a quarter of the right
+    counts[:1, 1] = counts[20:25, 1] = 1
+    half = np.arange(40) < 20
+    assert two_sides(csr_array(counts), half, ~half).common.tolist() == [0]
+
+
 def test_an_empty_side_tells_nothing() -> None:
     found = two_sides(COUNTS, LEFT, np.zeros(7, bool))
     assert len(found.tells_left) == len(found.tells_right) == len(found.common) == 0
@@ -71,15 +79,17 @@ def test_groups_and_themes_by_side(demo_results: Results) -> None:
         assert shares[at] == pytest.approx(u / (left.sum() * right.sum()))
 
 
+@pytest.mark.parametrize("larger", [0, 1])
 @pytest.mark.parametrize("measure", ["cosine", "euclidean", "hellinger"])
-def test_the_nearest_across_are_those_of_all_pairs(chain: Callable[..., Results], measure: str) -> None:
+def test_the_nearest_across_are_those_of_all_pairs(chain: Callable[..., Results], measure: str, larger: int) -> None:
     rng = np.random.default_rng(5)
     words = [f"w{chr(97 + at)}x" for at in range(12)]
     texts = [" ".join(rng.choice(words, rng.integers(1, 6))) for _ in range(60)] + ["", "zz"]
     space = chain(texts, terms={"least-documents": 2})[SPACE]
     n = len(space.empty)
-    side = rng.integers(0, 3, n)
-    left, right = side == 0, side == 1
+    side = rng.choice([0, 0, 1, 2], n)
+    left, right = (side == larger, side == 1 - larger)
+    assert (left.sum() > right.sum()) == (larger == 0)
     found = nearest_across(space, measure, left, right, 3)
     x = space.weights.toarray().astype(float)
     if measure == "hellinger":

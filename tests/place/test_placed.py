@@ -126,6 +126,19 @@ def test_the_lens_stays_as_it_is_and_unknown_words_are_told(chain: Callable[...,
     assert found.group[1] == -1
 
 
+def test_a_document_of_terms_without_weight_is_in_no_group(chain: Callable[..., Results]) -> None:
+    texts = ["frost peas late", "frost beans late", "frost leeks soon"]
+    every = {"least-documents": 1, "most-share": 1.0, "words": [1, 1]}
+    results = chain(texts, terms=every)
+    found = in_lens(results, ["frost", "frost peas"], terms=every)  # frost stands in all: its idf is 0
+    assert found.through.counts.toarray().sum(axis=1).tolist() == [1, 2]
+    assert found.group[0] == -1
+    assert found.group[1] >= 0
+    assert found.through.unknown.tolist() == [0, 0]
+    assert (found.nearest.row[0] == -1).all()
+    assert (found.through.weights.data != 0).all()
+
+
 def test_lines_that_recur_in_the_lens_are_taken_out_of_new_documents(chain: Callable[..., Results]) -> None:
     footer = "\nBring the envelope back"
     texts = [f"{words}{footer}" for words in ("late frost peas", "late frost beans", "slugs peas", "slugs rain beans")]
