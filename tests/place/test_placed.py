@@ -152,6 +152,19 @@ def test_lines_that_recur_in_the_lens_are_taken_out_of_new_documents(chain: Call
     assert found.through.unknown.tolist() == [0, 1]
 
 
+def test_of_several_copies_the_one_that_resembles_most_is_named(chain: Callable[..., Results]) -> None:
+    words = [f"w{chr(97 + at // 26)}{chr(97 + at % 26)}" for at in range(60)]
+    near, far = list(words), list(words)
+    near[30] = "other"
+    far[10] = far[25] = far[45] = "other"
+    results = chain(
+        [" ".join(far), " ".join(near), " ".join(words[:9])], terms={"least-documents": 1, "most-share": 1.0}
+    )
+    found = in_lens(results, [" ".join(words)], terms={"least-documents": 1, "most-share": 1.0})
+    assert found.copy_of.tolist() == [1]
+    assert found.copy_kind.tolist() == [Kind.EDITED]
+
+
 def test_nothing_new_and_nothing_old(chain: Callable[..., Results]) -> None:
     results = chain(["late frost", "late slugs", "late rain"], terms={"least-documents": 1})
     assert len(in_lens(results, [], terms={"least-documents": 1})) == 0
