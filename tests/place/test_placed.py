@@ -160,9 +160,10 @@ def test_of_several_copies_the_one_that_resembles_most_is_named(chain: Callable[
     results = chain(
         [" ".join(far), " ".join(near), " ".join(words[:9])], terms={"least-documents": 1, "most-share": 1.0}
     )
-    found = in_lens(results, [" ".join(words)], terms={"least-documents": 1, "most-share": 1.0})
-    assert found.copy_of.tolist() == [1]
-    assert found.copy_kind.tolist() == [Kind.EDITED]
+    new = [" ".join(words), " ".join(far), " ".join([*words[:9], "more"])]
+    found = in_lens(results, new, terms={"least-documents": 1, "most-share": 1.0})
+    assert found.copy_of.tolist() == [1, 0, 2]  # the same comes before what is edited, and that before what is held
+    assert found.copy_kind.tolist() == [Kind.EDITED, Kind.SAME, Kind.EDITED]
 
 
 def test_nothing_new_and_nothing_old(chain: Callable[..., Results]) -> None:

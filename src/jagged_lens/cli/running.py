@@ -47,8 +47,8 @@ from jagged_lens.progress import Progress
 from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing
 
 _HALF = ".half-written-"
-_PARTS = with_needs([*ALWAYS, FAMILIES, HOLDING, SWEEP, SUGGESTIONS])
-"""What the files of a run are made of."""
+_PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
+"""What the files of a run are made of: a label that cannot be learned is told before the map is laid out."""
 
 _PLACED = with_needs([PLACED])
 

@@ -141,9 +141,12 @@ def _positions(nearest: Neighbours, old: NDArray[np.float32]) -> NDArray[np.floa
     if not k:
         return np.full((d, 2), np.nan, np.float32)
     places = old[np.maximum(nearest.row, 0)].astype(np.float64)
-    weight = np.where((nearest.row >= 0) & ~np.isnan(places[:, :, 0]), nearest.similarity, 0).astype(np.float64)
+    weight = np.where(nearest.row >= 0, nearest.similarity, 0).astype(np.float64)
     whole = weight.sum(axis=1, keepdims=True)
-    mean = (np.nan_to_num(places) * weight[:, :, None]).sum(axis=1) / np.where(whole > 0, whole, 1)
+    # Row 0 stands in for what is not there; it may have no place, and has no weight.
+    mean = (np.where(weight[:, :, None] > 0, places, 0) * weight[:, :, None]).sum(axis=1) / np.where(
+        whole > 0, whole, 1
+    )
     return np.where(whole > 0, mean, np.nan).astype(np.float32)
 
 
