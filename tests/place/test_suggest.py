@@ -16,6 +16,8 @@ from jagged_lens.parallel import set_threads, threads
 from jagged_lens.place import BANDS, Part, SuggestSettings, bands_of, evidence, figures_of, suggestions_of, terms_for
 from jagged_lens.place.regression import Learner
 from jagged_lens.place.row_space import SumsOfRows, space_of
+from jagged_lens.place.suggest import _losses
+from jagged_lens.progress import Told, unheard
 from jagged_lens.weigh import Themes, themes
 
 
@@ -160,6 +162,15 @@ def test_a_value_with_one_document_is_learned_from_and_never_held_out(demo_resul
     found = suggestions_of(space, demo_results[THEMES], Label.of("x", values), SuggestSettings("x", 0.5))
     assert found.part[5] == Part.TRAINING
     assert not np.isnan(found.losses).any()
+
+
+def test_what_no_other_document_has_is_not_asked_for_in_the_folds() -> None:
+    x, own = made(60, 9, 2)
+    plain = _losses(x, own, 2, 1, Told(unheard))
+    own[5] = 2
+    with_one = _losses(x, own, 3, 1, Told(unheard))
+    # Were the fold asked that holds it, it would be told with a probability next to nothing.
+    assert with_one[0] == pytest.approx(plain[0], abs=0.05)
 
 
 def test_figures_by_hand() -> None:

@@ -2,7 +2,7 @@
 
 The mean log-loss plus ½ λ |W|², the intercepts free. Hastie, Tibshirani & Friedman, "The Elements of Statistical Learning", 2009, ch. 4.4;
 minimised by the limited-memory quasi-Newton method of Nocedal, "Updating quasi-Newton matrices with limited storage", 1980, with a step
-that is made longer or shorter until it falls enough and is no longer steep (Wolfe, "Convergence conditions for ascent methods", 1969).
+that is halved until it brings enough (Armijo, "Minimization of functions having Lipschitz continuous first partial derivatives", 1966).
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ from jagged_lens.progress import Progress, unheard
 _REMEMBERED = (3, 8)  # steps that the curvature is made of: the fewest and the most, and as many numbers as
 _MOST_REMEMBERED = 16_000_000  # they may have, counted once of each
 _MOST_STEPS = 400
-_ENOUGH, _STEEP = 1e-4, 0.9  # shares of the slope: what a step must fall, and what may be left of the slope behind it
-_TRIES = 30
+_ENOUGH = 1e-4  # share of what the slope promises, that a step must bring
+_HALVINGS = 30
 
 
 @dataclass(frozen=True, eq=False)
@@ -134,30 +134,18 @@ class Learner:
         square, mixed = self._square(at, at), self._square(at, direction)
         steep = self._square(direction, direction)
         own, own_change = scores[rows, self._own], change[rows, self._own]
-
-        def looked(length: float) -> tuple[float, float]:
+        length = 1.0
+        for _ in range(_HALVINGS):
             here = scores + length * change
-            most = here.max(axis=1, keepdims=True)
-            here -= most
+            most = here.max(axis=1)
+            here -= most[:, None]
             np.exp(here, out=here)
-            whole = here.sum(axis=1)
-            new = float((np.log(whole) + most[:, 0] - own - length * own_change).sum()) / self._n
-            here *= change
-            slope = float((here.sum(axis=1) / whole - own_change).sum()) / self._n
+            new = float((np.log(here.sum(axis=1)) + most - own - length * own_change).sum()) / self._n
             new += 0.5 * penalty * (square + 2 * length * mixed + length * length * steep)
-            return new, slope + penalty * (mixed + length * steep)
-
-        low, low_loss, high, length = 0.0, loss, np.inf, 1.0
-        for _ in range(_TRIES):
-            new, slope = looked(length)
-            if new > loss + _ENOUGH * length * falls:
-                high = length
-            elif slope < _STEEP * falls:
-                low, low_loss = length, new
-            else:
+            if new <= loss + _ENOUGH * length * falls:
                 return length, new
-            length = (low + high) / 2 if high < np.inf else 2 * length
-        return low, low_loss
+            length /= 2
+        return 0.0, loss
 
     def _direction(self, slope: Step, memory: list[tuple[Step, Step, float]], curvature: float, penalty: float) -> Step:
         """Against the slope, bent by the curvature of the last steps."""
