@@ -5,9 +5,21 @@ from pathlib import Path
 import pytest
 
 from jagged_lens.demo import demo_recipe
-from jagged_lens.errors import RecipeError
+from jagged_lens.errors import RecipeError, SourceError
+from jagged_lens.gather import Source
 from jagged_lens.lens import Recipe
-from jagged_lens.project import History, LensState, OwnLabel, Pick, ProjectState, opened
+from jagged_lens.project import (
+    History,
+    LensState,
+    OwnLabel,
+    Pick,
+    ProjectError,
+    ProjectState,
+    new_sources,
+    opened,
+    refusal,
+)
+from jagged_lens.project.plain_state import plain, state_from
 
 PLAIN = ProjectState(
     (LensState("one", Recipe()), LensState("two", Recipe().with_setting("group", "groups", 3))), 0, Path("/")
@@ -138,3 +150,76 @@ def test_one_bad_recipe_beside_the_first_is_named(tmp_path: Path) -> None:
     (tmp_path / "r.2.toml").write_text("[group]\ngroups = 0\n")
     with pytest.raises(RecipeError, match=r"r\.2\.toml.*groups"):
         opened(tmp_path / "r.toml")
+
+
+# Suggested values.
+
+TAKEN = [("a", "bean"), ("b", "pea")]
+
+
+def test_suggestions_that_are_taken_are_a_label_that_remembers_where_they_came_from() -> None:
+    state = PLAIN.with_suggestions_taken("crop", TAKEN)
+    assert state.labels == (OwnLabel("crop (suggested)", (("a", "bean"), ("b", "pea")), "crop"),)
+    more = state.with_suggestions_taken("crop", [("b", "leek"), ("c", "pea")])
+    assert more.labels[0].values == (("a", "bean"), ("b", "leek"), ("c", "pea"))
+    by_hand = more.with_label("crop (suggested)", ["a"], "beet")
+    assert by_hand.labels[0].suggested_from == "crop"
+    assert more.with_label("crop (suggested)", ["a", "b", "c"], "").labels == ()
+
+
+def test_what_is_refused_is_not_taken_and_can_be_taken_after_all() -> None:
+    state = PLAIN.with_suggestions_taken("crop", TAKEN).with_suggestions_refused("crop", [("a", "bean")])
+    assert state.labels[0].values == (("b", "pea"),)
+    assert refusal("crop", "a", "bean") in state.refused
+    assert refusal("season", "a", "bean") not in state.refused
+    again = state.with_suggestions_taken("crop", [("a", "bean")])
+    assert again.refused == frozenset()
+    assert dict(again.labels[0].values)["a"] == "bean"
+    undecided = state.without_suggestions("crop", TAKEN)
+    assert undecided.labels == ()
+    assert undecided.refused == frozenset()
+
+
+def test_suggestions_and_new_documents_come_back_out_of_a_project(tmp_path: Path) -> None:
+    state = PLAIN.with_suggestions_taken("crop", TAKEN).with_suggestions_refused("crop", [("c", "pea")])
+    state = state.with_placing((Source(file="late"), Source(pasted="one\n\ntwo", cut="blank-line")))
+    back = state_from(plain(state), tmp_path / "x.jagged")
+    assert back.labels == state.labels
+    assert back.refused == state.refused
+    assert back.placing == state.placing
+    # A project of before knows neither.
+    content = plain(PLAIN.with_label("mine", ["a"], "yes"))
+    del content["placing"]
+    for label in content["labels"]:
+        del label["suggested-from"]
+    assert state_from(content, tmp_path / "x.jagged").labels == (OwnLabel("mine", (("a", "yes"),)),)
+
+
+@pytest.mark.parametrize("wrong", ["late", [{"file": 3}], [{"nothing": "x"}], 7])
+def test_a_project_whose_new_documents_are_damaged_is_refused(wrong: object, tmp_path: Path) -> None:
+    content = {**plain(PLAIN), "placing": wrong}
+    with pytest.raises(ProjectError, match="damaged"):
+        state_from(content, tmp_path / "x.jagged")
+
+
+# Where new documents come from.
+
+
+def test_a_table_with_the_columns_of_a_known_one_is_read_as_that(tmp_path: Path) -> None:
+    known = (Source(file="old.csv", text=("note",), title="name", labels=("crop", "year"), key="id"),)
+    (tmp_path / "new.csv").write_text("id,note,crop\n1,late frost took all the peas on the moor,pea\n")
+    (found,) = new_sources(tmp_path / "new.csv", known)
+    assert (found.text, found.key, found.title, found.labels) == (("note",), "id", "", ("crop",))
+    (tmp_path / "other.csv").write_text("remark\nlate frost took all the peas on the moor\n")
+    (plainly,) = new_sources(tmp_path / "other.csv", known)
+    assert plainly == Source(file=str(tmp_path / "other.csv"))
+    (folder,) = new_sources(tmp_path, known)
+    assert folder.file == str(tmp_path)
+
+
+def test_a_recipe_names_its_own_sources(tmp_path: Path) -> None:
+    (tmp_path / "new.toml").write_text('[gather]\nfrom = "new.csv"\ntext = ["remark"]\n')
+    (found,) = new_sources(tmp_path / "new.toml", ())
+    assert found == Source(file=str(tmp_path / "new.csv"), text=("remark",))
+    with pytest.raises(SourceError):
+        new_sources(tmp_path / "nowhere.csv", (Source(file="old.csv", text=("note",)),))

@@ -63,7 +63,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
                 GroupName(_text(one["name"]), _text(one["note"]), frozenset(map(_text, one["keys"])))
                 for one in content.get("groups", ())
             ),
-            tuple(source_of(one) for one in content.get("placing", ())),
+            tuple(source_of(one) for one in _listed(content.get("placing", []))),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")
@@ -83,6 +83,12 @@ def _decision(values: Any) -> Decision:
 
 def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
     return tuple((_text(first), _text(second)) for first, second in values)
+
+
+def _listed(values: Any) -> list[Any]:
+    if not isinstance(values, list):
+        raise TypeError(f"{str(values)[:40]} is no list")
+    return values
 
 
 def _text(value: Any) -> str:

@@ -162,11 +162,10 @@ class Flows(KeyedPicture):
         return path
 
     def place_of(self, first: int, second: int) -> QPointF:
-        """The middle of a ribbon, where it can be clicked."""
+        """Where a ribbon can be clicked: where it leaves its block, and no other lies over it."""
         self._lay_out()
         one = next(one for one in self._ribbons if (one.first, one.second) == (first, second))
-        x1, x2 = self._ends()
-        return QPointF((x1 + x2) / 2, (one.left[0] + one.right[0]) / 2 + one.left[1] / 2)
+        return QPointF(self._ends()[0] + 4, one.left[0] + one.left[1] / 2)
 
     def _ribbon_at(self, place: QPointF) -> int:
         self._lay_out()
