@@ -4,7 +4,7 @@ import itertools
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.sparse import csr_array
@@ -13,7 +13,17 @@ from jagged_lens.errors import RecipeError
 from jagged_lens.gather import Label
 from jagged_lens.lens import CORPUS, SPACE, THEMES, Results
 from jagged_lens.parallel import set_threads, threads
-from jagged_lens.place import BANDS, Part, SuggestSettings, bands_of, evidence, figures_of, suggestions_of, terms_for
+from jagged_lens.place import (
+    BANDS,
+    PENALTIES,
+    Part,
+    SuggestSettings,
+    bands_of,
+    evidence,
+    figures_of,
+    suggestions_of,
+    terms_for,
+)
 from jagged_lens.place.regression import Learner
 from jagged_lens.place.row_space import SumsOfRows, space_of
 from jagged_lens.place.suggest import _losses
@@ -107,6 +117,39 @@ def test_crops_are_suggested_and_tested_on_what_was_held_out(demo_results: Resul
     assert (np.diff(beyond, axis=1) <= 0).all()
 
 
+def test_the_penalty_with_the_lowest_loss_in_the_folds_is_taken(demo_results: Results) -> None:
+    space = demo_results[SPACE]
+    for name in ("crop", "season"):
+        found = suggestions_of(space, demo_results[THEMES], label_of(demo_results, name), SuggestSettings(name))
+        assert found.penalty == PENALTIES[int(found.losses.argmin())]
+        assert found.losses.max() > 1.05 * found.losses.min()
+
+
+def test_a_term_speaks_by_what_it_has_beyond_the_mean_of_all_values(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "soil")
+    for found_themes in (demo_results[THEMES], themes(space, 20)):
+        found = suggestions_of(space, found_themes, label, SuggestSettings("soil"))
+        weights = found.weights.astype(float)
+        if len(found_themes):
+            weights = found_themes.terms.astype(float) @ weights
+        columns, beyond = terms_for(found, found_themes, 7)
+        for value in range(len(found)):
+            speaks = weights[:, value] - weights.mean(axis=1)
+            assert columns[value].tolist() == np.argsort(-speaks, kind="stable")[:7].tolist()
+            assert beyond[value] == pytest.approx(np.sort(speaks)[::-1][:7])
+
+
+def test_a_document_without_terms_gets_nothing_or_what_is_commonest(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    empty = np.flatnonzero(space.empty)
+    assert len(empty) == 2
+    values = ["" if row == empty[0] else label.value(row) for row in range(len(label.codes))]
+    found = suggestions_of(space, demo_results[THEMES], Label.of("crop", values), SuggestSettings("crop"))
+    assert found.suggested[empty[0]] == found.second[empty[0]] == -1
+    assert found.probability[empty[0]] == 0
+    assert found.suggested[empty[1]] == int(found.intercepts.argmax())
+
+
 def test_documents_without_a_value_get_a_suggestion(demo_results: Results) -> None:
     space, label = demo_results[SPACE], label_of(demo_results, "crop")
     hidden = np.arange(len(label.codes)) % 3 == 0
@@ -186,11 +229,16 @@ def test_figures_by_hand() -> None:
     assert found.f1[:3].tolist() == pytest.approx([2 / 3, 2 / 5, 0])
     assert np.isnan(found.f1[3])
     assert found.macro_f1 == pytest.approx((2 / 3 + 2 / 5) / 3)
+    never = figures_of(np.array([0, 0]), np.array([0, 1]), 2, 0)
+    assert never.f1[0] == pytest.approx(2 / 3)
+    assert np.isnan(never.f1[1])  # it is suggested, and no document has it
+    assert never.macro_f1 == pytest.approx(2 / 3)
     nothing = figures_of(np.zeros(0, int), np.zeros(0, int), 2, 0)
     assert np.isnan(nothing.accuracy)
     assert np.isnan(nothing.macro_f1)
 
 
+@example([(one, True) for one in (0.0, 0.5, 0.75, 1.0)])
 @given(st.lists(st.tuples(st.floats(0, 1, width=32), st.booleans()), max_size=40))
 def test_bands_count_every_suggestion_once(found: list[tuple[float, bool]]) -> None:
     probability = np.array([one for one, _ in found], np.float32)
