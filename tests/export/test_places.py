@@ -1,6 +1,7 @@
 """What `place` leaves, and the files of suggested labels: every figure from the files of before."""
 
 import csv
+import dataclasses
 import json
 from collections import Counter, defaultdict
 from pathlib import Path
@@ -11,6 +12,8 @@ from click.testing import CliRunner
 
 from jagged_lens.cli import main
 from jagged_lens.demo import demo_recipe
+from jagged_lens.export import write_suggestions
+from jagged_lens.place import Part, Suggestions
 
 HERE = demo_recipe().parent
 
@@ -141,3 +144,19 @@ def test_the_figures_of_suggestions_come_out_of_their_rows(whole: Path) -> None:
     truth = {row["id"]: row["crop"] for row in rows(HERE / "notes.csv")}
     new = [row for row in found if row["part"] == "new" and row["suggested"]]
     assert sum(truth[row["key"]] == row["suggested"] for row in new) / len(new) > 0.9
+
+
+def test_a_document_that_gets_no_suggestion_has_no_probability(tmp_path: Path) -> None:
+    found = dataclasses.replace(
+        Suggestions.none(2),
+        values=("bean", "=pea"),
+        given=np.array([-1, 1], np.int32),
+        part=np.array([Part.NEW, Part.HELD_OUT], np.uint8),
+        suggested=np.array([-1, 0], np.int32),
+        probability=np.array([0, 0.75], np.float32),
+    )
+    write_suggestions(tmp_path / "suggestions.csv", found, ["a", "b"])
+    assert [list(row.values()) for row in rows(tmp_path / "suggestions.csv")] == [
+        ["a", "", "", "", "new"],
+        ["b", "'=pea", "bean", "0.75", "held-out"],
+    ]
