@@ -1,7 +1,7 @@
 """A second lens beside the one in front, without a window."""
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 import numpy as np
 import pytest
@@ -11,8 +11,7 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.gather import Source
 from jagged_lens.lens import ARRIVALS, CORPUS, GROUPING, PLACED, SPACE, SUGGESTIONS, TERMS, Worker
 from jagged_lens.project import Bench, differences, opened
-
-_PATIENCE = 60
+from project.test_bench import until
 
 
 @pytest.fixture(scope="module")
@@ -29,14 +28,6 @@ def bench(worker: Worker) -> Bench:
     bench.compute()
     until(bench, lambda: not bench.working)
     return bench
-
-
-def until(bench: Bench, done: Callable[[], bool]) -> None:
-    end = time.monotonic() + _PATIENCE
-    while not done():
-        assert time.monotonic() < end, "nothing came"
-        bench.listen()
-        time.sleep(0.002)
 
 
 def test_it_is_computed_beside_the_results_in_front(bench: Bench) -> None:

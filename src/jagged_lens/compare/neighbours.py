@@ -181,16 +181,22 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     if k == 0:
         return all_nearest
     scores = Scores(rows, k)
+    _find(scores, rows, all_nearest, scores.blocks, progress)
+    return all_nearest
+
+
+def _find(scores: Scores, rows: Rows, found: Neighbours, parts: list[slice], progress: Progress) -> None:
+    """Write the nearest of some rows, given in blocks, into the table."""
+    n, k = found.row.shape
 
     def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
         owner, other, again = _candidates(scores, block, k)
-        found = [(owner, other, similarities(rows, owner, other))]
-        found += [scores.in_full(again[some]) for some in blocks(len(again), _rows_at_once(n))]
-        return tuple(map(np.concatenate, zip(*found, strict=True)))  # type: ignore[return-value]
+        near = [(owner, other, similarities(rows, owner, other))]
+        near += [scores.in_full(again[some]) for some in blocks(len(again), _rows_at_once(n))]
+        return tuple(map(np.concatenate, zip(*near, strict=True)))  # type: ignore[return-value]
 
-    for owner, other, exact in over_blocks(nearest, scores.blocks, progress):
-        best_of(all_nearest, owner, other, exact)
-    return all_nearest
+    for owner, other, exact in over_blocks(nearest, parts, progress):
+        best_of(found, owner, other, exact)
 
 
 def nearest_between(
@@ -211,18 +217,9 @@ def nearest_between(
     k = min(k, len(among))
     found = Neighbours.none(len(order), k)
     if k and len(of):
-        there = np.arange(len(order)) >= len(of)
-        scores = Scores(rows, k, there)
-
-        def nearest(block: slice) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
-            owner, other, again = _candidates(scores, block, k)
-            parts = [(owner, other, similarities(rows, owner, other))]
-            parts += [scores.in_full(again[some]) for some in blocks(len(again), _rows_at_once(len(order)))]
-            return tuple(map(np.concatenate, zip(*parts, strict=True)))  # type: ignore[return-value]
-
+        scores = Scores(rows, k, np.arange(len(order)) >= len(of))
         own = [slice(one.start, min(one.stop, len(of))) for one in scores.blocks if one.start < len(of)]
-        for owner, other, exact in over_blocks(nearest, own, progress):
-            best_of(found, owner, other, exact)
+        _find(scores, rows, found, own, progress)
     row = found.row[: len(of)]
     return Neighbours(np.where(row >= 0, order[np.maximum(row, 0)], -1).astype(np.int32), found.similarity[: len(of)])
 

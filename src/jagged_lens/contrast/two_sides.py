@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.contrast.ranks import rank_sums
-from jagged_lens.group import log_likelihood
+from jagged_lens.group import document_frequencies, log_likelihood
 
 COMMON_FROM = 0.1
 """Share of documents from which a term is common, on both sides."""
@@ -48,22 +48,19 @@ def two_sides(counts: csr_array, left: NDArray[np.bool_], right: NDArray[np.bool
 
     G² of document counts, Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993.
     """
-    m = counts.shape[1]
-    sizes = np.diff(counts.indptr)
-    on_left = np.bincount(counts.indices[np.repeat(left, sizes)], minlength=m)
-    on_right = np.bincount(counts.indices[np.repeat(right, sizes)], minlength=m)
+    on_left, on_right = (document_frequencies(counts, side) for side in (left, right))
     size, other = int(left.sum()), int(right.sum())
-    both = (on_left + on_right).astype(np.float64)
+    both = on_left + on_right
     if size and other:
-        for_left = log_likelihood(on_left.astype(np.float64), both, float(size), float(size + other))
-        for_right = log_likelihood(on_right.astype(np.float64), both, float(other), float(size + other))
+        for_left = log_likelihood(on_left, both, float(size), float(size + other))
+        for_right = log_likelihood(on_right, both, float(other), float(size + other))
     else:
-        for_left = for_right = np.zeros(m)
+        for_left = for_right = np.zeros(counts.shape[1])
     smaller = np.minimum(on_left / max(size, 1), on_right / max(other, 1))
     common = np.argsort(-smaller, kind="stable")
     return TwoSides(
-        on_left,
-        on_right,
+        on_left.astype(np.int64),
+        on_right.astype(np.int64),
         (size, other),
         np.maximum(for_left, for_right),
         _by_ratio(for_left),

@@ -12,7 +12,7 @@ from jagged_lens.gather.readers import ENDINGS
 from jagged_lens.gather.roles import ROLES, Role, roles_in, source_with, warning
 from jagged_lens.gather.settings import GatherSettings, settings_from
 from jagged_lens.gather.source import Source, plain_source, source_of
-from jagged_lens.gather.sources import Means, assembled, failed_source, gather, read_source
+from jagged_lens.gather.sources import Means, assembled, failed_source, gather, read_source, read_sources
 from jagged_lens.gather.tables import TABLES
 
 __all__ = [
@@ -43,6 +43,7 @@ __all__ = [
     "preview",
     "query_of",
     "read_source",
+    "read_sources",
     "roles_in",
     "rows_to_keep",
     "settings_from",

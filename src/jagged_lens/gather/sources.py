@@ -101,8 +101,13 @@ def gather(settings: GatherSettings, folder: Path, progress: Progress = unheard)
 
     SourceError where a source cannot be read, or where nothing was found.
     """
-    means = Means(folder)
-    sources = settings.sources
+    return read_sources(settings.sources, settings, Means(folder), progress)
+
+
+def read_sources(
+    sources: tuple[Source, ...], settings: GatherSettings, means: Means, progress: Progress = unheard
+) -> Corpus:
+    """The documents of some sources as one corpus, in the units of the settings. SourceError where one cannot be read, or none is named."""
     corpora = [
         read_source(source, means, portion(progress, at / len(sources), (at + 1) / len(sources)))
         for at, source in enumerate(sources)

@@ -65,8 +65,7 @@ def key_terms(
 
     documents: float64, m, as of `document_frequencies`, where it has been counted already.
     """
-    owner = np.repeat(inside, np.diff(counts.indptr))
-    within = np.bincount(counts.indices[owner], minlength=counts.shape[1]).astype(np.float64)
+    within = document_frequencies(counts, inside)
     documents = document_frequencies(counts) if documents is None else documents
     ratio = log_likelihood(within, documents, float(inside.sum()), float(max(len(inside), 1)))
     order = np.argsort(-ratio, kind="stable")[:most]
@@ -74,9 +73,10 @@ def key_terms(
     return order, ratio[order]
 
 
-def document_frequencies(counts: csr_array) -> NDArray[np.float64]:
-    """In how many documents each of the m columns stands (float64, m)."""
-    return np.bincount(counts.indices, minlength=counts.shape[1]).astype(np.float64)
+def document_frequencies(counts: csr_array, inside: NDArray[np.bool_] | None = None) -> NDArray[np.float64]:
+    """In how many documents each of the m columns stands (float64, m). inside: bool, n, those that count; None: all."""
+    indices = counts.indices if inside is None else counts.indices[np.repeat(inside, np.diff(counts.indptr))]
+    return np.bincount(indices, minlength=counts.shape[1]).astype(np.float64)
 
 
 def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:

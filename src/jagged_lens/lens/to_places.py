@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jagged_lens.gather import Corpus, Means, assembled, label_named, read_source
+from jagged_lens.gather import Corpus, Means, label_named, read_sources
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.lens.to_groups import GROUPING
@@ -10,7 +10,6 @@ from jagged_lens.lens.to_map import LAYOUT
 from jagged_lens.lens.to_space import CORPUS, SPACE, THEMES, TOKENS
 from jagged_lens.parallel import threads
 from jagged_lens.place import Lens, Placed, Suggestions, placed, suggestions_of
-from jagged_lens.progress import portion
 from jagged_lens.strings import Strings
 
 
@@ -25,11 +24,7 @@ def _arrivals(work: Work) -> Corpus:
         nothing = Strings.of([])
         return Corpus(nothing, nothing, nothing, nothing)
     means = Means(job.folder, threads(), dict(job.passwords))
-    corpora = [
-        read_source(source, means, portion(work.progress, at / len(sources), (at + 1) / len(sources)))
-        for at, source in enumerate(sources)
-    ]
-    return assembled(corpora, sources, job.recipe.gather)
+    return read_sources(sources, job.recipe.gather, means, work.progress)
 
 
 def _placed(work: Work) -> Placed:

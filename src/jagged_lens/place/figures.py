@@ -10,6 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.group import counted_together
+
 BANDS = (0.0, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.0)
 """Edges of the bands of probability in which it is counted how many suggestions are right."""
 
@@ -58,10 +60,8 @@ class Figures:
 
 def figures_of(given: NDArray[np.integer], suggested: NDArray[np.integer], values: int, commonest: int) -> Figures:
     """The figures of some documents. given, suggested: int32, n; commonest: the value that the trivial guess says."""
-    cells = given.astype(np.int64) * values + suggested
-    counts = np.bincount(cells, minlength=values * values).reshape(values, values)
     trivial = float((given == commonest).mean()) if len(given) else float("nan")
-    return Figures(counts, trivial)
+    return Figures(counted_together(given, suggested, values, values), trivial)
 
 
 @dataclass(frozen=True, eq=False)

@@ -86,6 +86,10 @@ class TermCounts:
             parts.append(part)
         return Strings.joined(parts)
 
+    def holders(self, column: int) -> NDArray[np.int64]:
+        """The rows (int64) that hold what is counted in a column."""
+        return np.flatnonzero(self.counts[:, [column]].toarray()[:, 0])
+
     def columns_of(self, wanted: NDArray[np.integer]) -> dict[str, int]:
         """The terms that are counted in some columns, and in which. wanted: int64 or int32, columns of the space."""
         if self.column is None:

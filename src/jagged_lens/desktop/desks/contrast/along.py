@@ -205,9 +205,7 @@ class AlongFace(Face):
 
     def _pick_term(self, at: int) -> None:
         """The documents that hold a term become the pick."""
-        counts = self.bench.results[TERMS].counts
-        column = int(self._order[at])
-        places = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))[counts.indices == column]
+        places = self.bench.results[TERMS].holders(int(self._order[at]))
         self.bench.pick.set(self.bench.results[SPACE].terms.rows[places].tolist())
         self.read()
 

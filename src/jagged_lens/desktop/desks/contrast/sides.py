@@ -338,10 +338,8 @@ class SidesFace(Face):
         sides = self._sides
         if sides is None:
             return
-        counts = self.bench.results[TERMS].counts
-        holds = np.zeros(counts.shape[0], np.bool_)
-        holds[np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))[counts.indices == column]] = True
-        self.bench.pick.set(self._rows()[holds & (sides.left | sides.right)].tolist())
+        holders = self.bench.results[TERMS].holders(column)
+        self.bench.pick.set(self._rows()[holders[(sides.left | sides.right)[holders]]].tolist())
         self.read()
 
     def _pick_group(self, group: int) -> None:

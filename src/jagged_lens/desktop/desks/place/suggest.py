@@ -25,6 +25,7 @@ from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import PairOfBars
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import document_keys, write_figures, write_suggestions
+from jagged_lens.group import document_frequencies
 from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS, TERMS, THEMES
 from jagged_lens.lens import Part as LensPart
 from jagged_lens.place import Part, Suggestions, terms_for
@@ -281,11 +282,7 @@ class SuggestFace(Face):
         counts, shown = bench.results[TERMS].counts, bench.results[TERMS].shown
         own = found.given == value
         others = (found.given >= 0) & ~own
-        shares = [
-            np.bincount(counts.indices[np.repeat(side, np.diff(counts.indptr))], minlength=counts.shape[1])[columns]
-            / max(int(side.sum()), 1)
-            for side in (own, others)
-        ]
+        shares = [document_frequencies(counts, side)[columns] / max(int(side.sum()), 1) for side in (own, others)]
         self.terms.show_rows(
             [
                 Column("Term", lambda at: shown[int(columns[at])], searched=True),
