@@ -174,10 +174,28 @@ def test_a_source_that_cannot_be_read_is_named(window: MainWindow, desk: PlaceDe
     face = desk.face(NewDocumentsFace)
     assert "nowhere.csv" in face.figures.text()
     assert face.leave.isVisible()
+    for widget in (face.take, face.save, face.down):
+        assert not widget.isVisible()
     QTest.mouseClick(face.leave, LEFT)
     settle(window)
     assert "nowhere" not in face.figures.text()
     assert len(window.bench.results[CORPUS]) == 640
+
+
+def test_what_was_placed_before_is_not_shown_for_what_cannot_be_read(
+    window: MainWindow, late: NewDocumentsFace, settle: Settle
+) -> None:
+    assert late.down.isVisible()
+    window.bench.place_source(Source(file="nowhere.csv"))
+    settle(window)
+    assert "nowhere.csv" in late.figures.text()
+    for widget in (late.take, late.save, late.down):
+        assert not widget.isVisible()
+    window.undo.trigger()
+    settle(window)
+    assert late.down.isVisible()
+    assert late.table.listed.rowCount() == 30
+    assert late.figures.text().startswith("30 new documents")
 
 
 def test_new_documents_come_back_with_the_project(window: MainWindow, late: NewDocumentsFace, tmp_path: Path) -> None:

@@ -147,13 +147,19 @@ class NewDocumentsFace(Face):
         style = self.add.style()
         if style is not None:
             style.polish(self.add)
-        for widget in (self.leave, self.save, self.take, self.down):
-            widget.setVisible(bool(placing))
         if not placing:
             self.figures.setText(_EMPTY)
             self._found = None
         elif self._found is None:
             self.figures.setText("The new documents are being read and placed.")
+        self._show_what_there_is()
+
+    def _show_what_there_is(self) -> None:
+        """Show the table and what can be done with it only where new documents have been placed."""
+        placing = bool(self.bench.state.placing)
+        self.leave.setVisible(placing)
+        for widget in (self.save, self.take, self.down):
+            widget.setVisible(placing and self._found is not None)
 
     def draw_part(self, part: Part[Any]) -> None:
         if not self.is_made:
@@ -166,10 +172,12 @@ class NewDocumentsFace(Face):
         if placing and error is not None:
             self.figures.setText(str(error))
             self._found = None
+            self._show_what_there_is()
         if not placing or not bench.ready(PLACED, *self.needs):
             return
         if self._found is not bench.results[PLACED]:
             self._found = bench.results[PLACED]
+            self._show_what_there_is()
             self._show_table(self._found)
             self._show_map(self._found)
 
