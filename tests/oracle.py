@@ -13,19 +13,27 @@ def kind(character: str) -> str:
     return unicodedata.category(character)[0]
 
 
+INVISIBLE = "\u00ad\u200b\u200c\u200d\u2060\ufeff"
+
+
 def tokens_of(text: str, letters: bool = False, join: bool = False) -> list[tuple[str, int, int]]:
     """(token, start, end) of a text, by looking at one character after the other."""
 
     def is_word(at: int) -> bool:
         return 0 <= at < len(text) and kind(text[at]) in ("LM" if letters else "LMN")
 
+    def is_number(at: int) -> bool:
+        return 0 <= at < len(text) and kind(text[at]) == "N"
+
     def stays(at: int) -> bool:
         if is_word(at):
             return True
+        if not letters and text[at] in ".," and is_number(at - 1) and is_number(at + 1):
+            return True
         inside = text[at] in "'’" or (join and text[at] in "-\u2010\u2011")
-        return not letters and inside and is_word(at - 1) and is_word(at + 1)
+        return ((not letters and inside) or text[at] in INVISIBLE) and is_word(at - 1) and is_word(at + 1)
 
-    found, at = [], 0
+    spans, at = [], 0
     while at < len(text):
         if not stays(at):
             at += 1
@@ -33,14 +41,56 @@ def tokens_of(text: str, letters: bool = False, join: bool = False) -> list[tupl
         start = at
         while at < len(text) and stays(at):
             at += 1
-        found.append((text[start:at].replace("’", "'").replace("\u2010", "-").replace("\u2011", "-"), start, at))
-    return found
+        spans.append((start, at))
+    if not letters:
+        spans = with_initialisms(text, spans)
+    return [(spelled(text[start:end]), start, end) for start, end in spans]
+
+
+def with_initialisms(text: str, spans: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Single letters with nothing but a full stop between them are one token, with the full stop behind the last."""
+    found: list[tuple[int, int]] = []
+    chained = False
+    for start, end in spans:
+        one = end - start == 1 and kind(text[start]) in "LM"
+        before = found[-1] if found else (0, 0)
+        if one and chained and before[1] + 1 == start and text[before[1]] == ".":
+            found[-1] = (before[0], end)
+        else:
+            found.append((start, end))
+        chained = one
+    several = [(start, end) for start, end in found]
+    return [
+        (start, end + 1)
+        if "." in text[start:end]
+        and kind(text[start]) != "N"
+        and text[end : end + 1] == "."
+        and len(text[start:end].replace(".", "")) * 2 - 1 == end - start
+        else (start, end)
+        for start, end in several
+    ]
+
+
+def spelled(word: str) -> str:
+    word = word.replace("’", "'").replace("\u2010", "-").replace("\u2011", "-")
+    for sign in "\u00ad\u200b\u2060\ufeff":
+        word = word.replace(sign, "")
+    kept = ""
+    for at, character in enumerate(word):
+        shaped = at and (0x600 <= ord(word[at - 1]) < 0x900 or 0x900 <= ord(word[at - 1]) < 0xE00)
+        if character not in "\u200c\u200d" or shaped:
+            kept += character
+    pairs = kept.rstrip(".").split(".")
+    if len(pairs) > 1 and all(len(one) == 1 and kind(one) in "LM" for one in pairs) and not kept.endswith("."):
+        return kept + "."
+    return kept
 
 
 def ends_between(text: str, start: int, end: int) -> bool:
-    """Whether a sentence ends between two places of a text."""
+    """Whether a sentence may end between two places of a text."""
+    start -= text[start - 1 : start] == "."
     for at in range(start, end):
-        if text[at] in ".!?…" and (at + 1 == len(text) or text[at + 1].isspace()):
+        if text[at] in "。！？؟।" or (text[at] in ".!?…" and (at + 1 == len(text) or text[at + 1].isspace())):
             return True
     gap = text[start:end]
     feeds = [at for at, character in enumerate(gap) if character == "\n"]

@@ -24,7 +24,7 @@ PLAIN: dict[str, Any] = {"stop_words": (), "word_form": "written", "shortest": 1
 
 
 def tokens_of(*texts: str, labels: dict[str, list[str]] | None = None, **rules: Any) -> Tokens:
-    return clean(corpus_of(*texts, labels=labels), CleanSettings(**{**PLAIN, **rules}), HERE)
+    return clean(corpus_of(*texts, labels=labels), CleanSettings(**{"language": "en", **PLAIN, **rules}), HERE)
 
 
 def kept(tokens: Tokens) -> list[str]:

@@ -1,6 +1,7 @@
 """The Larkmoor collection is what it says it is."""
 
 import csv
+import re
 from collections import Counter
 from pathlib import Path
 
@@ -87,6 +88,34 @@ def test_planted_pairs_are_of_the_kind_that_the_key_says(made: Collection) -> No
         assert (containment >= 0.8) == (kind in ("same", "holds")) or kind == "edited"
     with (HERE / "planted.csv").open(encoding="utf-8", newline="") as file:
         assert [tuple(row.values()) for row in csv.DictReader(file)] == made.planted
+
+
+def test_no_phrase_but_the_footer_stands_in_more_than_ten_notes(made: Collection) -> None:
+    holders = Counter(run for note in made.notes for run in shingles_of(note.text))
+    often = {run for run, count in holders.items() if count > 10}
+    assert often
+    assert often <= shingles_of("Otter Bank Growers' Shelf. Please bring the envelope back to the counter.")
+
+
+def test_slots_are_filled_with_what_fits(made: Collection) -> None:
+    texts = [note.text for note in [*made.notes, *made.late]]
+    assert not [
+        text
+        for text in texts
+        if re.search(r"[{}]|\b[Aa]n? (?:a|an|the)\b|\ba (?!one|use)[aeiou]|\ban [^aeiouh\W]", text)
+    ]
+    months = {"garlic": "October|November", "bean": "May|June", "tomato": "February|March|April", "pea": "March|April"}
+    for note in made.notes:
+        for month in re.findall(r"(?:[Ss]own|Sowed the peas|borrowed|Planted the garlic) in (\w+)", note.text):
+            assert re.fullmatch(months.get(note.crop, r"\w+"), month) or month in ("September", "March"), note.text
+
+
+def test_pairs_on_the_same_subject_were_written_by_hand(made: Collection) -> None:
+    hand = (HERE.parent / "material" / "same_subject.txt").read_text("utf-8").splitlines()
+    text = {made.key(place): note.text for place, note in enumerate(made.notes)}
+    pairs = [(text[first], text[second]) for first, second, kind in made.planted if kind == "subject"]
+    assert len(pairs) == 20
+    assert all(first in hand and second in hand for first, second in pairs)
 
 
 def test_notes_that_are_not_planted_share_at_most_a_third_of_their_runs(made: Collection) -> None:

@@ -30,7 +30,7 @@ def test_the_parts_add_up_to_the_number(measure: str) -> None:
 
 
 def marked(texts: list[str], row: int) -> list[tuple[str, str]]:
-    how = CleanSettings(stop_words=())
+    how = CleanSettings(stop_words=(), language="en")
     settings = TermSettings(least_documents=1, most_share=1.0)
     tokens = clean(corpus_of(*texts), how, Path("/"))
     terms: TermCounts = limit_terms(
@@ -57,7 +57,7 @@ def test_terms_are_found_where_they_stand() -> None:
 
 def test_words_that_only_one_has() -> None:
     texts = ["Slugs took beans", "slug took 40 peas"]
-    tokens = clean(corpus_of(*texts), CleanSettings(stop_words=()), Path("/"))
+    tokens = clean(corpus_of(*texts), CleanSettings(stop_words=(), language="en"), Path("/"))
     assert [texts[0][a:b] for a, b in unshared_words(tokens, 0, 1)] == ["beans"]
     assert [texts[1][a:b] for a, b in unshared_words(tokens, 1, 0)] == ["peas"]
 

@@ -26,9 +26,11 @@ hyphens = "split"
 shortest = 2
 longest = 40
 numbers = "drop"
-stop-words = ["en"]
+stop-words = ["detect"]
+negations = "keep"
+keep-signs = []
 word-form = "stem"
-language = "en"
+language = "detect"
 [terms]
 words = [1, 2]
 bridge = false

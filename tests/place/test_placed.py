@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from conftest import corpus_of
+from jagged_lens.clean import Known
 from jagged_lens.compare import Kind
 from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, LENS_ROWS, SPACE, THEMES, TOKENS, Results, recipe_of
 from jagged_lens.place import Lens, Placed, placed
@@ -23,7 +24,7 @@ def in_lens(results: Results, new: list[str], **sections: dict[str, Any]) -> Pla
         results[GROUPING],
         results[LAYOUT].positions,
         recipe.compare.measure,
-        frozenset(line for line, _ in results[TOKENS].recurring),
+        Known.of(results[TOKENS]),
     )
     return placed(corpus_of(*new), lens, recipe.clean, recipe.terms, recipe.weigh, Path("/"))
 
@@ -115,9 +116,10 @@ def test_half_a_collection_in_a_lens_of_the_other_half_is_brute_force(
 def test_the_lens_stays_as_it_is_and_unknown_words_are_told(chain: Callable[..., Results]) -> None:
     texts = ["late frost took peas", "late frost took beans", "slugs took peas", "slugs and rain on beans"]
     every = {"least-documents": 1, "most-share": 1.0}
-    results = chain(texts, terms=every)
+    english = {"language": "en"}
+    results = chain(texts, terms=every, clean=english)
     before = results[SPACE].weights.toarray().copy()
-    found = in_lens(results, ["late frost on dahlias", "dahlias", "late frost took peas"], terms=every)
+    found = in_lens(results, ["late frost on dahlias", "dahlias", "late frost took peas"], terms=every, clean=english)
     assert (results[SPACE].weights.toarray() == before).all()
     assert found.through.words.tolist() == [3, 1, 4]
     assert found.through.unknown.tolist() == [1, 1, 0]

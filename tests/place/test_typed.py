@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 import pytest
 
+from jagged_lens.clean import Known
 from jagged_lens.compare import one_against_all
-from jagged_lens.lens import SPACE, THEMES, Results, recipe_of
+from jagged_lens.lens import SPACE, THEMES, TOKENS, Results, recipe_of
 from jagged_lens.place import Typed, taken_through
 from jagged_lens.weigh import in_themes
 
@@ -23,7 +24,16 @@ TEXTS = [
 
 def typed(results: Results, text: str, **sections: dict[str, Any]) -> Typed:
     recipe = recipe_of({**sections})
-    return taken_through(text, results[SPACE], results[THEMES], recipe.clean, recipe.terms, recipe.weigh, Path("/"))
+    return taken_through(
+        text,
+        results[SPACE],
+        results[THEMES],
+        recipe.clean,
+        recipe.terms,
+        recipe.weigh,
+        Path("/"),
+        Known.of(results[TOKENS]),
+    )
 
 
 @pytest.mark.parametrize(
@@ -47,13 +57,15 @@ def test_a_document_of_the_lens_typed_again_is_the_same_row(chain: Callable[...,
 
 
 def test_unknown_words_are_told_and_left_out(chain: Callable[..., Results]) -> None:
-    results = chain(TEXTS, terms={"least-documents": 1})
-    found = typed(results, "Slugs and hailstones on the dahlias", terms={"least-documents": 1})
+    results = chain(TEXTS, terms={"least-documents": 1}, clean={"language": "en"})
+    found = typed(
+        results, "Slugs and hailstones on the dahlias", terms={"least-documents": 1}, clean={"language": "en"}
+    )
     assert found.unknown == ("hailston", "dahlia") or found.unknown_share == pytest.approx(2 / 3)
     assert found.words == 3
     likeness = one_against_all(found.space, "cosine", found.row)[:-1]
     assert likeness.argmax() in (0, 3)
-    nothing = typed(results, "hailstones", terms={"least-documents": 1})
+    nothing = typed(results, "hailstones", terms={"least-documents": 1}, clean={"language": "en"})
     assert nothing.unknown_share == 1
     assert nothing.space.empty[-1]
     assert np.isnan(one_against_all(nothing.space, "cosine", nothing.row)).all()

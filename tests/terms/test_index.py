@@ -29,7 +29,7 @@ TEXTS = (
 
 def index(*texts: str, bridge: bool = False, **rules: Any) -> tuple[Any, Tokens, TermIndex]:
     corpus = corpus_of(*texts)
-    given = {"stop_words": (), "word_form": "written", "shortest": 1, **rules}
+    given = {"language": "en", "stop_words": (), "word_form": "written", "shortest": 1, **rules}
     tokens = clean(corpus, CleanSettings(**given), HERE)
     return corpus, tokens, index_of(tokens, np.arange(len(texts), dtype=np.int32), bridge)
 

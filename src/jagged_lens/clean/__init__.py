@@ -1,20 +1,25 @@
 """Clean: a corpus to tokens, and the account of what was lost."""
 
-from jagged_lens.clean.clean import Loss, Tokens, clean, folding
+from jagged_lens.clean.clean import Known, clean
 from jagged_lens.clean.look_over import Flag, Overview, look_over
+from jagged_lens.clean.reading import folding, word_names
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
-from jagged_lens.clean.stop_words import BUILT_IN, read_list, ships
+from jagged_lens.clean.stop_words import DETECTED, list_name, list_names, read_list, ships
 from jagged_lens.clean.suggest import Suggestion, suggestions
 from jagged_lens.clean.take_out import Reason
+from jagged_lens.clean.tokens import Loss, Tokens
 from jagged_lens.clean.trial import Trial, try_rules
 from jagged_lens.clean.variants import spelling_variants
-from jagged_lens.clean.word_forms import forms, stems
+from jagged_lens.clean.word_forms import LEMMAS, STEMS, form_for, forms, stems
 
 __all__ = [
-    "BUILT_IN",
+    "DETECTED",
+    "LEMMAS",
+    "STEMS",
     "CleanSettings",
     "Flag",
+    "Known",
     "Loss",
     "Overview",
     "Reason",
@@ -24,7 +29,10 @@ __all__ = [
     "Trial",
     "clean",
     "folding",
+    "form_for",
     "forms",
+    "list_name",
+    "list_names",
     "look_over",
     "read_list",
     "ships",
@@ -33,4 +41,5 @@ __all__ = [
     "stems",
     "suggestions",
     "try_rules",
+    "word_names",
 ]

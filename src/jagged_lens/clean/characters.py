@@ -14,7 +14,8 @@ SENTENCE_MARK = 8
 APOSTROPHE = 16
 HYPHEN = 32
 SYMBOL = 64  # category S
-_JOINERS = APOSTROPHE | HYPHEN
+INVISIBLE = 128  # soft hyphens, zero-width spaces and joiners
+_JOINERS = APOSTROPHE | HYPHEN | INVISIBLE
 _UNKNOWN = 255
 MOST_BYTES = 4
 """The most bytes that a character takes."""
@@ -23,8 +24,8 @@ MOST_BYTES = 4
 def kinds_of(data: bytes) -> NDArray[np.uint8]:
     """The kind of each byte of a text in UTF-8, as the sum of the flags above; 0 for what only separates.
 
-    Every byte of a character has its kind, but a sentence mark stands on its last byte and an apostrophe or a hyphen on its
-    first, so that each is found once. ValueError where the last character is cut. Gives uint8.
+    Every byte of a character has its kind, but a sentence mark stands on its last byte and an apostrophe, a hyphen or
+    what cannot be seen on its first, so that each is found once. ValueError where the last character is cut. Gives uint8.
 
     >>> kinds_of("a7_ é’".encode()).tolist()
     [1, 2, 0, 4, 1, 1, 16, 0, 0]
@@ -76,7 +77,8 @@ def _kind(character: str) -> int:
     if major == "S":
         return SYMBOL
     return {
-        ".": SENTENCE_MARK, "!": SENTENCE_MARK, "?": SENTENCE_MARK, "…": SENTENCE_MARK,
+        **dict.fromkeys(".!?…。！？｡؟։।॥\u037e", SENTENCE_MARK),
+        **dict.fromkeys("\u00ad\u200b\u200c\u200d\u2060\ufeff", INVISIBLE),
         "'": APOSTROPHE, "’": APOSTROPHE,
         "-": HYPHEN, "\u2010": HYPHEN, "\u2011": HYPHEN,
     }.get(character, 0)  # fmt: skip
@@ -86,22 +88,51 @@ _ASCII = bytes(_kind(chr(code)) if code < 0x80 else 0 for code in range(256))
 _kinds = np.full(0x110000, _UNKNOWN, np.uint8)
 
 
-def without_accents(text: str) -> str:
-    """Decomposed, without nonspacing marks (category Mn), composed again.
+_OWN_LETTERS = frozenset("йЙўЎїЇ")  # of their own, not a letter with an accent
+_ACCENTS = (
+    (0x300, 0x36F),
+    (0x483, 0x487),
+    (0x591, 0x5C7),
+    (0x610, 0x61A),
+    (0x64B, 0x65F),
+    (0x670, 0x670),
+    (0x1AB0, 0x1AFF),
+)
 
-    >>> without_accents("crème brûlée, Ärger, ёж")
-    'creme brulee, Arger, еж'
+
+def without_accents(text: str) -> str:
+    """Letters without their accents: of Latin, Greek and Cyrillic, points of Hebrew, vowel signs of Arabic.
+
+    Decomposed, without the nonspacing marks of these scripts, composed again. What is a letter of its own stays, such as й;
+    so do the signs of other scripts, which are no accents.
+
+    >>> without_accents("crème brûlée, Ärger, ёж, Чай, が")
+    'creme brulee, Arger, еж, Чай, が'
     """
     if text.isascii():
         return text
-    bare = "".join(c for c in unicodedata.normalize("NFD", text) if unicodedata.category(c) != "Mn")
-    return unicodedata.normalize("NFC", bare)
+    bare = []
+    for character in unicodedata.normalize("NFC", text):
+        if character in _OWN_LETTERS:
+            bare.append(character)
+        else:
+            bare += [
+                c for c in unicodedata.normalize("NFD", character) if not any(a <= ord(c) <= b for a, b in _ACCENTS)
+            ]
+    return unicodedata.normalize("NFC", "".join(bare))
+
+
+_BETWEEN_DIGITS = frozenset(".,'\u066b\u066c")
 
 
 def is_number(word: str) -> bool:
-    """Whether every character is in category N.
+    """Whether every character is in category N, or stands between two that are, as in 1,000 and 3.5.
 
-    >>> is_number("2026"), is_number("½"), is_number("2nd"), is_number("")
-    (True, True, False, False)
+    >>> is_number("2026"), is_number("½"), is_number("3.5"), is_number("2nd"), is_number("")
+    (True, True, True, False, False)
     """
-    return bool(word) and all(unicodedata.category(character)[0] == "N" for character in word)
+    return (
+        word[:1] not in _BETWEEN_DIGITS
+        and all(unicodedata.category(character)[0] == "N" or character in _BETWEEN_DIGITS for character in word)
+        and bool(word)
+    )

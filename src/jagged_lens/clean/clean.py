@@ -2,103 +2,48 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean.characters import is_number, without_accents
-from jagged_lens.clean.own_rules import OwnRules, own_rules
-from jagged_lens.clean.phrases import join_phrases, take_phrases
-from jagged_lens.clean.recurring import recurring_lines, where_lines_stand
+from jagged_lens.clean.forms_read import forms_read, held_ends
+from jagged_lens.clean.own_rules import own_rules
+from jagged_lens.clean.recurring import recurring_stretches, where_they_stand
 from jagged_lens.clean.replace import Replaced, Replacement, replaced, replacement_of
+from jagged_lens.clean.rules_applied import apply_rules
 from jagged_lens.clean.settings import CleanSettings
-from jagged_lens.clean.split import split
-from jagged_lens.clean.stop_words import stop_words
+from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.take_out import Reason
-from jagged_lens.clean.word_forms import forms
+from jagged_lens.clean.tokens import Tokens, account
 from jagged_lens.errors import RecipeError
 from jagged_lens.expressions import expression
 from jagged_lens.gather import Corpus
 from jagged_lens.killable import call_killable
+from jagged_lens.language import CODES, UNKNOWN, languages_of
 from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.strings import Strings
 
 _MOST_LINES = 200
+_SIGNS = {"hashtags": "#", "handles": "@"}
 
 
 @dataclass(frozen=True)
-class Loss:
-    """One line of the account: the rule, how many tokens it took, how many were left after it."""
+class Known:
+    """What was found in the documents of a lens and holds for others that are read like them: the lines and sentences that recur, and
+    the code of the language of most. lines: None where they are to be found in the others themselves."""
 
-    rule: Reason
-    taken: int
-    left: int
+    lines: frozenset[str] | None
+    language: str
 
-
-@dataclass(frozen=True, eq=False)
-class Tokens:
-    """All t tokens of n documents, kept or not.
-
-    row_starts: int64, n + 1. Of each token: form (int32, into the tables of forms), start and length (int32, its span
-    in code points in the document's text), reason (uint8, a Reason), sentence_end (bool, one lies between it and the
-    next). Of each form: written (as in the text), folded (int32 into `spellings`: after case and accents), word
-    (int32 into `words`: after stems; -1 where the form is taken). words: what terms are made of. account: how many tokens each
-    rule took. hits: of each rule that works on stretches of text, how many of them it took or replaced. recurring: lines that
-    recur, and in how many documents.
-    """
-
-    row_starts: NDArray[np.int64]
-    form: NDArray[np.int32]
-    start: NDArray[np.int32]
-    length: NDArray[np.int32]
-    reason: NDArray[np.uint8]
-    sentence_end: NDArray[np.bool_]
-    written: Strings
-    folded: NDArray[np.int32]
-    word: NDArray[np.int32]
-    spellings: Strings
-    words: Strings
-    account: tuple[Loss, ...]
-    hits: tuple[tuple[str, int], ...] = ()
-    recurring: tuple[tuple[str, int], ...] = ()
-
-    @property
-    def kept(self) -> NDArray[np.bool_]:
-        """Of each token whether it is kept: bool."""
-        return np.asarray(self.reason == Reason.KEPT)
-
-    def kept_by_row(self) -> NDArray[np.int64]:
-        """How many tokens each document keeps: int64."""
-        return np.diff(np.concatenate(([0], np.cumsum(self.kept)))[self.row_starts])
-
-
-def account(reasons: NDArray[np.uint8]) -> tuple[Loss, ...]:
-    """The account of losses: all tokens, then each rule that took some, in the order of the work. The last `left` is kept.
-
-    reasons: uint8, the Reason of each token.
-    """
-    by_reason = np.bincount(reasons, minlength=len(Reason))
-    left = len(reasons)
-    lines = [Loss(Reason.KEPT, 0, left)]
-    for rule in Reason:
-        if rule != Reason.KEPT and by_reason[rule]:
-            left -= int(by_reason[rule])
-            lines.append(Loss(rule, int(by_reason[rule]), left))
-    return tuple(lines)
-
-
-def folding(settings: CleanSettings) -> Callable[[str], str]:
-    """The function that brings a word to the case and accents of the tokens."""
-
-    def fold(word: str) -> str:
-        word = word.lower() if settings.case == "lower" else word
-        return without_accents(word) if settings.accents == "strip" else word
-
-    return fold
+    @classmethod
+    def of(cls, tokens: Tokens) -> Known:
+        """What the tokens of a lens tell."""
+        return cls(frozenset(line for line, _ in tokens.recurring), tokens.language)
 
 
 def clean(
@@ -106,100 +51,102 @@ def clean(
     settings: CleanSettings,
     folder: Path,
     progress: Progress = unheard,
-    lines: frozenset[str] | None = None,
+    known: Known | None = None,
 ) -> Tokens:
     """The tokens of all documents, as `clean_here` says. Expressions of the user's own search in a process that is ended as soon
     as `progress` raises Stopped."""
     if settings.has_expressions:
         what = "an expression of Clean"
-        return call_killable(clean_here, corpus, settings, folder, lines, progress=progress, what=what)
-    return clean_here(corpus, settings, folder, lines, progress)
+        return call_killable(clean_here, corpus, settings, folder, known, progress=progress, what=what)
+    return clean_here(corpus, settings, folder, known, progress)
 
 
 def clean_here(
     corpus: Corpus,
     settings: CleanSettings,
     folder: Path,
-    lines: frozenset[str] | None = None,
+    known: Known | None = None,
     progress: Progress = unheard,
 ) -> Tokens:
     """Tokenise all documents and say of each token whether it is kept.
 
-    folder: what the paths of lists are relative to. lines: those that recur, where that was found in other documents;
-    None: in these. The order is that of docs/formulas.md: replace, take out, tokens, case,
-    accents, numbers, length, joined phrases, never used, stop words, word form, synonyms. SourceError where a list cannot be
-    read or a line of it is no rule.
+    folder: what the paths of lists are relative to. known: lines that recur and the language, where they were found in other
+    documents; None: in these. The order is that of docs/formulas.md: replace, take out, tokens, language, sentence ends, case, accents,
+    elisions, word form, joined phrases, numbers, length, never used, stop words, negations, synonyms. SourceError where a list
+    cannot be read or a line of it is no rule.
     """
-    fold = folding(settings)
-    stopped = stop_words(settings.stop_words, folder, fold)
     own = own_rules(settings.own_rules, settings.word_lists, folder)
     rules = [replacement_of(rule) for rule in settings.replace]
     changed = replaced(corpus.texts, [rule for rule in rules if rule.words], portion(progress, 0, 0.1))
+    lines = known.lines if known else None
     stretches, recurring = _stretches(corpus, changed.texts, settings, rules, lines, portion(progress, 0.1, 0.2))
     hits: Counter[Reason] = Counter()
     found = split(
         changed.texts,
         letters_only=settings.tokens == "letters",
         join_hyphens=settings.hyphens == "join",
+        join_first_letters=settings.hyphens == "join-after-a-letter",
+        signs="".join(_SIGNS[one] for one in settings.keep_signs),
         take_out=settings.take_out,
         pattern=expression(settings.pattern) if settings.tokens == "pattern" else None,
         stretches=stretches,
         hits=hits,
-        progress=portion(progress, 0.2, 0.8),
+        progress=portion(progress, 0.2, 0.7),
     )
-    progress(0.8)
-    written = list(found.forms)
-    spelling_of: dict[str, int] = {}
-    folded = np.array([spelling_of.setdefault(form, len(spelling_of)) for form in _folded(written, settings)], np.int32)
-    shape = _shapes(list(spelling_of), settings)
-    form, length = found.form, found.length
-    reason = np.where(found.taken > 0, found.taken, _by_form(shape, folded)[form]).astype(np.uint8)
-    same = {tuple(map(fold, left)): "_".join(map(fold, right)) for left, right in own.same.items()}
-    if own:
-        phrases = [tuple(map(fold, words)) for words in own.join] + [left for left in same if len(left) > 1]
-        joined = join_phrases(found, folded, spelling_of, reason, phrases)
-        form, length, reason = joined.form, joined.length, joined.reason
-        for phrase in joined.phrases:
-            written.append(" ".join(phrase))
-            folded = np.append(folded, np.int32(spelling_of.setdefault("_".join(phrase), len(spelling_of))))
-        never = [tuple(map(fold, words)) for words in own.never]
-        reason = take_phrases(found, form, folded, spelling_of, reason, [words for words in never if len(words) > 1])
-        unused = {"_".join(words) for words in never}
-    else:
-        unused = set()
-    spellings = list(spelling_of)
-    reasons = np.zeros(len(spellings), np.uint8)
-    for listed, why in ((stopped, Reason.STOP_WORD), (unused, Reason.NEVER)):
-        reasons[[spelling_of[word] for word in listed if word in spelling_of]] = why
-    reason = np.where(reason > 0, reason, _by_form(reasons, folded)[form]).astype(np.uint8)
-    # A spelling keeps a word where any token of it may be kept.
-    gone = np.zeros(len(spellings), np.bool_)
-    gone[: len(shape)] = shape > 0
-    gone |= reasons > 0
-    kept = [number for number in range(len(spellings)) if not gone[number]]
-    word_of_spelling, words = _words(spellings, kept, own, same, fold, settings)
-    start = found.start
+    languages, whole = languages_of(found.forms, found.form, found.row_starts)
+    progress(0.75)
+    language: str = settings.language
+    if language in ("detect", "each"):
+        language = known.language if known else CODES[whole] if whole != UNKNOWN else ""
+    found, codes = _by_language(found, languages, language, settings.language == "each")
+    sentence_end = found.sentence_end & ~held_ends(found, codes)
+    read = forms_read(found, codes, settings, own, folder)
+    progress(0.85)
+    result = apply_rules(found, read, own, settings)
+    start, length = found.start, result.length
     if changed.back:
         start, length = _where_it_was(changed, found.row_starts, found.start, length)
     return Tokens(
         found.row_starts,
-        form,
+        result.form,
         start,
         length,
-        reason,
-        found.sentence_end,
-        Strings.of(written),
-        folded,
-        word_of_spelling[folded] if len(folded) else np.zeros(0, np.int32),
-        Strings.of(spellings),
-        Strings.of(words),
-        account(reason),
+        result.reason,
+        sentence_end,
+        Strings.of(result.written),
+        result.folded,
+        result.word,
+        Strings.of(result.spellings),
+        Strings.of(result.words),
+        account(result.reason),
         (
             *((rule.name.lower().replace("_", "-"), count) for rule, count in sorted(hits.items())),
             *((f"replace {rule}", count) for rule, count in zip(_changing(settings), changed.hits, strict=True)),
+            *((f"rule {rule}", count) for rule, count in result.hits.items()),
         ),
         tuple(recurring[:_MOST_LINES]),
+        languages,
+        language,
+        settings.language == "each",
     )
+
+
+def _by_language(found: Split, languages: NDArray[np.int8], language: str, each: bool) -> tuple[Split, list[str]]:
+    """The tokens with a form of its own for each language that a word is read in; and the language of each form."""
+    if not each:
+        return found, [language] * len(found.forms)
+    main = CODES.index(language) if language else UNKNOWN
+    present, place = np.unique(np.where(languages == UNKNOWN, main, languages), return_inverse=True)
+    count = len(found.forms)
+    key = found.form + count * np.repeat(place, np.diff(found.row_starts))
+    seen = np.zeros(count * max(len(present), 1), np.bool_)
+    seen[key] = True
+    there = np.flatnonzero(seen)
+    form = (np.cumsum(seen, dtype=np.int32) - 1)[key] if len(key) else found.form
+    forms = [found.forms[at] for at in (there % max(count, 1)).tolist()]
+    names = [CODES[at] if at != UNKNOWN else "" for at in present.tolist()]
+    codes = [names[at] for at in (there // max(count, 1)).tolist()]
+    return dataclasses.replace(found, form=form.astype(np.int32), forms=forms), codes
 
 
 def _changing(settings: CleanSettings) -> list[str]:
@@ -218,14 +165,20 @@ def _stretches(
     """What is taken out of each document by recurring lines and by patterns of the user's own; and the recurring lines."""
     found: dict[int, list[tuple[int, int, Reason]]] = {}
     recurring: list[tuple[str, int]] = []
-    if "recurring-lines" in settings.take_out:
+    within = _within(corpus, settings.recurring_within) if lines is None else None
+    for rule, reason in (
+        ("recurring-lines", Reason.RECURRING_LINE),
+        ("recurring-sentences", Reason.RECURRING_SENTENCE),
+    ):
+        if rule not in settings.take_out:
+            continue
         if lines is None:
-            within = _within(corpus, settings.recurring_within)
-            spans, recurring = recurring_lines(texts, within, settings.recurring_from, progress)
+            spans, some = recurring_stretches(texts, within, settings.recurring_from, rule, progress)
+            recurring = list(dict.fromkeys(recurring + some))
         else:
-            spans = where_lines_stand(texts, lines)
+            spans = where_they_stand(texts, lines, rule)
         for row, stretches in spans.items():
-            found[row] = [(start, end, Reason.RECURRING_LINE) for start, end in stretches]
+            found.setdefault(row, []).extend((start, end, reason) for start, end in stretches)
     patterns = [rule.pattern for rule in rules if not rule.words]
     for row, text in enumerate(texts) if patterns else ():
         for pattern in patterns:
@@ -246,43 +199,6 @@ def _within(corpus: Corpus, name: str) -> NDArray[np.int32] | None:
     raise RecipeError(f'there is no label "{name}"', "[clean] recurring-within", f'"source", or a label: {names}.')
 
 
-def _by_form(of_spelling: NDArray[np.uint8], folded: NDArray[np.int32]) -> NDArray[np.uint8]:
-    return of_spelling[folded] if len(folded) else np.zeros(0, np.uint8)
-
-
-def _words(
-    spellings: list[str],
-    kept: list[int],
-    own: OwnRules,
-    same: dict[tuple[str, ...], str],
-    fold: Callable[[str], str],
-    settings: CleanSettings,
-) -> tuple[NDArray[np.int32], list[str]]:
-    """The number of the word that each spelling becomes (-1: none), and the words."""
-    written = {fold(word) for word in own.written}
-
-    def formed(texts: list[str]) -> list[str]:
-        made = forms(texts, settings.word_form, settings.language)
-        return [text if text in written or "_" in text else form for text, form in zip(texts, made, strict=True)]
-
-    targets = list(same.values())
-    target_of = dict(zip(map("_".join, same), formed(targets), strict=True))
-    # A rule for slugs holds for every word that has its form, such as slug's.
-    lefts = [left[0] for left in same if len(left) == 1]
-    by_form = dict(zip(formed(lefts), formed([same[(left,)] for left in lefts]), strict=True))
-    number_of: dict[str, int] = {}
-    word_of_spelling = np.full(len(spellings), -1, np.int32)
-    texts = [spellings[number] for number in kept]
-    if not own:
-        made = forms(texts, settings.word_form, settings.language)
-        word_of_spelling[kept] = [number_of.setdefault(form, len(number_of)) for form in made]
-        return word_of_spelling, list(number_of)
-    for number, text, form in zip(kept, texts, formed(texts), strict=True):
-        word = target_of.get(text) or by_form.get(form, form)
-        word_of_spelling[number] = number_of.setdefault(word, len(number_of))
-    return word_of_spelling, list(number_of)
-
-
 def _where_it_was(
     changed: Replaced, row_starts: NDArray[np.int64], start: NDArray[np.int32], length: NDArray[np.int32]
 ) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
@@ -294,22 +210,3 @@ def _where_it_was(
         old, ends = changed.spans(row, begins, begins + length[own])
         start[own], length[own] = old, ends - old
     return start, length
-
-
-def _folded(words: list[str], settings: CleanSettings) -> list[str]:
-    """The words in the case and accents of the tokens. All are lowered at once: a NUL parts words as the end of a text does."""
-    if settings.case == "lower":
-        together = "\0".join(words).lower().split("\0")
-        words = together if len(together) == len(words) else [word.lower() for word in words]
-    return [without_accents(word) for word in words] if settings.accents == "strip" else words
-
-
-def _shapes(spellings: list[str], settings: CleanSettings) -> NDArray[np.uint8]:
-    """Of each spelling the Reason for which it is taken for what it looks like."""
-    lengths = np.fromiter(map(len, spellings), np.int64, len(spellings))
-    shapes = np.zeros(len(spellings), np.uint8)
-    shapes[lengths > settings.longest] = Reason.LONG
-    shapes[lengths < settings.shortest] = Reason.SHORT
-    if settings.numbers == "drop":
-        shapes[[not word[:1].isalpha() and is_number(word) for word in spellings]] = Reason.NUMBER
-    return shapes

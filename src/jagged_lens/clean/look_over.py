@@ -8,9 +8,9 @@ from enum import IntFlag
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean.clean import Tokens
-from jagged_lens.clean.languages import CODES, NAMES, UNKNOWN, languages_of
+from jagged_lens.clean.tokens import Tokens
 from jagged_lens.gather import Corpus
+from jagged_lens.language import CODES, NAMES, UNKNOWN
 
 _FAR = 3.0  # interquartile ranges of the logarithm of the length, outside the quartiles
 _LEAST_RANGE = 0.35
@@ -64,9 +64,8 @@ def look_over(corpus: Corpus, tokens: Tokens, wording: NDArray[np.int32]) -> Ove
     if len(wording):
         times = np.bincount(wording)
         flags[(times[wording] > 1) & (words > 0)] |= np.uint8(Flag.SAME)
-    language = languages_of(tokens)
-    known = language[language != UNKNOWN]
-    main = int(np.bincount(known).argmax()) if len(known) else UNKNOWN
+    language = tokens.languages if len(tokens.languages) else np.full(len(words), UNKNOWN, np.int8)
+    main = tokens.main
     flags[(language != UNKNOWN) & (language != main)] |= np.uint8(Flag.LANGUAGE)
     filled = words > 0
     if filled.sum() >= _ENOUGH:

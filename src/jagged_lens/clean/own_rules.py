@@ -26,12 +26,13 @@ _MARKS = str.maketrans({"’": "'", "‐": "-", "‑": "-"})
 @dataclass
 class OwnRules:
     """Each entry is a tuple of words as they are written. same: left side to right side. join, never: words one after the
-    other. written: single words."""
+    other. written: single words. entries: each with the rule that it stands in and the kind of that."""
 
     same: dict[tuple[str, ...], tuple[str, ...]] = field(default_factory=dict)
     join: list[tuple[str, ...]] = field(default_factory=list)
     never: list[tuple[str, ...]] = field(default_factory=list)
     written: list[str] = field(default_factory=list)
+    entries: list[tuple[str, str, tuple[str, ...]]] = field(default_factory=list)
 
     def __bool__(self) -> bool:
         return bool(self.same or self.join or self.never or self.written)
@@ -72,6 +73,7 @@ def _add(found: OwnRules, line: str, where: str) -> None:
             found.never.append(words)
         else:
             found.written += words
+        found.entries += [(rule, kind, (word,)) for word in words] if kind == "as written" else [(rule, kind, words)]
         return
     left, mark, right = rule.partition("=")
     if not mark:
@@ -87,6 +89,7 @@ def _add(found: OwnRules, line: str, where: str) -> None:
             )
         if words != target:
             found.same[words] = target
+            found.entries.append((rule, "same", words))
 
 
 def _words(text: str, where: str) -> tuple[str, ...]:

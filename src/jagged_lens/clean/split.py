@@ -18,13 +18,14 @@ from numpy.typing import NDArray
 
 from jagged_lens.clean import characters
 from jagged_lens.clean.alike import PADDING, numbered, packed
+from jagged_lens.clean.runs import initialisms, word_characters
+from jagged_lens.clean.spelling import as_spelled
 from jagged_lens.clean.take_out import Reason, any_hint, taken_out
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings
 
 _CHUNK = 1_000_000  # bytes
-_PLAIN_JOINERS = str.maketrans({"’": "'", "\u2010": "-", "\u2011": "-"})
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,8 +33,8 @@ class Split:
     """All t tokens of n texts. row_starts: int64, n + 1; the others: t each.
 
     form: int32, index into forms; start, length: int32, the span in code points within its text; taken: uint8, the
-    Reason for which the stretch it stands in is taken out (0: none); sentence_end: bool, a sentence ends between this
-    token and the next one of the text.
+    Reason for which the stretch it stands in is taken out (0: none); sentence_end: bool, a sentence may end between this
+    token and the next one of the text; full_stop: bool, nothing but a full stop says so.
     """
 
     row_starts: NDArray[np.int64]
@@ -42,6 +43,7 @@ class Split:
     length: NDArray[np.int32]
     taken: NDArray[np.uint8]
     sentence_end: NDArray[np.bool_]
+    full_stop: NDArray[np.bool_]
     forms: list[str]
 
 
@@ -50,6 +52,8 @@ def split(
     *,
     letters_only: bool = False,
     join_hyphens: bool = False,
+    join_first_letters: bool = False,
+    signs: str = "",
     take_out: Collection[str] = (),
     pattern: re.Pattern[str] | None = None,
     stretches: Mapping[int, Sequence[tuple[int, int, Reason]]] = {},
@@ -58,10 +62,12 @@ def split(
 ) -> Split:
     """Split texts into tokens: runs of word characters (or of letters and marks alone), or the matches of a pattern.
 
-    An apostrophe between two word characters stays, as ' (not with letters_only); a hyphen too if join_hyphens. stretches:
+    An apostrophe between two word characters stays, as ' (not with letters_only); a hyphen too if join_hyphens, or behind a single
+    letter if join_first_letters (e-mail). A point or comma between two digits stays (3.5), and so do the points of initialisms
+    (U.S.). signs: which of # and @ stay in front of a word. What cannot be seen, such as a soft hyphen, parts no word. stretches:
     of some rows, what is taken out besides (start, end, reason). hits: is told how many stretches each rule took.
     """
-    how = _How(letters_only, join_hyphens, take_out, pattern)
+    how = _How(letters_only, join_hyphens, join_first_letters, signs, take_out, pattern)
     packed_texts = texts if isinstance(texts, Strings) else Strings.of(texts)
 
     def work(block: tuple[int, int]) -> _Block:
@@ -83,6 +89,7 @@ def split(
         np.concatenate([part.length for part in parts]),
         np.concatenate([part.taken for part in parts]),
         np.concatenate([part.sentence_end for part in parts]),
+        np.concatenate([part.full_stop for part in parts]),
         forms,
     )
 
@@ -111,6 +118,7 @@ class _Block:
     length: NDArray[np.int32]
     taken: NDArray[np.uint8]
     sentence_end: NDArray[np.bool_]
+    full_stop: NDArray[np.bool_]
     low: NDArray[np.uint64]
     high: NDArray[np.uint64]
     longer: list[bytes]
@@ -132,10 +140,11 @@ def _together(parts: Sequence[_Block]) -> tuple[list[NDArray[np.int32]], list[st
     low, high = np.concatenate([part.low for part in parts]), np.concatenate(highs)
     number, first = numbered(low, high)
     forms = _spelled(low[first], high[first], list(known))
-    if not set("".join(forms)).isdisjoint(map(chr, _PLAIN_JOINERS)):
-        # Apostrophes and hyphens of other kinds: the same form by another spelling.
+    spelled = as_spelled(forms)
+    if spelled is not forms:
+        # Apostrophes and hyphens of other kinds, and what cannot be seen: the same form by another spelling.
         marked: dict[str, int] = {}
-        again = np.array([marked.setdefault(form.translate(_PLAIN_JOINERS), len(marked)) for form in forms], np.int32)
+        again = np.array([marked.setdefault(form, len(marked)) for form in spelled], np.int32)
         if len(marked) < len(forms):
             number = again[number]
         forms = list(marked)
@@ -160,6 +169,8 @@ def _spelled(low: NDArray[np.uint64], high: NDArray[np.uint64], longer: list[byt
 class _How:
     letters_only: bool
     join_hyphens: bool
+    join_first_letters: bool
+    signs: str
     take_out: Collection[str]
     pattern: re.Pattern[str] | None
 
@@ -207,20 +218,27 @@ def _split_chunk(
     if how.pattern is not None:
         starts, ends = _matches(how.pattern, joined, taken)
     else:
-        starts, ends = _runs(joined, kinds, taken, how)
+        word = word_characters(
+            joined.codes, kinds, taken, how.letters_only, how.join_hyphens, how.join_first_letters, how.signs
+        )
+        starts, ends = _runs(word, taken)
+        if not how.letters_only:
+            starts, ends = initialisms(joined.codes, kinds, taken, starts, ends)
     token_starts = np.searchsorted(starts, joined.text_starts)
     counts = np.diff(token_starts)
     last_of_text = token_starts[1:][counts > 0] - 1
     low, high, longer = packed(joined.data, starts, ends)
     form, first = numbered(low, high)
     begin = joined.points(starts)
+    sentence_end, full_stop = _sentence_ends(joined, kinds, taken, starts, ends, last_of_text)
     return _Block(
         counts,
         form,
         (begin - np.repeat(joined.points(joined.text_starts[:-1]), counts)).astype(np.int32),
         (joined.points(ends) - begin).astype(np.int32),
         np.zeros(len(starts), np.uint8) if taken is None else taken[starts],
-        _sentence_ends(joined, kinds, taken, starts, ends, last_of_text),
+        sentence_end,
+        full_stop,
         low[first],
         high[first],
         longer,
@@ -280,25 +298,8 @@ def _matches(
     return joined.places(np.array(starts, np.int64)), joined.places(np.array(ends, np.int64))
 
 
-def _runs(
-    joined: _Joined, kinds: NDArray[np.uint8], taken: NDArray[np.uint8] | None, how: _How
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Where runs of word characters stand."""
-    word = (kinds & (characters.LETTER if how.letters_only else characters.LETTER | characters.NUMBER)) != 0
-    if not how.letters_only:
-        joiner = characters.APOSTROPHE | (characters.HYPHEN if how.join_hyphens else 0)
-        inside = np.flatnonzero(kinds & joiner)
-        inside = inside[inside > 0]
-        after = inside + characters.sizes_at(joined.codes, inside)
-        both = word[inside - 1] & word[after]
-        if taken is not None:
-            both &= (taken[inside - 1] == taken[inside]) & (taken[inside] == taken[after])
-        inside, after = inside[both], after[both]
-        for step in range(characters.MOST_BYTES):
-            place = inside + step
-            word[place[place < after]] = True
-
-    # No text begins or ends within a run, for a NUL stands between them, and one behind the last.
+def _runs(word: NDArray[np.bool_], taken: NDArray[np.uint8] | None) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Where runs of word characters stand. No text begins or ends within one, for a NUL stands between them, and one behind the last."""
     if taken is None:
         edges = np.flatnonzero(word[1:] != word[:-1]) + 1
         if word[0]:
@@ -312,6 +313,9 @@ def _runs(
     return np.flatnonzero(begins), np.flatnonzero(last) + 1
 
 
+_NEED_SPACE = np.isin(np.arange(256), [ord("."), ord("!"), ord("?"), "…".encode()[-1]])
+
+
 def _sentence_ends(
     joined: _Joined,
     kinds: NDArray[np.uint8],
@@ -319,24 +323,29 @@ def _sentence_ends(
     starts: NDArray[np.int64],
     ends: NDArray[np.int64],
     last_of_text: NDArray[np.int64],
-) -> NDArray[np.bool_]:
-    """Whether . ! ? or … before white space or the end of the text, or a blank line, follows each token."""
-    flags = np.zeros(len(starts), np.bool_)
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Whether . ! ? or … before white space or the end of the text, 。 or its like, or a blank line, follows each token; and whether it
+    is nothing but a full stop."""
+    flags, stops = np.zeros(len(starts), np.bool_), np.zeros(len(starts), np.bool_)
     if not len(starts):
-        return flags
+        return flags, stops
+    codes = joined.codes
     closing = np.flatnonzero(kinds & characters.SENTENCE_MARK)
-    feeds = np.flatnonzero(joined.codes == ord("\n")) if b"\n" in joined.data else np.zeros(0, np.int64)
+    feeds = np.flatnonzero(codes == ord("\n")) if b"\n" in joined.data else np.zeros(0, np.int64)
     space = (kinds & characters.SPACE) != 0
     if taken is not None:
         space |= taken > 0
         closing, feeds = closing[taken[closing] == 0], feeds[taken[feeds] == 0]
-    closing = closing[space[closing + 1] | (joined.codes[closing + 1] == 0)]  # a NUL closes every text, so +1 is there
+    # A NUL closes every text, so +1 is there.
+    closing = closing[space[closing + 1] | (codes[closing + 1] == 0) | ~_NEED_SPACE[codes[closing]]]
     if len(feeds):
         solid = np.cumsum(~space, dtype=np.int32)
         feeds = feeds[1:][solid[feeds[1:]] == solid[feeds[:-1]]]
-    for breaks in (closing, feeds):
+    point = codes[closing] == ord(".")
+    for breaks, into in ((closing[point], stops), (closing[~point], flags), (feeds, flags)):
         before = np.searchsorted(starts, breaks) - 1
         before, breaks = before[before >= 0], breaks[before >= 0]
-        flags[before[ends[before] <= breaks]] = True
+        # The point of an initialism belongs to it, and may close a sentence as well.
+        into[before[(ends[before] <= breaks) | (ends[before] == breaks + 1)]] = True
     flags[last_of_text] = True
-    return flags
+    return flags | stops, stops & ~flags

@@ -1,74 +1,84 @@
-"""Lists of words that are never used: conservative ones of our own, wide ones (stopwordsiso), or text files of the user's."""
+"""Lists of words that are never used: those of a language, wide ones (stopwordsiso), or text files of the user's."""
 
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Callable, Iterable
-from functools import cache
-from importlib import resources
+from collections.abc import Iterable
 from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.language import EARNEST, code_of, function_words, name_of, wide_languages
+from jagged_lens.language.words import commonest, wide_list
 from jagged_lens.named_file import path_of, small_file
 
-BUILT_IN = (
-    "en", "de", "fr", "es", "it", "pt", "nl", "sv", "da", "no", "fi", "pl", "cs", "hu", "ro", "tr", "ru", "uk", "bg", "el", "la",
-)  # fmt: skip
-"""Lists of our own: English in full, of the other languages the commonest function words."""
+DETECTED = "detect"
+"""The list of the language that the documents are in."""
 _WIDE = "-wide"
-
-
-@cache
-def function_words() -> dict[str, frozenset[str]]:
-    """The commonest function words of each language that we know by them."""
-    text = resources.files("jagged_lens.clean").joinpath("lists/languages.txt").read_text("utf-8")
-    lines = (line.partition(":") for line in text.splitlines() if line and not line.startswith("#"))
-    return {code: frozenset(words.split()) for code, _, words in lines}
 
 
 def ships(name: str) -> bool:
     """Whether a stop word list of that name ships with us; any other is a file."""
-    return name in BUILT_IN or bool(_wide_language(name))
+    return name == DETECTED or bool(language_of_list(name))
 
 
-def _wide_language(name: str) -> str:
-    """The language of a wide list by its name; "" where it is none."""
-    if not name.endswith(_WIDE) or len(name) > 8:
-        return ""
-    import stopwordsiso
+def language_of_list(name: str) -> str:
+    """The language of a list that ships with us, by the name of the list; "" where it is none.
 
-    language = name.removesuffix(_WIDE)
-    return language if language in stopwordsiso.langs() else ""
+    >>> language_of_list("de"), language_of_list("de-wide"), language_of_list("mine.txt")
+    ('de', 'de', '')
+    """
+    code = name.removesuffix(_WIDE)
+    if name.endswith(_WIDE):
+        return code if code in wide_languages() else ""
+    return name if code_of(name) == name and (name in commonest() or name in wide_languages()) else ""
+
+
+def list_name(name: str) -> str:
+    """What a list is called, with the number of its words.
+
+    >>> list_name("en")
+    'English function words (229)'
+    """
+    code = language_of_list(name)
+    if not code:
+        return "those of the language of the documents" if name == DETECTED else name
+    count = len(read_list(name, Path()))
+    if name.endswith(_WIDE):
+        return f"{name_of(code)} wide list ({count})"
+    kind = "function words" if code in EARNEST else "function words, wide list"
+    return f"{name_of(code)} {kind} ({count})"
+
+
+def list_names() -> tuple[str, ...]:
+    """The lists that ship with us, those of languages first, by the name of the language."""
+    by_name = sorted(
+        {*commonest(), *wide_languages()} & {code for code in map(code_of, wide_languages()) if code}
+        | set(commonest()),
+        key=name_of,
+    )
+    return (*by_name, *(code + _WIDE for code in by_name if code in wide_languages()))
 
 
 def read_list(name: str, folder: Path) -> list[str]:
-    """The entries of a list: UTF-8, one a line, from # on a comment.
+    """The entries of a list: of a file UTF-8, one a line, from # on a comment.
 
     SourceError where it is neither the name of a list of ours nor a file that can be read.
     """
-    if language := _wide_language(name):
-        import stopwordsiso
-
-        return sorted(stopwordsiso.stopwords(language))
-    if name == "en":
-        text = resources.files("jagged_lens.clean").joinpath(f"lists/{name}.txt").read_text("utf-8")
-    elif name in BUILT_IN:
-        return sorted(function_words()[name])
-    else:
-        try:
-            text, _ = decoded(small_file(path_of(name, folder)))
-        except OSError as error:
-            raise SourceError(
-                f"the stop word list cannot be read ({error.strerror})",
-                name,
-                f"Lists that ship: {', '.join(BUILT_IN)}, and wide ones such as en-wide.",
-            ) from error
+    if code := language_of_list(name):
+        return sorted(wide_list(code) if name.endswith(_WIDE) else function_words(code))
+    try:
+        text, _ = decoded(small_file(path_of(name, folder)))
+    except OSError as error:
+        raise SourceError(
+            f"the stop word list cannot be read ({error.strerror})",
+            name,
+            f'Lists that ship: "{DETECTED}", {", ".join(sorted(commonest()))}, and wide ones such as en-wide.',
+        ) from error
     entries = (line.partition("#")[0].strip() for line in text.splitlines())
     return [entry for entry in entries if entry]
 
 
-def stop_words(names: Iterable[str], folder: Path, folded: Callable[[str], str]) -> frozenset[str]:
-    """All entries of the lists, brought to the case and accents of the tokens by `folded`."""
-    entries = (entry for name in names for entry in read_list(name, folder))
-    return frozenset(folded(unicodedata.normalize("NFC", entry).replace("’", "'")) for entry in entries)
+def plain(entries: Iterable[str]) -> frozenset[str]:
+    """Entries with composed characters and plain apostrophes, as tokens have them."""
+    return frozenset(unicodedata.normalize("NFC", entry).replace("’", "'") for entry in entries)

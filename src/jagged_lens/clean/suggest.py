@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jagged_lens.clean.clean import Tokens
 from jagged_lens.clean.take_out import Reason
+from jagged_lens.clean.tokens import Tokens
 from jagged_lens.clean.variants import spelling_variants
 from jagged_lens.distinct import distinct
 

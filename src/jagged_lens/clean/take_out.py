@@ -23,13 +23,15 @@ class Reason(IntEnum):
     MAIL_ADDRESS = 3
     SYMBOL = 4
     RECURRING_LINE = 5
-    PATTERN = 6
-    NUMBER = 7
-    SHORT = 8
-    LONG = 9
-    JOINED = 10
-    NEVER = 11
-    STOP_WORD = 12
+    RECURRING_SENTENCE = 6
+    PATTERN = 7
+    JOINED = 8
+    NUMBER = 9
+    SHORT = 10
+    LONG = 11
+    NEVER = 12
+    STOP_WORD = 13
+    NEGATION = 14
 
 
 _MARKUP = re.compile(

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import dataclasses
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean.clean import Tokens, clean_here
+from jagged_lens.clean.clean import Known, clean_here
 from jagged_lens.clean.settings import CleanSettings
+from jagged_lens.clean.tokens import Tokens
 from jagged_lens.gather import Corpus
 from jagged_lens.killable import call_killable
 from jagged_lens.progress import Progress, unheard
@@ -36,9 +36,11 @@ def try_rules(
     after: CleanSettings,
     row: int,
     folder: Path,
+    language: str = "",
     progress: Progress = unheard,
 ) -> Trial:
-    """Clean a document, and a sample of others, under both settings. The sample is the same each time.
+    """Clean a document, and a sample of others, under both settings. The sample is the same each time. language: the code of that of
+    most documents, of which the sample may tell another.
 
     Where the document itself does not change, the first of the sample that does is shown in its place. TookTooLong where an
     expression takes longer than some seconds.
@@ -46,7 +48,7 @@ def try_rules(
     rows = np.unique(np.linspace(0, len(corpus) - 1, min(_SAMPLE, len(corpus))).round().astype(np.int64))
     rows = np.concatenate(([row], rows[rows != row])).astype(np.int64)
     sample = corpus.take(rows)
-    arguments = (sample, rows, before, after, folder)
+    arguments = (sample, rows, before, after, folder, language)
     if not (before.has_expressions or after.has_expressions):
         return _tried(*arguments)
     what = "the expression, on some hundred documents,"
@@ -59,23 +61,19 @@ def _tried(
     before: CleanSettings,
     after: CleanSettings,
     folder: Path,
+    language: str,
     progress: Progress = unheard,
 ) -> Trial:
-    old, new = clean_here(sample, before, folder), clean_here(sample, after, folder)
+    known = Known(None, language)
+    old, new = clean_here(sample, before, folder, known), clean_here(sample, after, folder, known)
     different = [at for at in range(len(rows)) if _kept(old, at) != _kept(new, at)]
     shown = 0 if not different or different[0] == 0 else different[0]
     return Trial(
         int(rows[shown]),
-        clean_here(sample.take(np.array([shown])), _alone(after), folder),
+        clean_here(sample.take(np.array([shown])), after, folder, Known(frozenset(), language)),
         len(different),
         len(rows),
     )
-
-
-def _alone(settings: CleanSettings) -> CleanSettings:
-    """The settings for a document by itself, in which no line recurs."""
-    rules = tuple(rule for rule in settings.take_out if rule != "recurring-lines")
-    return dataclasses.replace(settings, take_out=rules)
 
 
 def _kept(tokens: Tokens, row: int) -> list[str]:

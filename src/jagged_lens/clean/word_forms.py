@@ -21,7 +21,9 @@ LEMMAS = (
 )  # fmt: skip
 """Languages whose lemmas are known."""
 
-_LEMMAS_AS = {"no": "nb", "sr": "hbs"}
+_LEMMAS_AS = {"no": "nb", "sr": "hbs", "hr": "hbs"}
+NOUNS_WITH_CAPITALS = ("de", "lb")
+"""Languages whose nouns are told by their capital."""
 
 
 @cache
@@ -39,15 +41,37 @@ def stems(words: Sequence[str], language: str) -> list[str]:
 
 
 def lemmas(words: Sequence[str], language: str) -> list[str]:
-    """The lemma of each word: the form that a dictionary lists it under; the word itself where none is known."""
+    """The lemma of each word: the form that a dictionary lists it under; the word itself where none is known.
+
+    Words come as they are written: of German a capital tells the noun.
+
+    >>> lemmas(["Gärten", "gingen"], "de")
+    ['Garten', 'gehen']
+    """
     import simplemma
 
     known = _LEMMAS_AS.get(language, language)
     return [simplemma.lemmatize(word, known) for word in words]
 
 
+def form_for(word_form: str, language: str) -> str:
+    """Which form is made of words of a language where `word_form` is asked for: stems where lemmas are not known, and the other way
+    round; written where neither is.
+
+    >>> form_for("stem", "pl"), form_for("lemma", "eu"), form_for("stem", "")
+    ('lemma', 'stem', 'written')
+    """
+    for form in (word_form, "stem", "lemma") if word_form != "written" else ():
+        if (form == "stem" and language in STEMS) or (
+            form == "lemma" and (language in LEMMAS or language in _LEMMAS_AS)
+        ):
+            return form
+    return "written"
+
+
 def forms(words: Sequence[str], word_form: str, language: str) -> list[str]:
-    """The words in a word form: written, stem or lemma."""
-    if word_form == "stem":
+    """The words in the form that `form_for` gives for a language."""
+    made = form_for(word_form, language)
+    if made == "stem":
         return stems(words, language)
-    return lemmas(words, language) if word_form == "lemma" else list(words)
+    return lemmas(words, language) if made == "lemma" else list(words)

@@ -22,6 +22,7 @@ LATE = 30
 SEED = 20
 SHARED_AT_MOST = 1 / 3
 PLANTED = {"same": 12, "edited": 24, "holds": 12, "subject": 20}
+_COPIED = ("same", "edited", "holds")
 LATE_COPIES = {"same": 2, "edited": 3, "holds": 2}
 
 _CROPS = {
@@ -82,15 +83,48 @@ _SLIPS = {
     "plants": "plnats",
     "because": "becuase",
 }
-# Function words and what may stand for them: the terms of a sentence stay, its runs do not.
-_OTHERWISE = {
-    "the": "those", "a": "one", "an": "one", "and": "then", "of": "from", "in": "during", "on": "upon", "to": "towards",
-    "with": "along with", "was": "had been", "were": "had been", "had": "has had", "is": "has been", "i": "we", "my": "our",
-    "it": "this", "they": "these", "them": "these", "at": "around", "by": "near", "for": "over", "from": "out of", "as": "just as",
-    "but": "yet", "not": "never", "up": "upwards", "that": "this", "than": "more than", "so": "and so", "are": "were", "no": "not any",
-    "off": "away from", "over": "across", "me": "us", "you": "one", "this": "that", "until": "up to", "which": "and that", "all": "each",
-    "after": "later than", "when": "once", "or": "or else", "out": "outwards", "be": "become", "did": "does", "do": "did",
+# What a writer changes who copies a text: a word for another of its kind, one that reads as well in its place.
+_ALIKE = (
+    "good fine", "small little", "big large", "quite rather", "evening night", "ground soil", "path track", "nearly almost", "best finest",
+    "first earliest", "next following", "enough plenty", "perhaps maybe", "strong sturdy", "warm mild", "whole entire", "began started",
+    "every each", "old ancient", "always ever", "plenty enough", "thick stout",
+    "sweet sugary", "hardly scarcely", "slowly gradually", "lovely pretty", "young tender", "thin slender",
+    "two three", "three four", "four five", "five six", "six seven", "seven eight", "eight nine", "nine ten", "ten eleven", "eleven twelve",
+    "twelve fifteen", "twenty thirty", "March April", "April May", "May June", "June July", "July August", "August September",
+    "September October", "October November", "Monday Tuesday", "Tuesday Wednesday", "Wednesday Thursday", "Thursday Friday",
+    "Friday Saturday", "Saturday Sunday",
+)  # fmt: skip
+_ADDED = (
+    "I think",
+    "as I said",
+    "if you ask me",
+    "for all that",
+    "in the end",
+    "by the way",
+    "to be honest",
+    "after all",
+)
+# In which months each crop is sown and picked, and until when it keeps.
+_SOWN = {
+    "bean": ("May", "June"), "tomato": ("February", "March", "April"), "squash": ("April", "May"), "barley": ("March", "April"),
+    "lettuce": ("March", "April", "May"), "garlic": ("October", "November"), "poppy": ("March", "April"), "leek": ("March", "April"),
+    "pea": ("March", "April"), "beet": ("April", "May"),
 }  # fmt: skip
+_PICKED = {
+    "bean": ("July", "August", "September"), "tomato": ("August", "September"), "squash": ("September", "October"),
+    "barley": ("August", "September"), "lettuce": ("June", "July"), "garlic": ("July", "August"), "poppy": ("July", "August"),
+    "leek": ("October", "November", "December"), "pea": ("June", "July"), "beet": ("August", "September", "October"),
+}  # fmt: skip
+_GONE = {
+    "bean": ("October", "November"), "tomato": ("October", "November"), "squash": ("February", "March"), "barley": ("March", "May"),
+    "lettuce": ("July", "August"), "garlic": ("March", "April"), "poppy": ("October", "November"), "leek": ("March", "April"),
+    "pea": ("July", "August"), "beet": ("February", "March"),
+}  # fmt: skip
+_KIND = {"bean": "runner bean"}
+MOST_HOLDERS = 10
+"""In so many notes a run of four words may stand, but for those of the footer."""
+USES = 9
+"""In so many before any is copied."""
 
 
 @dataclass(frozen=True)
@@ -134,10 +168,14 @@ class _Maker:
     slots: dict[str, list[str]]
     holders: dict[tuple[str, ...], list[int]] = field(default_factory=lambda: defaultdict(list))
     sizes: list[int] = field(default_factory=list)
+    uses: Counter[str] = field(default_factory=Counter)
+    drafted: list[str] = field(default_factory=list)
 
     def sentences(self, section: str, count: int, note: Note) -> list[str]:
-        """Different frames of a section with their slots filled."""
-        chosen = self.random.sample(self.frames[section], min(count, len(self.frames[section])))
+        """Different frames of a section with their slots filled; none that was used as often as it may be."""
+        able = [frame for frame in self.frames[section] if self.uses[frame] < USES or not _has_run(frame)]
+        chosen = self.random.sample(able, min(count, len(able)))
+        self.drafted += chosen
         return [self._filled(frame, note) for frame in chosen]
 
     def _filled(self, frame: str, note: Note) -> str:
@@ -145,25 +183,35 @@ class _Maker:
             name = match[1]
             if name == "v":
                 return note.variety
-            if name in ("crop", "cs"):
+            if name == "crops":
                 return _CROPS[note.crop][0]
+            if name == "kind":
+                return _KIND.get(note.crop, note.crop)
+            of_crop = {"sow": _SOWN, "pick": _PICKED, "gone": _GONE}
+            if name in of_crop:
+                return self.random.choice(of_crop[name][note.crop])
             return self.random.choice(self.slots[name])
 
         text = re.sub(r"\{(\w+)\}", slot, frame)
-        return text[0].upper() + text[1:]
+        return re.sub(r"(^|[.?!] )([a-z])", lambda match: match[1] + match[2].upper(), text)
 
     def note(self) -> Note:
         """A note that shares little with every note before it."""
         for _ in range(400):
+            self.drafted = []
             draft = self._draft()
             words = words_of(draft.text)
             if 40 <= len(words) <= 140 and self.is_new(draft.text):
                 self.remember(draft.text)
+                self.uses.update(self.drafted)
                 return draft
         raise AssertionError("the material does not reach for so many notes")
 
     def is_new(self, text: str) -> bool:
+        """Whether a text shares few runs with any before it, and none with as many as may share it."""
         own = shingles_of(text)
+        if any(len(self.holders[run]) >= USES for run in own):
+            return False
         shared = Counter(holder for run in own for holder in self.holders[run])
         return all(count <= SHARED_AT_MOST * min(len(own), self.sizes[holder]) for holder, count in shared.items())
 
@@ -233,6 +281,11 @@ class _Maker:
         return " ".join(parts)
 
 
+def _has_run(frame: str) -> bool:
+    """Whether four words of a frame stand together that no slot parts."""
+    return any(len(words_of(part)) >= 4 for part in re.split(r"\{\w+\}", frame))
+
+
 def words_of(text: str) -> list[str]:
     """Words as near-duplicates are told by them: lower case, apostrophes inside kept."""
     return [word.lower() for word in re.findall(r"[^\W_]+(?:['’][^\W_]+)*", text)]
@@ -254,7 +307,9 @@ def make(seed: int = SEED) -> Collection:
     """The whole collection."""
     maker = _Maker(random.Random(seed), *_material())
     pick = maker.random
-    count = NOTES - sum(PLANTED.values())
+    for line in _lines("same_subject.txt"):
+        maker.remember(line)
+    count = NOTES - sum(PLANTED[kind] for kind in _COPIED) - 2 * PLANTED["subject"]
     notes = [maker.note() for _ in range(count - 10)]
     years = random.Random(seed + 2)
     notes = [replace(n, year=years.choices(range(1, 6), _YEARS[n.season])[0]) for n in notes]
@@ -264,7 +319,7 @@ def make(seed: int = SEED) -> Collection:
     notes = [replace(n, text=f"{n.text}\n\n{_FOOTER}") if n.district == _FOOTER_DISTRICT else n for n in notes]
     notes += [replace(pick.choice(notes), text="", plot=pick.randint(1, 180)) for _ in range(2)]
     notes += [_foreign(line, pick) for line in _lines("other_languages.txt")]
-    pairs = _plant(notes, pick)
+    pairs = _plant(notes, pick) + _told_twice(notes, pick)
     late = [maker.note() for _ in range(LATE)]
     order = list(range(len(notes)))
     pick.shuffle(order)
@@ -349,14 +404,18 @@ def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]
         at for at, note in enumerate(notes) if len(words_of(note.text)) >= 60 and note.trouble and "<" not in note.text
     ]
     sources = iter(pick.sample(able, len(able)))
+    holders = Counter(run for note in notes for run in shingles_of(note.text))
+    footer = shingles_of(_FOOTER)
     pairs = []
-    for kind, count in PLANTED.items():
+    for kind in _COPIED:
+        count = PLANTED[kind]
         done = 0
         while done < count:
             source = next(sources)
             text = _VARIED[kind](notes[source].text, pick, done / count)
-            if text is None:
+            if text is None or any(holders[run] >= MOST_HOLDERS and run not in footer for run in shingles_of(text)):
                 continue
+            holders.update(shingles_of(text))
             other = replace(notes[source], text=text, plot=notes[source].plot + 1)
             pairs.append((source, len(notes), kind))
             notes.append(other)
@@ -372,12 +431,19 @@ def _same(text: str, pick: random.Random, strength: float) -> str | None:
 
 
 def _edited(text: str, pick: random.Random, strength: float) -> str | None:
-    """Words exchanged or left out, more the greater the strength; still more than half of the runs in common."""
-    pieces = text.split(" ")
-    able = [at for at, piece in enumerate(pieces) if piece.isalpha() and piece.islower()]
-    for at in pick.sample(able, 1 + round(strength * len(pieces) * 0.07)):
-        pieces[at] = pick.choice(("", "quite", "rather", "really", "some", "indeed", "nearly", "perhaps"))
-    changed = " ".join(piece for piece in pieces if piece)
+    """Words exchanged for others that fit, here and there some words added; the more the greater the strength."""
+    other = dict(entry.split(" ") for entry in _ALIKE)
+    pieces = re.split(r"(\W+)", text)
+    able = [at for at, piece in enumerate(pieces) if piece in other]
+    wanted = 1 + round(strength * len(pieces) * 0.035)
+    for at in pick.sample(able, min(len(able), wanted)):
+        pieces[at] = other[pieces[at]]
+    changed = "".join(pieces)
+    if strength > 0.5 or not able:
+        ends = [match.start() for match in re.finditer(r"(?<=[a-z])\.(?= |$)", changed)]
+        if ends:
+            at = pick.choice(ends)
+            changed = f"{changed[:at]}, {pick.choice(_ADDED)}{changed[at:]}"
     resemblance, _ = likeness(text, changed)
     return changed if 0.45 <= resemblance < 1 else None
 
@@ -394,22 +460,22 @@ def _holds(text: str, pick: random.Random, strength: float) -> str | None:
     return None
 
 
-def _subject(text: str, pick: random.Random, strength: float) -> str | None:
-    """The same things said with other small words, the sentences in another order."""
-    sentences = re.split(r"(?<=[.!?])\s+", text.split("\n\nOtter")[0])
-    pick.shuffle(sentences)
-    told = " ".join(_told_otherwise(sentence) for sentence in sentences)
-    resemblance, containment = likeness(text, told)
-    return told if resemblance < 0.3 and containment < 0.6 else None
+def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]:
+    """Add the pairs of notes that tell of the same thing, both written by hand."""
+    lines = _lines("same_subject.txt")
+    pairs = []
+    for at in range(0, len(lines), 3):
+        crop, variety, season, trouble = lines[at].split("|")
+        place = len(notes)
+        year = pick.choices(range(1, 6), _YEARS[season])[0]
+        for text in lines[at + 1 : at + 3]:
+            district = pick.choice(sorted(set(_DISTRICTS) - {_FOOTER_DISTRICT}))
+            notes.append(Note(crop, variety, pick.randint(1, 180), district, year, season, trouble, text))
+        pairs.append((place, place + 1, "subject"))
+    return pairs
 
 
-def _told_otherwise(sentence: str) -> str:
-    words = [_OTHERWISE.get(word.lower(), word) for word in sentence.split(" ")]
-    told = " ".join(words)
-    return told[:1].upper() + told[1:]
-
-
-_VARIED = {"same": _same, "edited": _edited, "holds": _holds, "subject": _subject}
+_VARIED = {"same": _same, "edited": _edited, "holds": _holds}
 
 
 def _material() -> tuple[dict[str, list[str]], dict[str, list[str]]]:

@@ -8,13 +8,13 @@ import re
 import numpy as np
 
 from jagged_lens.gather.corpus import Corpus, Number
+from jagged_lens.language import language_of, sentence_spans
 from jagged_lens.strings import StringsBuilder
 
 # A unit runs from its first to its last character that is not white space.
 _BETWEEN = {
     "paragraph": re.compile(r"\n[^\S\n]*\n\s*"),
     "line": re.compile(r"\n\s*"),
-    "sentence": re.compile(r"(?<=[.!?…])[\"'”’»)\]]*\s+|\n[^\S\n]*\n\s*"),
 }
 
 
@@ -22,16 +22,16 @@ def units_of(corpus: Corpus, unit: str) -> Corpus:
     """The corpus with each paragraph, sentence or line as a document of its own.
 
     Each keeps the labels, date and origin of the whole, has its key with #1, #2 … behind it, and knows where in the
-    whole it stands. A document without any text stays as one empty unit, so that it is not lost from sight.
+    whole it stands. Sentences end by the rules of the likely language of each document. A document without any text stays as
+    one empty unit, so that it is not lost from sight.
     """
     if unit == "document":
         return corpus
-    between = _BETWEEN[unit]
     keys, texts, titles, parents = (StringsBuilder() for _ in range(4))
     rows: list[int] = []
     spans: list[tuple[int, int]] = []
     for row, (key, text, title) in enumerate(zip(corpus.keys, corpus.texts, corpus.titles, strict=True)):
-        found = spans_between(text, between) or [(0, len(text))]
+        found = _spans(text, unit) or [(0, len(text))]
         for number, (start, end) in enumerate(found, 1):
             keys.append(f"{key}#{number}")
             texts.append(text[start:end])
@@ -55,19 +55,22 @@ def units_of(corpus: Corpus, unit: str) -> Corpus:
     )
 
 
+def _spans(text: str, unit: str) -> list[tuple[int, int]]:
+    if unit == "sentence":
+        return sentence_spans(text, language_of(text))
+    return spans_between(text, _BETWEEN[unit])
+
+
 def spans_between(text: str, between: re.Pattern[str]) -> list[tuple[int, int]]:
     """What stands between the matches of a pattern, without white space around it, where there is anything.
 
-    >>> spans_between("One. Two!  Three", _BETWEEN["sentence"])
-    [(0, 4), (5, 9), (11, 16)]
+    >>> spans_between("One.\\nTwo!\\n  Three", _BETWEEN["line"])
+    [(0, 4), (5, 9), (12, 17)]
     """
     found = []
     start = 0
     for match in [*between.finditer(text), None]:
         end = match.start() if match else len(text)
-        if match:
-            # What closes a sentence after its mark, such as a quotation mark, belongs to it.
-            end += len(match[0]) - len(match[0].lstrip("\"'”’»)]"))
         inner = text[start:end]
         if inner.strip():
             found.append((start + len(inner) - len(inner.lstrip()), start + len(inner.rstrip())))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jagged_lens.clean import Known
 from jagged_lens.gather import Corpus, Means, label_named, read_sources
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
@@ -38,7 +39,7 @@ def _placed(work: Work) -> Placed:
         work[GROUPING],
         work[LAYOUT].positions,
         recipe.compare.measure,
-        frozenset(line for line, _ in work[TOKENS].recurring),
+        Known.of(work[TOKENS]),
     )
     return placed(work[ARRIVALS], lens, recipe.clean, recipe.terms, recipe.weigh, work.job.folder, work.progress)
 

@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.clean import CleanSettings, Tokens
+from jagged_lens.clean import CleanSettings, Known, Tokens
 from jagged_lens.compare import Kind, Neighbours, compared_by_runs, nearest_between, shingles_of
 from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, filled_rows
 from jagged_lens.parallel import blocks
-from jagged_lens.place.through import Through, through, with_rows, with_rows_in_themes
+from jagged_lens.place.through import NOTHING, Through, through, with_rows, with_rows_in_themes
 from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermSettings
@@ -86,7 +86,7 @@ class Placed:
 class Lens:
     """What a lens has worked out, and new documents are seen through.
 
-    texts: of its n documents. space: of the terms. lines: those that recur in it. positions: float32, n × 2.
+    texts: of its n documents. space: of the terms. known: its language, and the lines that recur in it. positions: float32, n × 2.
     """
 
     texts: Strings
@@ -95,7 +95,7 @@ class Lens:
     grouping: Grouping
     positions: NDArray[np.float32]
     measure: str
-    lines: frozenset[str] = frozenset()
+    known: Known = NOTHING
 
 
 def placed(
@@ -112,7 +112,7 @@ def placed(
     The place of a document is the mean of those of its ten nearest, weighted by their similarity.
     """
     space, n, d = lens.space, len(lens.texts), len(new)
-    found = through(new, space, cleaning, limits, weighing, folder, lens.lines, portion(progress, 0, 0.3))
+    found = through(new, space, cleaning, limits, weighing, folder, lens.known, portion(progress, 0, 0.3))
     both = in_themes(with_rows(space, found), with_rows_in_themes(lens.themes, found))
     own = np.arange(n, n + d)
     nearest = nearest_between(both, lens.measure, NEAR, own, np.arange(n), portion(progress, 0.3, 0.7))

@@ -10,11 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array, vstack
 
-from jagged_lens.clean import CleanSettings, Tokens, clean
+from jagged_lens.clean import CleanSettings, Known, Tokens, clean
 from jagged_lens.gather import Corpus
 from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.terms import TermSettings, count_character_runs, count_ngrams
 from jagged_lens.weigh import Themes, VectorSpace, WeighSettings, local_weights, to_length
+
+NOTHING = Known(frozenset(), "")
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,16 +47,16 @@ def through(
     limits: TermSettings,
     weighing: WeighSettings,
     folder: Path,
-    lines: frozenset[str] = frozenset(),
+    known: Known = NOTHING,
     progress: Progress = unheard,
 ) -> Through:
     """The texts of a corpus as rows of the space: cleaned and counted by the settings of the lens, weighed by the global weights of its
     terms.
 
-    Terms that the lens does not have are left out. lines: those that recur in the lens, which are taken out as they are there, if its
-    settings say so; whether lines recur among the new texts is not asked. folder: what the paths of word lists are relative to.
+    Terms that the lens does not have are left out. known: the lines that recur in the lens, which are taken out as they are there, if its
+    settings say so, and its language; whether lines recur among the new texts is not asked. folder: what the paths of word lists are relative to.
     """
-    tokens = clean(corpus, cleaning, folder, portion(progress, 0, 0.6), lines)
+    tokens = clean(corpus, cleaning, folder, portion(progress, 0, 0.6), known)
     rows = np.arange(len(corpus), dtype=np.int32)
     if cleaning.tokens == "characters":
         found = count_character_runs(tokens, rows, limits.words, portion(progress, 0.6, 0.8))
@@ -63,9 +65,9 @@ def through(
     m = space.terms.counts.shape[1]
     column_of = space.terms.columns_of(np.arange(m))
     columns = np.array([column_of.get(name, -1) for name in found.terms], np.int64)
-    known = np.flatnonzero(columns >= 0)
-    there = found.counts(known)
-    counts = csr_array((there.data, columns[known][there.indices], there.indptr), shape=(len(corpus), m))
+    met = np.flatnonzero(columns >= 0)
+    there = found.counts(met)
+    counts = csr_array((there.data, columns[met][there.indices], there.indptr), shape=(len(corpus), m))
     counts.sum_duplicates()
     counts = csr_array((counts.data, counts.indices.astype(np.int32), counts.indptr), shape=counts.shape)
     data = to_length(
@@ -74,7 +76,7 @@ def through(
     weights = csr_array((data.astype(np.float32), counts.indices.copy(), counts.indptr.copy()), shape=counts.shape)
     weights.eliminate_zeros()
     progress(0.9)
-    strange = _strange(tokens, column_of, cleaning.tokens == "characters", bool(len(known)))
+    strange = _strange(tokens, column_of, cleaning.tokens == "characters", bool(len(met)))
     document = np.repeat(rows, np.diff(tokens.row_starts))[tokens.kept]
     word = tokens.word[tokens.form[tokens.kept]]
     unknown = np.bincount(document[strange[word]], minlength=len(corpus))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from jagged_lens.clean import CleanSettings
+from jagged_lens.clean import CleanSettings, Known
 from jagged_lens.gather import Corpus
-from jagged_lens.place.through import through, with_rows, with_rows_in_themes
+from jagged_lens.place.through import NOTHING, through, with_rows, with_rows_in_themes
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermSettings
@@ -46,11 +46,12 @@ def taken_through(
     limits: TermSettings,
     weighing: WeighSettings,
     folder: Path,
+    known: Known = NOTHING,
     progress: Progress = unheard,
 ) -> Typed:
     """The text as a row of the space, as `through` says. folder: what the paths of word lists are relative to."""
     corpus = Corpus(Strings.of(["typed"]), Strings.of([text]), Strings.of([""]), Strings.of([""]))
-    found = through(corpus, space, cleaning, limits, weighing, folder, progress=progress)
+    found = through(corpus, space, cleaning, limits, weighing, folder, known, progress)
     tokens = found.tokens
     words = tokens.word[tokens.form[tokens.kept]]
     return Typed(

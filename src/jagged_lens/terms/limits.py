@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.clean import CleanSettings, Tokens, folding, forms
+from jagged_lens.clean import CleanSettings, Tokens, word_names
 from jagged_lens.strings import Strings
 from jagged_lens.terms.hashing import column_names, fold_columns, hashed_columns
 from jagged_lens.terms.ngrams import NgramCounts
@@ -144,9 +144,9 @@ def limit_terms(
     named = np.zeros(len(ngrams.terms), np.uint8)
     if listed is not None:
         named[:] = UNLISTED
-        named[_listed(listed, ngrams.terms, clean)] = 0
-    named[_listed(settings.always_drop, ngrams.terms, clean)] |= ALWAYS_DROP
-    named[_listed(settings.always_keep, ngrams.terms, clean)] |= ALWAYS_KEEP
+        named[_listed(listed, ngrams.terms, clean, tokens.codes)] = 0
+    named[_listed(settings.always_drop, ngrams.terms, clean, tokens.codes)] |= ALWAYS_DROP
+    named[_listed(settings.always_keep, ngrams.terms, clean, tokens.codes)] |= ALWAYS_KEEP
     why_not = why_not_kept(ngrams.lengths, ngrams.times, ngrams.documents, named, len(ngrams.rows), settings)
 
     kept = np.flatnonzero(why_not == WhyNot.KEPT)
@@ -177,17 +177,18 @@ def limit_terms(
     )
 
 
-def _listed(entries: tuple[str, ...], terms: Terms, clean: CleanSettings) -> NDArray[np.int64]:
+def _listed(entries: tuple[str, ...], terms: Terms, clean: CleanSettings, codes: tuple[str, ...]) -> NDArray[np.int64]:
     """The rows of the terms that are listed, as they are known or as they are written."""
     if not entries:
         return np.zeros(0, np.int64)
-    formed = {}
-    for entry in entries:
-        words = [folding(clean)(word) for word in entry.split()]
-        formed[entry] = " ".join(forms(words, clean.word_form, clean.language))
-    row_of = terms.rows_of({*formed, *formed.values()})
+    formed = {entry: [" ".join(way) for way in word_names(entry.split(), clean, codes)] for entry in entries}
+    row_of = terms.rows_of({*formed, *(way for ways in formed.values() for way in ways)})
     # A term by its own name is meant as it is; else the term that its words become.
-    rows = {row_of.get(entry, row_of.get(term, -1)) for entry, term in formed.items()}
+    rows = {
+        row_of.get(entry, -1) if entry in row_of else row_of.get(way, -1)
+        for entry, ways in formed.items()
+        for way in ways
+    }
     return np.array(sorted(rows - {-1}), np.int64)
 
 

@@ -13,7 +13,7 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import cleaned_spans
-from jagged_lens.lens import CORPUS
+from jagged_lens.lens import CORPUS, TOKENS
 from jagged_lens.progress import Progress
 
 _TRIED = (
@@ -101,6 +101,8 @@ class Trying(Face):
         if corpus is None or not len(corpus):
             return
         recipe, folder = self.bench.recipe, self.bench.state.folder
+        tokens = self.bench.results.get(TOKENS)
+        language = tokens.language if tokens is not None else ""
         pick = self.bench.pick
         row = pick.reading if pick.reading >= 0 else pick.rows[0] if pick.rows else 0
         try:
@@ -111,7 +113,7 @@ class Trying(Face):
 
         def question(progress: Progress) -> Trial | JaggedLensError:
             try:
-                return try_rules(corpus, recipe.clean, tried.clean, row, folder, progress)
+                return try_rules(corpus, recipe.clean, tried.clean, row, folder, language, progress)
             except JaggedLensError as error:
                 return error
 

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jagged_lens.clean import Known
 from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.compare.why import WhyCard
@@ -260,6 +261,7 @@ class AgainstFace(Face):
             return
         results, recipe, folder = bench.results, bench.recipe, bench.state.folder
         space, themes, measure = results[SPACE], results[THEMES], recipe.compare.measure
+        known = Known.of(results[TOKENS])
         typed_text = self.text.toPlainText() if self.type_button.isChecked() else None
         place = self._own_place()
         if typed_text is None and place < 0:
@@ -271,7 +273,9 @@ class AgainstFace(Face):
             if typed_text is None:
                 similarity = one_against_all(in_themes(space, themes), measure, place)
             else:
-                typed = taken_through(typed_text, space, themes, recipe.clean, recipe.terms, recipe.weigh, folder)
+                typed = taken_through(
+                    typed_text, space, themes, recipe.clean, recipe.terms, recipe.weigh, folder, known
+                )
                 similarity = one_against_all(in_themes(typed.space, typed.themes), measure, typed.row)[:-1]
             alike = np.flatnonzero(similarity > 0)
             return _Answer(similarity, alike[np.argsort(-similarity[alike], kind="stable")], typed)
