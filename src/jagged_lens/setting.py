@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import dataclasses
 import typing
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -38,6 +38,8 @@ def setting(
     apart: str = ",",
     names_label: bool = False,
     when: tuple[str, tuple[str, ...]] | None = None,
+    said: Mapping[Any, str] | None = None,
+    entry: str = "",
 ) -> Any:
     """Declare one field of a settings dataclass.
 
@@ -46,7 +48,8 @@ def setting(
     leaf: False if it has no control on the leaf of its step, since a desk sets it. parse, plain: for a value that is no
     plain TOML value: from what a recipe says (and where it says so), and back. allowed: what may stand there, in words.
     apart: what separates the entries of a list where they are typed into one field. names_label: its value is the name of a label.
-    when: another setting of the step, and the values of it with which alone this one counts.
+    when: another setting of the step, and the values of it with which alone this one counts ("*": any but
+    none). said: values in words, as they stand in the sentences of the step. entry: what one entry of a list looks like.
     """
     extra: dict[str, Any] = {
         "unit": unit,
@@ -58,6 +61,8 @@ def setting(
         "apart": apart,
         "names_label": names_label,
         "when": when,
+        "said": dict(said or {}),
+        "entry": entry,
     }
     return Field(default=default, ge=low, le=high, gt=above, title=label, description=help, json_schema_extra=extra)
 
@@ -86,6 +91,8 @@ class Declared:
     apart: str
     names_label: bool
     when: tuple[str, tuple[str, ...]] | None
+    said: Mapping[Any, str]
+    entry: str
     low: float | None
     high: float | None
     above: float | None
@@ -101,6 +108,20 @@ class Declared:
         """Whether its value is a list of texts."""
         arguments = typing.get_args(self.type)
         return typing.get_origin(self.type) is tuple and len(arguments) == 2 and arguments[1] is Ellipsis
+
+    def counts_in(self, settings: object) -> bool:
+        """Whether it counts under the other settings of its step."""
+        if self.when is None:
+            return True
+        value = getattr(settings, self.when[0])
+        if isinstance(value, tuple):
+            return any(entry in self.when[1] for entry in value)
+        return str(value) in self.when[1] or ("*" in self.when[1] and bool(value))
+
+    @property
+    def is_share(self) -> bool:
+        """Whether it is a share of something, as its unit says."""
+        return self.type is float and self.unit.startswith("of ")
 
     @property
     def is_range(self) -> bool:
@@ -160,6 +181,8 @@ def declared(settings: type) -> dict[str, Declared]:
             apart=extra["apart"],
             names_label=extra["names_label"],
             when=extra["when"],
+            said=extra["said"],
+            entry=extra["entry"],
             low=extra["span"][0] if extra["span"] else bounds.get("ge"),
             high=extra["span"][1] if extra["span"] else bounds.get("le"),
             above=bounds.get("gt"),

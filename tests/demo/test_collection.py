@@ -13,12 +13,10 @@ from jagged_lens.demo.collection import (
     PLANTED,
     Collection,
     late_name,
-    likeness,
     make,
-    shingles_of,
-    words_of,
     write,
 )
+from jagged_lens.demo.likeness import likeness, shingles_of, words_of
 
 HERE = demo_recipe().parent
 

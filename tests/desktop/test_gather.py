@@ -155,7 +155,7 @@ def test_a_unit_changes_the_rows_of_all_lenses_and_the_pick_follows_its_keys(
     gather(window)
     control = window.side.settings.controls["gather"]["unit"]
     whole = len(bench.results["corpus"])
-    control.field.setCurrentText("sentence")  # type: ignore[attr-defined]
+    control.field.choose("sentence")  # type: ignore[attr-defined]
     settle(window)
     assert len(bench.results["corpus"]) > 2 * whole
     assert {lens.recipe.gather.unit for lens in bench.state.lenses} == {"sentence"}

@@ -224,7 +224,7 @@ def test_a_label_is_learned_and_its_figures_are_shown(window: MainWindow, sugges
     assert suggest.label.currentText() == "crop"
     found = bench.results[SUGGESTIONS]
     held = found.figures(Part.HELD_OUT)
-    assert f"Of 128 that were held out {held.accuracy:.1%} are right" in suggest.told.text()
+    assert f"Of {held.counts.sum()} that were held out {held.accuracy:.1%} are right" in suggest.told.text()
     table = suggest.figures.tables[Part.HELD_OUT]
     for at in range(10):
         assert table.listed.columns[1 + at].text(at) == str(held.counts[at, at])

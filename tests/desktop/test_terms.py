@@ -51,7 +51,7 @@ def test_a_limit_is_dragged_and_counts_live_but_runs_only_when_let_go(
     live = desk.curve._kept
     assert live < before
     assert len(window.bench.results["terms"].kept) == before
-    assert window.bench.recipe.terms.least_documents == 3
+    assert window.bench.recipe.terms.least_documents == 0  # as fits the number of documents: 3
     QTest.mouseRelease(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(start.x() - 60, start.y()))
     settle(window)
     assert window.bench.recipe.terms.least_documents > 3
@@ -374,7 +374,7 @@ def test_a_document_without_terms_says_so(window: MainWindow, settle: Settle) ->
     row = int(window.bench.results["terms"].rows[5])
     window.bench.pick.set([row])
     settle(window)
-    assert "55 terms" in window.side.reader.term_sheet.words.text()
+    assert f"{window.bench.results['terms'].counts[[5]].nnz} terms" in window.side.reader.term_sheet.words.text()
     window.bench.set_pick_aside("")
     settle(window)
     assert window.side.reader.term_sheet.words.text() == "It takes no part in this lens: it has no terms."

@@ -143,7 +143,7 @@ def test_the_matrix_shows_cells_picks_and_turns(
     settle(window)
     face, space = desk.face(MatrixFace), window.bench.results[SPACE]
     picture = face.picture
-    assert "33,354 of 1,163,520 cells" in desk.leaf_row.words.text()
+    assert "31,187 of 1,353,600 cells" in desk.leaf_row.words.text()
     picture.zoom(60, picture._area().topLeft() + QPoint(4, 4).toPointF())
     qtbot.wait(120)
     settle(window)
@@ -261,6 +261,6 @@ def test_matrices_and_themes_go_out_as_a_run_writes_them(
     desk.out.save_terms(tmp_path / "terms.csv")
     desk.out.save_themes(tmp_path)
     head = (tmp_path / "weights.mtx").read_text().splitlines()[:2]
-    assert head == ["%%MatrixMarket matrix coordinate real general", "640 1818 33354"]
+    assert head == ["%%MatrixMarket matrix coordinate real general", "640 2115 31187"]
     assert len((tmp_path / "themes.csv").read_text("utf-8").splitlines()) == 51
     assert len((tmp_path / "document_themes.csv").read_text("utf-8").splitlines()) == 641

@@ -6,19 +6,19 @@ import subprocess
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QApplication, QCheckBox, QComboBox, QLineEdit, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.frame.settings_leaf import Control
+from jagged_lens.desktop.frame.word_fields import BoxesField, WordButton
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.window import MainWindow
@@ -87,8 +87,16 @@ def _change(control: Control) -> None:
     """Change what a control shows, as a hand would."""
     fields = [control.field, *control.field.findChildren(QWidget)]
     for field in fields:
-        if isinstance(field, QCheckBox):
+        if isinstance(field, BoxesField):
+            next(iter(field.boxes.values())).trigger()
+        elif isinstance(field, WordButton):
             field.click()
+            editor = control.editor
+            line = editor.field.lineEdit() if isinstance(editor.field, QComboBox) else editor.field
+            assert line is not None
+            QTest.keyClicks(line, {"replace": "x = y", "own-rules": "x = y"}.get(control.setting.key, "crop = pea"))
+            QTest.keyClick(line, Qt.Key.Key_Return)
+            editor.main.click()  # type: ignore[union-attr]
         elif isinstance(field, QComboBox):
             field.setCurrentIndex((field.currentIndex() + 1) % field.count())
         elif isinstance(field, QAbstractSpinBox):
@@ -137,16 +145,26 @@ def test_a_fault_is_shown_on_the_desk_and_goes_when_it_is_mended(
     window: MainWindow, settle: Settle, qtbot: QtBot
 ) -> None:
     show(window, 2)
-    field: Any = window.side.settings.controls["clean"]["stop-words"].field
-    field.setText("missing.txt")
-    field.editingFinished.emit()
+    control = window.side.settings.controls["clean"]["stop-words"]
+
+    def lists(*names: str) -> None:
+        control.field.click()  # type: ignore[attr-defined]
+        editor = control.editor
+        editor.list.selectAll()
+        editor.take_off()
+        for name in names:
+            editor.field.setEditText(name)  # type: ignore[union-attr]
+            editor.add()
+        editor.main.click()  # type: ignore[union-attr]
+
+    lists("missing.txt")
     settle(window)
     qtbot.wait(50)
     assert "missing.txt" in window.desk._notice.words.text()
     assert window.desk._notice.isVisible()
     assert window.spine.steps["clean"].result == "needs attention"
-    field.setText("en")
-    field.editingFinished.emit()
+    lists("English function words (229)")
+    assert window.bench.recipe.clean.stop_words == ("en",)
     settle(window)
     assert not window.desk._notice.isVisible()
 

@@ -40,7 +40,7 @@ def test_every_late_copy_of_the_demo_is_found_and_no_other(out: Path) -> None:
         assert (found[key]["nearest"], found[key]["kind"]) == (note, kind)
     for row in found.values():
         assert 0 <= float(row["similarity"]) <= 1
-        assert 0 <= float(row["unknown"]) < 0.1
+        assert 0 <= float(row["unknown"]) < 0.2
         assert np.isfinite(float(row["x"]))
     counts = json.loads((out / "run.json").read_text("utf-8"))["counts"]
     assert counts["gather"] == {"documents": 640, "new": 30}

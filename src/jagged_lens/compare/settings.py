@@ -17,6 +17,7 @@ class CompareSettings:
         "cosine",
         label="Measure",
         help="cosine: angle of the weights. euclidean: 1 ÷ (1 + distance of the weights). hellinger: Σ√(p q) of the shares of kept counts.",
+        said={"cosine": "the cosine", "euclidean": "the Euclidean distance", "hellinger": "the Hellinger affinity"},
     )
     pairs_from: float = setting(
         0.8, label="List pairs from", help="Pairs at least this similar are listed.", above=0, high=1
@@ -26,18 +27,21 @@ class CompareSettings:
         label="All copies",
         help="true: besides the pairs that are so alike, all near-duplicates are listed: same wording, some words changed, one holds the "
         "other, however little alike the weights make them.",
+        said={True: "and all copies besides", False: "and no other"},
     )
     pairs_across: str = setting(
         "",
         label="Only across",
         help="A label: only pairs are listed whose documents have different values of it.",
         names_label=True,
+        said={"": "any label"},
     )
     pairs_within: str = setting(
         "",
         label="Only within",
         help="A label: only pairs are listed whose documents have the same value of it.",
         names_label=True,
+        said={"": "any label"},
     )
     neighbours: int = setting(
         12,
@@ -52,4 +56,14 @@ class CompareSettings:
         label="All exact",
         help="Nearest neighbours of more than 20,000 documents. true: every document is compared with every other. false: only with its "
         "nearest in 100 themes, which is faster; how many of the true ones that finds is measured and said.",
+        said={True: "all compared exactly", False: "found by candidates"},
     )
+
+
+SENTENCES = (
+    "Two documents are as alike as {measure} says.",
+    "Pairs from {pairs-from} on are listed, {copies-below}.",
+    "Only pairs across values of {pairs-across}, only within those of {pairs-within}.",
+    "Of each document the {neighbours} nearest are kept, {exact}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

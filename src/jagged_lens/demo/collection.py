@@ -17,6 +17,9 @@ from email.message import EmailMessage
 from importlib import resources
 from pathlib import Path
 
+from jagged_lens.demo.copying import VARIED
+from jagged_lens.demo.likeness import shingles_of, words_of
+
 NOTES = 640
 LATE = 30
 SEED = 20
@@ -83,39 +86,18 @@ _SLIPS = {
     "plants": "plnats",
     "because": "becuase",
 }
-# What a writer changes who copies a text: a word for another of its kind, one that reads as well in its place.
-_ALIKE = (
-    "good fine", "small little", "big large", "quite rather", "evening night", "ground soil", "path track", "nearly almost", "best finest",
-    "first earliest", "next following", "enough plenty", "perhaps maybe", "strong sturdy", "warm mild", "whole entire", "began started",
-    "every each", "old ancient", "always ever", "plenty enough", "thick stout",
-    "sweet sugary", "hardly scarcely", "slowly gradually", "lovely pretty", "young tender", "thin slender",
-    "two three", "three four", "four five", "five six", "six seven", "seven eight", "eight nine", "nine ten", "ten eleven", "eleven twelve",
-    "twelve fifteen", "twenty thirty", "March April", "April May", "May June", "June July", "July August", "August September",
-    "September October", "October November", "Monday Tuesday", "Tuesday Wednesday", "Wednesday Thursday", "Thursday Friday",
-    "Friday Saturday", "Saturday Sunday",
-)  # fmt: skip
-_ADDED = (
-    "I think",
-    "as I said",
-    "if you ask me",
-    "for all that",
-    "in the end",
-    "by the way",
-    "to be honest",
-    "after all",
-)
 # In which months each crop is sown and picked, and until when it keeps.
-_SOWN = {
+_SOWN: dict[str, tuple[str, ...]] = {
     "bean": ("May", "June"), "tomato": ("February", "March", "April"), "squash": ("April", "May"), "barley": ("March", "April"),
     "lettuce": ("March", "April", "May"), "garlic": ("October", "November"), "poppy": ("March", "April"), "leek": ("March", "April"),
     "pea": ("March", "April"), "beet": ("April", "May"),
 }  # fmt: skip
-_PICKED = {
+_PICKED: dict[str, tuple[str, ...]] = {
     "bean": ("July", "August", "September"), "tomato": ("August", "September"), "squash": ("September", "October"),
     "barley": ("August", "September"), "lettuce": ("June", "July"), "garlic": ("July", "August"), "poppy": ("July", "August"),
     "leek": ("October", "November", "December"), "pea": ("June", "July"), "beet": ("August", "September", "October"),
 }  # fmt: skip
-_GONE = {
+_GONE: dict[str, tuple[str, ...]] = {
     "bean": ("October", "November"), "tomato": ("October", "November"), "squash": ("February", "March"), "barley": ("March", "May"),
     "lettuce": ("July", "August"), "garlic": ("March", "April"), "poppy": ("October", "November"), "leek": ("March", "April"),
     "pea": ("July", "August"), "beet": ("February", "March"),
@@ -187,7 +169,7 @@ class _Maker:
                 return _CROPS[note.crop][0]
             if name == "kind":
                 return _KIND.get(note.crop, note.crop)
-            of_crop = {"sow": _SOWN, "pick": _PICKED, "gone": _GONE}
+            of_crop: dict[str, dict[str, tuple[str, ...]]] = {"sow": _SOWN, "pick": _PICKED, "gone": _GONE}
             if name in of_crop:
                 return self.random.choice(of_crop[name][note.crop])
             return self.random.choice(self.slots[name])
@@ -286,23 +268,6 @@ def _has_run(frame: str) -> bool:
     return any(len(words_of(part)) >= 4 for part in re.split(r"\{\w+\}", frame))
 
 
-def words_of(text: str) -> list[str]:
-    """Words as near-duplicates are told by them: lower case, apostrophes inside kept."""
-    return [word.lower() for word in re.findall(r"[^\W_]+(?:['’][^\W_]+)*", text)]
-
-
-def shingles_of(text: str) -> set[tuple[str, ...]]:
-    words = words_of(text)
-    return {tuple(words[at : at + 4]) for at in range(max(len(words) - 3, 1))}
-
-
-def likeness(a: str, b: str) -> tuple[float, float]:
-    """Resemblance and containment of two texts."""
-    first, second = shingles_of(a), shingles_of(b)
-    common = len(first & second)
-    return common / len(first | second), common / min(len(first), len(second))
-
-
 def make(seed: int = SEED) -> Collection:
     """The whole collection."""
     maker = _Maker(random.Random(seed), *_material())
@@ -352,7 +317,7 @@ def _plant_late(collection: Collection, pick: random.Random) -> None:
         while done < count:
             source = next(sources)
             note = collection.notes[source]
-            text = _VARIED[kind](note.text, pick, done / count)
+            text = VARIED[kind](note.text, pick, done / count)
             if text is not None:
                 place = next(places)
                 collection.late[place] = replace(note, text=text, plot=note.plot + 1)
@@ -412,7 +377,7 @@ def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]
         done = 0
         while done < count:
             source = next(sources)
-            text = _VARIED[kind](notes[source].text, pick, done / count)
+            text = VARIED[kind](notes[source].text, pick, done / count)
             if text is None or any(holders[run] >= MOST_HOLDERS and run not in footer for run in shingles_of(text)):
                 continue
             holders.update(shingles_of(text))
@@ -421,43 +386,6 @@ def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]
             notes.append(other)
             done += 1
     return pairs
-
-
-def _same(text: str, pick: random.Random, strength: float) -> str | None:
-    """The same words; capitals, line ends and marks may differ."""
-    return pick.choice(
-        (text, text.replace(". ", ".\n"), text.upper() if len(text) < 260 else text, text.replace(", ", " - "))
-    )
-
-
-def _edited(text: str, pick: random.Random, strength: float) -> str | None:
-    """Words exchanged for others that fit, here and there some words added; the more the greater the strength."""
-    other = dict(entry.split(" ") for entry in _ALIKE)
-    pieces = re.split(r"(\W+)", text)
-    able = [at for at, piece in enumerate(pieces) if piece in other]
-    wanted = 1 + round(strength * len(pieces) * 0.035)
-    for at in pick.sample(able, min(len(able), wanted)):
-        pieces[at] = other[pieces[at]]
-    changed = "".join(pieces)
-    if strength > 0.5 or not able:
-        ends = [match.start() for match in re.finditer(r"(?<=[a-z])\.(?= |$)", changed)]
-        if ends:
-            at = pick.choice(ends)
-            changed = f"{changed[:at]}, {pick.choice(_ADDED)}{changed[at:]}"
-    resemblance, _ = likeness(text, changed)
-    return changed if 0.45 <= resemblance < 1 else None
-
-
-def _holds(text: str, pick: random.Random, strength: float) -> str | None:
-    """Some sentences in a row out of the note, and nothing else."""
-    sentences = re.split(r"(?<=[.!?])\s+", text.split("\n\nOtter")[0])
-    for length in range(2, len(sentences)):
-        start = pick.randrange(0, len(sentences) - length)
-        part = " ".join(sentences[start : start + length])
-        resemblance, containment = likeness(text, part)
-        if len(words_of(part)) >= 20 and resemblance < 0.38 and containment >= 0.85:
-            return part
-    return None
 
 
 def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]:
@@ -473,9 +401,6 @@ def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, 
             notes.append(Note(crop, variety, pick.randint(1, 180), district, year, season, trouble, text))
         pairs.append((place, place + 1, "subject"))
     return pairs
-
-
-_VARIED = {"same": _same, "edited": _edited, "holds": _holds}
 
 
 def _material() -> tuple[dict[str, list[str]], dict[str, list[str]]]:

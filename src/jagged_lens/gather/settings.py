@@ -50,22 +50,57 @@ class GatherSettings:
         "document",
         label="Unit",
         help="What counts as one document: the whole, or each paragraph, sentence or line of it.",
+        said={"document": "a whole text", "paragraph": "a paragraph", "sentence": "a sentence", "line": "a line"},
     )
     only: tuple[str, ...] = setting(
         (),
         label="Only",
         help='Labels that documents must have, such as "crop = bean". Several values of one label: any of them.',
+        entry="crop = bean",
+        said={(): "any labels"},
     )
-    holding: str = setting("", label="Holding", help='Words that documents must hold: words, word* and "phrases".')
-    since: str = setting("", label="Since", help="Leave out documents dated before this day, such as 2021-05-01.")
-    until: str = setting("", label="Until", help="Leave out documents dated after this day.")
-    least_words: int = setting(0, label="Least words", help="Leave out documents with fewer words.", low=0)
-    most_words: int = setting(0, label="Most words", help="Leave out documents with more words; 0 for no limit.", low=0)
+    without: tuple[str, ...] = setting(
+        (),
+        label="Without",
+        help='Labels that documents must not have, such as "crop = bean".',
+        entry="crop = bean",
+        said={(): "no label"},
+    )
+    holding: str = setting(
+        "", label="Holding", help='Words that documents must hold: words, word* and "phrases".', said={"": "any words"}
+    )
+    since: str = setting(
+        "", label="Since", help="Leave out documents dated before this day, such as 2021-05-01.", said={"": "any day"}
+    )
+    until: str = setting("", label="Until", help="Leave out documents dated after this day.", said={"": "any day"})
+    least_words: int = setting(
+        0, label="Least words", help="Leave out documents with fewer words.", low=0, said={0: "0"}
+    )
+    most_words: int = setting(
+        0,
+        label="Most words",
+        help="Leave out documents with more words; 0 for no limit.",
+        low=0,
+        said={0: "any number of"},
+    )
     sample: int = setting(
-        0, label="Sample", help="Look at a seeded random sample of so many documents; 0 takes all.", low=0
+        0,
+        label="Sample",
+        help="Look at a seeded random sample of so many documents; 0 takes all.",
+        low=0,
+        said={0: "all"},
     )
-    sample_of: str = setting("", label="Of each", help="A label: the sample takes so many of each of its values.")
-    seed: int = setting(1, label="Seed", help="Of the sample; the same seed takes the same documents.", low=0)
+    sample_of: str = setting(
+        "",
+        label="Of each",
+        help="A label: the sample takes so many of each of its values.",
+        names_label=True,
+        said={"": "no label"},
+        when=("sample", ("*",)),
+    )
+    seed: int = setting(
+        1, label="Seed", help="Of the sample; the same seed takes the same documents.", low=0, when=("sample", ("*",))
+    )
 
     @property
     def sources(self) -> tuple[Source, ...]:
@@ -74,6 +109,17 @@ class GatherSettings:
             return ()
         given = (Source(file=self.from_),) if isinstance(self.from_, str) else self.from_
         return tuple(source.with_roles_of(self.key, self.text, self.title, self.labels, self.date) for source in given)
+
+
+SENTENCES = (
+    "A document is {unit}.",
+    "The lens looks at documents with {only}; left out are those with {without}.",
+    "They hold {holding}.",
+    "They are dated from {since} to {until}.",
+    "They have from {least-words} to {most-words} words.",
+    "Of these {sample} are taken[, of each value of {sample-of}][, by seed {seed}].",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""
 
 
 def settings_from(sources: tuple[Source, ...]) -> dict[str, Any]:

@@ -23,6 +23,7 @@ class GroupSettings:
         label="By",
         help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups join, one after the other. label: the "
         "values of a label are the groups.",
+        said={"k-means": "k-means", "tree": "a tree", "label": "a label"},
     )
     groups: int = setting(
         9, label="Groups", help="How many groups are made.", low=1, high=1000, unit="groups", when=_NUMBERED
@@ -31,6 +32,7 @@ class GroupSettings:
         0,
         label="Group size",
         help="So many documents are in a group on the average, whatever groups says. 0: groups counts.",
+        said={0: "as many as that gives"},
         low=0,
         high=10_000_000,
         unit="documents",
@@ -50,9 +52,15 @@ class GroupSettings:
         label="Linkage",
         help="How far two groups of the tree are apart. single, complete, average: the least, the largest, the mean 1 - cosine of their "
         "documents. ward: how much their squared distances to the middle grow when they join.",
+        said={"single": "the least", "complete": "the largest", "average": "the mean", "ward": "Ward's"},
     )
     label: str = setting(
-        "", label="Label", help="With by = label: its values are the groups.", names_label=True, when=("by", ("label",))
+        "",
+        label="Label",
+        help="With by = label: its values are the groups.",
+        names_label=True,
+        when=("by", ("label",)),
+        said={"": "none yet"},
     )
     against: str = setting("", label="Against", help="A label that the groups are compared with.", leaf=False)
     sweep: tuple[int, ...] = setting(
@@ -66,6 +74,7 @@ class GroupSettings:
         False,
         label="Holding",
         help="true: 20 parts of four fifths of the documents are grouped anew, and it is measured which groups come back.",
+        said={True: "is measured", False: "is not measured"},
     )
     seed: int = setting(
         1, label="Seed", help="Another seed, other starts. The same seed gives the same groups.", low=0, high=2**31 - 1
@@ -82,3 +91,16 @@ class GroupSettings:
     def number(self, rows: int) -> int:
         """How many groups so many rows are put into."""
         return self.groups if not self.group_size else min(max(round(rows / self.group_size), 1), 1000)
+
+
+SENTENCES = (
+    "Groups are made by {by}.",
+    "The label is {label}.",
+    "There are {groups} of them.",
+    "Documents in each: {group-size}.",
+    "The best of {starts} starts is taken.",
+    "In the tree of all documents {linkage} distance counts.",
+    "Whether they hold {holding}.",
+    "Searches start from seed {seed}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

@@ -9,15 +9,23 @@ from typing import Any
 
 from jagged_lens.checking import checked, nearest
 from jagged_lens.clean import CleanSettings
+from jagged_lens.clean import settings as clean_settings
 from jagged_lens.compare import CompareSettings
+from jagged_lens.compare import settings as compare_settings
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather import GatherSettings
+from jagged_lens.gather import settings as gather_settings
 from jagged_lens.group import GroupSettings
+from jagged_lens.group import settings as group_settings
 from jagged_lens.map import MapSettings
+from jagged_lens.map import settings as map_settings
 from jagged_lens.place import SuggestSettings
+from jagged_lens.place import settings as suggest_settings
 from jagged_lens.setting import Declared, declared
 from jagged_lens.terms import TermSettings
+from jagged_lens.terms import settings as term_settings
 from jagged_lens.weigh import WeighSettings
+from jagged_lens.weigh import settings as weigh_settings
 
 
 @dataclass(frozen=True)
@@ -65,6 +73,23 @@ STEPS: tuple[str, ...] = SECTIONS[:7]
 """The names of the seven steps, in the order of the work."""
 
 _TYPES: dict[str, type] = {name: kind for name, kind in typing.get_type_hints(Recipe).items() if name in SECTIONS}
+
+
+_SENTENCES: dict[str, tuple[str, ...]] = {
+    "gather": gather_settings.SENTENCES,
+    "clean": clean_settings.SENTENCES,
+    "terms": term_settings.SENTENCES,
+    "weigh": weigh_settings.SENTENCES,
+    "compare": compare_settings.SENTENCES,
+    "group": group_settings.SENTENCES,
+    "map": map_settings.SENTENCES,
+    "suggest": suggest_settings.SENTENCES,
+}
+
+
+def sentences_of(section: str) -> tuple[str, ...]:
+    """The sentences in which the settings of a section are said, a key of a setting in braces."""
+    return _SENTENCES[section]
 
 
 def settings_of(section: str) -> dict[str, Declared]:

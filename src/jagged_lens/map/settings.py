@@ -18,12 +18,14 @@ class MapSettings:
         label="By",
         help="pca: the two directions in which the weights differ most. scaling: distances on the map as near to those in the space as can "
         "be. t-sne: near documents lie together.",
+        said={"pca": "principal components", "scaling": "scaling", "t-sne": "t-SNE"},
     )
     pull: float = setting(
         1.0,
         label="Pull",
         help="For by = t-sne: attraction against repulsion after the first rounds. About 4 draws neighbours tightly together, 30 is nearly "
         "a spectral layout.",
+        when=("by", ("t-sne",)),
         low=0.1,
         high=100,
     )
@@ -31,6 +33,7 @@ class MapSettings:
         15,
         label="Near",
         help="For by = t-sne: each document is tied to so many nearest ones.",
+        when=("by", ("t-sne",)),
         low=2,
         high=200,
         unit="documents",
@@ -42,3 +45,11 @@ class MapSettings:
         low=0,
         high=2**31 - 1,
     )
+
+
+SENTENCES = (
+    "Documents are laid out by {by}.",
+    "Each is tied to its {near} nearest, which pull with {pull}.",
+    "Searches start from seed {seed}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

@@ -16,6 +16,7 @@ class SuggestSettings:
         label="Label",
         help="It is learned from the documents that have a value, and suggested for those that have none. Empty: nothing is learned.",
         names_label=True,
+        said={"": "no label"},
     )
     held_out: float = setting(
         0.2,
@@ -23,6 +24,7 @@ class SuggestSettings:
         help="So large a share of the documents of each value is not learned from, and tells how often suggestions are right.",
         low=0.05,
         high=0.9,
+        unit="of each value",
     )
     seed: int = setting(
         1,
@@ -31,3 +33,11 @@ class SuggestSettings:
         low=0,
         high=2**31 - 1,
     )
+
+
+SENTENCES = (
+    "Suggested is {label}.",
+    "Of each value {held-out} is held out to tell how often that is right.",
+    "It is drawn by seed {seed}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

@@ -112,7 +112,8 @@ def why_not_kept(
     Always drop wins over always keep, and both over all limits; an always kept term counts among the most terms.
     """
     shares = np.arange(n + 1) / max(n, 1)  # of so many documents: what holds of shares is told once, not for every term
-    least = int((shares < settings.least_documents).sum()) if settings.least_documents < 1 else settings.least_documents
+    wanted = settings.least_of(n)
+    least = int((shares < wanted).sum()) if wanted < 1 else wanted
     why_not = np.zeros(len(lengths), np.uint8)
     why_not[documents >= (shares <= settings.most_share).sum()] = WhyNot.COMMON
     why_not[(documents < least) | (times < settings.least_times)] = WhyNot.RARE

@@ -20,12 +20,15 @@ class TermSettings:
         False,
         label="Bridge gaps",
         help="Let a term reach over words that were taken out. Sentence ends are never crossed.",
+        said={False: "break", True: "do not break"},
     )
     least_documents: float = setting(
-        3,
+        0,
         label="In at least",
-        help="Terms in fewer documents are too rare. Below 1 it is a share of all documents.",
-        above=0,
+        help="Terms in fewer documents are too rare. Below 1 it is a share of all documents. 0: as fits their number, 3 from 50 documents on, "
+        "2 from 10 on, 1 below.",
+        low=0,
+        said={0: "1 to 3 (as fits)"},
         unit="documents",
     )
     least_times: int = setting(
@@ -43,16 +46,21 @@ class TermSettings:
         0,
         label="At most",
         help="Keep only so many terms, those with the highest times. 0: no limit.",
+        said={0: "all"},
         low=0,
         unit="terms",
     )
     most_terms_of: Literal["all", "each-length"] = setting(
-        "all", label="Counted over", help="Whether the limit holds for all terms together or for each length of term."
+        "all",
+        label="Counted over",
+        help="Whether the limit holds for all terms together or for each length of term.",
+        said={"all": "all together", "each-length": "each length by itself"},
     )
     columns: int = setting(
         0,
         label="Columns",
         help="Hash the kept terms into so many columns; terms that share one are counted together. 0: a column for each term.",
+        said={0: "one for each term"},
         low=0,
         high=10_000_000,
     )
@@ -60,11 +68,40 @@ class TermSettings:
         "",
         label="Only the list",
         help="A list of terms (text, one a line, or a CSV with a column term): terms that are not on it are left out.",
+        said={"": "the documents themselves"},
     )
-    always_keep: tuple[str, ...] = setting((), label="Always keep", help="Terms kept whatever the limits say.")
+    always_keep: tuple[str, ...] = setting(
+        (), label="Always keep", help="Terms kept whatever the limits say.", entry="late frost", said={(): "none"}
+    )
     always_drop: tuple[str, ...] = setting(
-        (), label="Always drop", help="Terms dropped whatever the limits say; stronger than always keep."
+        (),
+        label="Always drop",
+        help="Terms dropped whatever the limits say; stronger than always keep.",
+        entry="late frost",
+        said={(): "none"},
     )
 
     def __post_init__(self) -> None:
         in_order(self.words, 1, 8)
+
+    def least_of(self, documents: int) -> float:
+        """In how many of so many documents a term must stand; a share of them below 1.
+
+        >>> [TermSettings().least_of(number) for number in (5, 20, 50)]
+        [1, 2, 3]
+        """
+        if self.least_documents:
+            return self.least_documents
+        return 3 if documents >= 50 else 2 if documents >= 10 else 1
+
+
+SENTENCES = (
+    "A term is {words} words long; words that were taken {bridge} it.",
+    "It is kept if it stands in at least {least-documents} documents, {least-times} × in all, and in no more than {most-share} of all "
+    "documents.",
+    "Of these {most-terms} are kept, counted over {most-terms-of}.",
+    "Always kept: {always-keep}. Always dropped: {always-drop}.",
+    "Terms are taken from {only-list}.",
+    "Columns: {columns}.",
+)
+"""The settings in sentences; a key in braces stands for the value of its setting."""

@@ -54,6 +54,7 @@ class Reach(QMainWindow):
     finder: Finder
     tour: Tour
     keys_dialog: QDialog
+    guide: QDialog | None = None
     preferences_window: PreferencesWindow
 
     @property

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import html
+from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QMessageBox, QTextBrowser, QVBoxLayout
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QMessageBox, QPushButton, QTextBrowser, QVBoxLayout
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
@@ -13,7 +15,17 @@ from jagged_lens.desktop.frame.finder import Finder, Found
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.sheets.about import about_text
-from jagged_lens.lens import TERMS
+from jagged_lens.desktop.sheets.guide import Guide
+from jagged_lens.lens import SECTIONS, TERMS, settings_of
+from jagged_lens.sentences import value_words
+
+_FORMULAS = {
+    "gather": "What needs attention",
+    "clean": "Tokens",
+    "weigh": "Weights",
+    "compare": "Similarity",
+    "group": "Groups",
+}
 
 
 def show_finder(window: Reach) -> None:
@@ -32,12 +44,35 @@ def show_finder(window: Reach) -> None:
             Found("command", one.name, one.key, lambda one=one: one.does(window), one.help)  # type: ignore[misc]
             for one in window.commands
             if one.enabled(window)
-        ]
+        ] + _settings_found(window)
 
     window.finder = Finder(window.bench, window.asker, found, read, read_term, window.take_keyboard, window)
     window.finder.show()
     window.finder.raise_()
     window.finder.field.setFocus()
+
+
+def _settings_found(window: Reach) -> list[Found]:
+    """Every setting, by its name and what it means; choosing one puts the keyboard into it."""
+    found = []
+    for section in SECTIONS:
+        desk = "place" if section == "suggest" else section
+        for key, setting in settings_of(section).items():
+            if setting.leaf:
+                value = value_words(setting, getattr(getattr(window.bench.recipe, section), setting.name))
+                found.append(
+                    Found("setting", f"{TITLES[desk]}: {setting.label}", value, _into(window, desk, key), setting.help)
+                )
+    return found
+
+
+def _into(window: Reach, desk: str, key: str) -> Callable[[], None]:
+    def go() -> None:
+        window.show_step(desk)
+        window.side.show_settings()
+        window.side.settings.focus(key)
+
+    return go
 
 
 def show_term(window: Reach, column: int) -> TermsDesk:
@@ -74,9 +109,31 @@ def _show_keys(window: Reach) -> None:
     page.setAccessibleName("Keys")
     page.setHtml(f"<table cellpadding=2>{rows}</table>")
     column.addWidget(page)
+    row = QHBoxLayout()
+    row.addStretch(1)
+    more = QPushButton("Guide of this desk  (F1)")
+    more.clicked.connect(dialog.close)
+    more.clicked.connect(lambda: show_guide(window))
+    row.addWidget(more)
+    column.addLayout(row)
+    again = QShortcut(QKeySequence("F1"), dialog)
+    again.activated.connect(more.click)
     dialog.resize(int(window.fontMetrics().averageCharWidth() * 84), min(window.height() - 80, 640))
     dialog.open()
     window.keys_dialog = dialog
+
+
+def show_guide(window: Reach, page: str = "guide", heading: str = "") -> None:
+    """Open the guide at the desk in front, or another page of the documentation."""
+    guide = window.guide if isinstance(window.guide, Guide) else Guide(window)
+    window.guide = guide
+    guide.show_page(page, heading or TITLES[window.step])
+    guide.show()
+    guide.raise_()
+
+
+def _show_formulas(window: Reach) -> None:
+    show_guide(window, "formulas", _FORMULAS.get(window.step, TITLES[window.step]))
 
 
 def _about(window: Reach) -> None:
@@ -111,8 +168,10 @@ def _tour_ended(window: Reach) -> None:
 
 
 HELP = (
-    Command("&Find a command, document or term…", show_finder, "Ctrl+K", "Anything by its name."),
+    Command("&Find a command, setting, document or term…", show_finder, "Ctrl+K", "Anything by its name."),
     Command("&Keys of this desk", _show_keys, "F1", "List the keys."),
+    Command("&Guide", show_guide, "", "Open the guide at this desk; F1 twice does the same."),
+    Command("F&ormulas", _show_formulas, "", "Open the page of formulas at this step."),
     Command("&Tour", start_tour, "", "Five short cards that point at real things."),
     Command("&About", _about, "", "Version and licences.", rule=True),
 )

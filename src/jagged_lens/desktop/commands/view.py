@@ -123,6 +123,11 @@ def _show(step: str) -> Callable[[Reach], None]:
     return lambda window: window.show_step(step)
 
 
+def _into_settings(window: Reach) -> None:
+    window.side.show_settings()
+    window.side.settings.focus()
+
+
 VIEW = (
     *(
         Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to the desk {TITLES[step]}.")
@@ -131,9 +136,9 @@ VIEW = (
     Command("&Beside…", toggle_beside, "Ctrl+\\", "Put another desk beside the one in front.", rule=True),
     Command(
         "&Settings of the step",
-        lambda window: window.side.show_settings(),
+        _into_settings,
         "F8",
-        "Bring up the settings of the step.",
+        "Bring up the settings of the step, with the keyboard in them.",
         rule=True,
     ),
     Command("&Legend", lambda window: window.side.show_legend(), "F7", "Bring up the legend of the map."),

@@ -1,4 +1,4 @@
-"""Ctrl+K: any command, document, term, kept pick or lens by name."""
+"""Ctrl+K: any command, setting, document, term, kept pick or lens by name."""
 
 from __future__ import annotations
 
@@ -54,7 +54,7 @@ class Finder(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("A command, a document, a term …")
+        self.field.setPlaceholderText("A command, a setting, a document, a term …")
         self.field.setAccessibleName("What to find")
         self.field.setFont(theme.ui_font(1.15))
         self.field.textChanged.connect(self._look)

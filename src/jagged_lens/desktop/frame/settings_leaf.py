@@ -1,32 +1,33 @@
-"""The leaf with the settings of one step: each control is made from how its setting was declared."""
+"""The leaf with the settings of one step: a short text whose words can be changed in place."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QWheelEvent
-from PyQt6.QtWidgets import (
-    QAbstractSpinBox,
-    QCheckBox,
-    QComboBox,
-    QDoubleSpinBox,
-    QHBoxLayout,
-    QLineEdit,
-    QScrollArea,
-    QSpinBox,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QAbstractSpinBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from jagged_lens.clean import list_name, list_names
+from jagged_lens.desktop.frame.word_fields import (
+    BoxesField,
+    ChoiceField,
+    LabelField,
+    NumberField,
+    RangeField,
+    TextField,
+    WholeField,
+    WordButton,
+)
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.desktop.look.words import TITLES, plain
+from jagged_lens.desktop.look.words import TITLES, language_words
+from jagged_lens.desktop.sheets.list_editor import ListEditor
 from jagged_lens.errors import RecipeError
-from jagged_lens.lens import SECTIONS, STEPS, settings_of
+from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, settings_of
 from jagged_lens.project import Bench
+from jagged_lens.sentences import pieces_of
 from jagged_lens.setting import Declared
 
 _WAIT = 350  # milliseconds without a further change before a number takes effect
@@ -43,47 +44,14 @@ _QUESTIONS = {
 _NONE = "Nothing is set here: what is compared is chosen on the desk."
 _SECTION = {"place": "suggest"}
 """Desks whose settings stand in a section of another name."""
-
-
-class _CalmWheel:
-    """The wheel scrolls the leaf; it changes a field only when that has the focus."""
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        if event is not None:
-            super().wheelEvent(event) if self.hasFocus() else event.ignore()  # type: ignore[misc,attr-defined]
-
-
-class _Number(_CalmWheel, QDoubleSpinBox):
-    """A number field without needless zeros."""
-
-    def textFromValue(self, value: float) -> str:
-        return plain(value)
-
-
-class _Whole(_CalmWheel, QSpinBox):
-    pass
-
-
-class _Choice(_CalmWheel, QComboBox):
-    pass
-
-
-class _Labels(_CalmWheel, QComboBox):
-    """A choice among the labels that there are, or none."""
-
-    NONE = "none"
-
-    def offer(self, bench: Bench, value: str) -> None:
-        """Offer the labels of the documents, and a value that is none of them."""
-        names = [label.name for label in bench.documents.labels()]
-        names += [value] if value and value not in names else []
-        if [self.itemText(at) for at in range(self.count())] != [self.NONE, *names]:
-            self.clear()
-            self.addItems([self.NONE, *names])
+_FILES = ("stop-words", "word-lists")
+"""Lists whose entries may be files."""
 
 
 class Control(QWidget):
-    """One setting: its label, a field of the fitting kind, its help on hover, and what is wrong with it."""
+    """One setting in its sentence: a field of the fitting kind, and the mark that follows it."""
+
+    wrong_said = pyqtSignal(str)
 
     def __init__(self, step: str, setting: Declared, bench: Bench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -95,58 +63,63 @@ class Control(QWidget):
         self._wait.setSingleShot(True)
         self._wait.setInterval(_WAIT)
         self._wait.timeout.connect(self._apply)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        row = QHBoxLayout()
-        row.setSpacing(8)
-        label = PlainLabel(setting.label)
-        label.setToolTip(setting.help)
-        label.setFixedWidth(label.fontMetrics().horizontalAdvance("Lines recur from") + 4)
-        label.setWordWrap(True)
-        row.addWidget(label, 0, Qt.AlignmentFlag.AlignVCenter)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(1)
+        self._row = row
         self.field, self._read, self._write = self._made()
-        self.field.setMinimumHeight(int(label.fontMetrics().height() * 1.7))
-        for spin in (self.field, *self.field.findChildren(QAbstractSpinBox)):
-            if isinstance(spin, QAbstractSpinBox):
-                spin.setMinimumWidth(int(label.fontMetrics().averageCharWidth() * 6))
+        if isinstance(self.field, QAbstractSpinBox):
+            self.field.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
         self.field.setToolTip(setting.help)
         for widget in (self.field, *self.field.findChildren(QWidget)):
             if not widget.accessibleName():
                 widget.setAccessibleName(setting.label)
             widget.setAccessibleDescription(setting.help)
-        label.setBuddy(self.field)
-        row.addWidget(self.field, 1)
-        if setting.unit:
-            unit = ElidedLabel(setting.unit)
-            unit.setToolTip(setting.unit)
-            theme.tone(unit, "muted")
-            unit.setFont(theme.ui_font(0.88))
-            row.addWidget(unit)
-        column.addLayout(row)
+        row.addWidget(self.field)
         self.wrong = PlainLabel()
         self.wrong.setWordWrap(True)
         theme.tone(self.wrong, "madder")
         self.wrong.hide()
-        column.addWidget(self.wrong)
         self.show_value()
+
+    def close_with(self, mark: str) -> None:
+        """Put a mark right behind the field."""
+        self._row.addWidget(PlainLabel(mark))
+
+    @property
+    def differs(self) -> bool:
+        """Whether its value is not the default."""
+        return bool(self._value() != self.setting.default)
+
+    def _value(self) -> Any:
+        return getattr(getattr(self._bench.recipe, self.step), self.setting.name)
 
     def show_value(self) -> None:
         """Show what the recipe says, unless it is being typed over."""
         settings = getattr(self._bench.recipe, self.step)
-        value = getattr(settings, self.setting.name)
-        if self.setting.when is not None:
-            other, values = self.setting.when
-            self.setVisible(getattr(settings, other) in values)
-        if isinstance(self.field, _Labels):
-            self._showing = True
+        value = self._value()
+        counts = self.setting.counts_in(settings)
+        self.setVisible(counts)
+        self._showing = True
+        if isinstance(self.field, LabelField):
             self.field.offer(self._bench, value)
-            self._showing = False
         if self._read() != value:
-            self._showing = True
             self._write(value)
-            self._showing = False
+        self._showing = False
+        self._say_more()
         self.wrong.hide()
+
+    def _say_more(self) -> None:
+        """Say what the default comes to with these documents."""
+        if self.setting.key == "language" and isinstance(self.field, ChoiceField):
+            tokens = self._bench.results.get(TOKENS)
+            self.field.say("detect", language_words(tokens))
+        elif self.setting.key == "least-documents" and isinstance(self.field, NumberField):
+            terms = self._bench.results.get(TERMS)
+            if terms is not None:
+                least = self._bench.recipe.terms.__class__().least_of(len(terms.rows))
+                self.field.setSpecialValueText(f"{least:g} (by their number)")
+                self.field.updateGeometry()
 
     def _changed(self) -> None:
         if not self._showing:
@@ -165,102 +138,181 @@ class Control(QWidget):
             self.wrong.setText(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}")
             self.wrong.show()
 
+    def put_back(self) -> None:
+        """Give it its default again."""
+        if self.differs:
+            value = self.setting.default
+            self._bench.set(self.step, self.setting.key, list(value) if isinstance(value, tuple) else value)
+
     def _made(self) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:
         """The field, how its value is read, and how one is shown in it."""
         setting = self.setting
         if setting.is_list and setting.choices:
-            return self._boxes()
+            boxes = BoxesField(setting)
+            boxes.changed.connect(self._apply_now)
+            return boxes, lambda: boxes.value, boxes.show_value
+        if setting.is_list:
+            word = WordButton(setting)
+            word.clicked.connect(self.edit_list)
+            word.show_value(())
+            return word, lambda: word.value, word.show_value
         if setting.choices:
-            choice = _Choice()
-            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            choice.setMinimumContentsLength(5)
-            choice.addItems(setting.choices)
-            choice.currentTextChanged.connect(self._apply_now)
-            return choice, choice.currentText, choice.setCurrentText
+            return self._choice(setting.choices)
         if setting.is_range:
-            return self._range()
+            span = RangeField(setting)
+            span.changed.connect(self._changed)
+            span.finished.connect(self._apply_if_waiting)
+            return span, lambda: span.value, span.choose
         if setting.type is bool:
-            box = QCheckBox("yes")
-            box.toggled.connect(self._apply_now)
-            return box, box.isChecked, box.setChecked
+            return self._choice(("true", "false"))
         if setting.type is int:
-            whole = _Whole()
+            whole = WholeField()
             whole.setRange(int(setting.low or 0), int(setting.high or 10**9))
             whole.setGroupSeparatorShown(True)
+            whole.setSpecialValueText(setting.said.get(0, "") if not setting.low else "")
             whole.valueChanged.connect(self._changed)
             whole.editingFinished.connect(self._apply_if_waiting)
             return whole, whole.value, whole.setValue
         if setting.type is float:
-            number = _Number()
+            number = NumberField(setting)
             number.setDecimals(3)
-            number.setRange(0.001, setting.high or 10**9)
+            number.setRange(0.001 if setting.low is None else setting.low, setting.high or 10**9)
+            number.setSpecialValueText(setting.said.get(0, ""))
             number.setSingleStep(0.05 if setting.high == 1 else 1)
             number.valueChanged.connect(self._changed)
             number.editingFinished.connect(self._apply_if_waiting)
             return number, lambda: round(number.value(), 3), number.setValue
         if setting.names_label:
-            labels = _Labels()
-            labels.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            labels.setMinimumContentsLength(5)
+            labels = LabelField(setting.said.get("", "none"))
             labels.currentTextChanged.connect(self._apply_now)
-            return (
-                labels,
-                lambda: labels.currentText() if labels.currentIndex() > 0 else "",
-                lambda value: labels.setCurrentText(value or _Labels.NONE),
-            )
-        line = QLineEdit()
+            return labels, lambda: labels.value, labels.choose
+        line = TextField(setting.said.get("", "none"))
         line.editingFinished.connect(self._apply_now)
-        if setting.is_list:
-            line.setPlaceholderText("none; several with commas" if setting.apart == "," else "none; several with ;")
-
-            def entries() -> tuple[str, ...]:
-                return tuple(entry.strip() for entry in line.text().split(setting.apart) if entry.strip())
-
-            return line, entries, lambda value: line.setText(f"{setting.apart} ".join(value))
         return line, line.text, line.setText
+
+    def _choice(self, choices: tuple[str, ...]) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:
+        setting = self.setting
+        if setting.type is bool:
+            choice = ChoiceField(choices, lambda value: setting.said.get(value == "true", value))
+            choice.currentIndexChanged.connect(self._apply_now)
+            return choice, lambda: choice.value == "true", lambda value: choice.choose(str(value).lower())
+        ordered = choices
+        if len(choices) > 12:  # languages, by name, behind what stands for any of them
+            ordered = (*choices[:2], *sorted(choices[2:], key=lambda value: setting.said.get(value, value)))
+        choice = ChoiceField(ordered, lambda value: setting.said.get(value, value))
+        choice.currentIndexChanged.connect(self._apply_now)
+        return choice, lambda: choice.value, choice.choose
 
     def _apply_if_waiting(self) -> None:
         if self._wait.isActive():
             self._apply_now()
 
-    def _boxes(self) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:
-        holder = QWidget()
-        column = QVBoxLayout(holder)
+    # Lists.
+
+    def edit_list(self) -> None:
+        """Open the list, one entry a line."""
+
+        def done(entries: tuple[str, ...]) -> None:
+            self._bench.set(self.step, self.setting.key, list(entries))
+
+        self.editor = ListEditor(
+            self.setting.label,
+            self.setting.help,
+            self._value(),
+            done,
+            self.window() or self,
+            example=self.setting.entry,
+            offered=self._offered(),
+            hits=self._hits(),
+            files=self.setting.key in _FILES,
+        )
+        self.editor.show()
+
+    def _offered(self) -> dict[str, str]:
+        """Entries to choose from, and what they are called."""
+        if self.setting.key == "stop-words":
+            return {name: list_name(name) for name in ("detect", *list_names())}
+        if self.step == "gather" and self.setting.key in ("only", "without"):
+            labels = self._bench.documents.labels()
+            return {f"{one.name} = {value}": f"{one.name} = {value}" for one in labels for value in one.values if value}
+        if self.step == "terms":
+            terms = self._bench.results.get(TERMS)
+            return {term: term for term in terms.shown[:2000]} if terms is not None else {}
+        return {}
+
+    def _hits(self) -> dict[str, int]:
+        """How often each entry was found, where Clean has counted that."""
+        tokens = self._bench.results.get(TOKENS)
+        if tokens is None or self.setting.key not in ("own-rules", "replace"):
+            return {}
+        kind = "rule " if self.setting.key == "own-rules" else "replace "
+        return {name.removeprefix(kind): count for name, count in tokens.hits if name.startswith(kind)}
+
+
+class Sentence(QWidget):
+    """One sentence of a step, with the settings that it says."""
+
+    def __init__(self, step: str, template: str, bench: Bench, parent: QWidget) -> None:
+        super().__init__(parent)
+        column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        boxes = {}
-        for choice in self.setting.choices:
-            box = QCheckBox(choice.replace("-", " "))
-            box.setAccessibleName(f"{self.setting.label} {box.text()}")
-            box.toggled.connect(self._apply_now)
-            column.addWidget(box)
-            boxes[choice] = box
-
-        def write(value: tuple[str, ...]) -> None:
-            for choice, box in boxes.items():
-                box.setChecked(choice in value)
-
-        return holder, lambda: tuple(choice for choice, box in boxes.items() if box.isChecked()), write
-
-    def _range(self) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:
+        column.setSpacing(1)
         holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
-        low, high = _Whole(), _Whole()
-        for spin, name in ((low, "from"), (high, "to")):
-            spin.setRange(int(self.setting.low or 1), int(self.setting.high or 8))
-            spin.setAccessibleName(f"{self.setting.label}, {name}")
-            spin.valueChanged.connect(self._changed)
-            spin.editingFinished.connect(self._apply_if_waiting)
-        row.addWidget(low, 1)
-        row.addWidget(PlainLabel("to"))
-        row.addWidget(high, 1)
+        flow = Flow(4)
+        holder.setLayout(flow)
+        policy = holder.sizePolicy()
+        policy.setHeightForWidth(True)
+        holder.setSizePolicy(policy)
+        known = settings_of(step)
+        self.controls: dict[str, Control] = {}
+        self._words: list[tuple[PlainLabel, tuple[str, ...]]] = []
+        last: Control | None = None
+        optional = False
+        for piece in pieces_of(template):
+            if piece.key:
+                last = self.controls[piece.key] = Control(step, known[piece.key], bench, self)
+                flow.addWidget(last)
+                optional = bool(piece.option)
+                continue
+            words = piece.words.split()
+            if last is not None and optional == bool(piece.option) and words[0] in ",;.:":
+                last.close_with(words.pop(0))
+            elif last is not None and words[0][0] in ",;.:" and optional == bool(piece.option):
+                last.close_with(words[0][0])
+                words[0] = words[0][1:]
+            last = None
+            for word in filter(None, words):
+                label = PlainLabel(word)
+                self._words.append((label, piece.option))
+                flow.addWidget(label)
+        self.back = QPushButton("↺")
+        self.back.setProperty("flat", "true")
+        self.back.setAccessibleName("Put back the default")
+        self.back.clicked.connect(self.put_back)
+        flow.addWidget(self.back)
+        column.addWidget(holder)
+        for control in self.controls.values():
+            column.addWidget(control.wrong)
+        self._flow, self._holder = flow, holder
+        self.refresh()
 
-        def write(value: tuple[int, int]) -> None:
-            low.setValue(value[0])
-            high.setValue(value[1])
+    def refresh(self) -> None:
+        """Show what the recipe says; without a setting that counts, nothing."""
+        for control in self.controls.values():
+            control.show_value()
+        for label, option in self._words:
+            label.setVisible(all(not self.controls[key].isHidden() for key in option))
+        differing = [one for one in self.controls.values() if one.differs]
+        self.back.setVisible(bool(differing))
+        self.back.setToolTip("Put back the default of " + ", ".join(one.setting.label for one in differing))
+        self.setVisible(any(not control.isHidden() for control in self.controls.values()))
+        self._flow.invalidate()
+        self._holder.updateGeometry()
 
-        return holder, lambda: (low.value(), high.value()), write
+    def put_back(self) -> None:
+        """Give all its settings their defaults again."""
+        for control in self.controls.values():
+            control.put_back()
 
 
 class SettingsLeaf(QWidget):
@@ -272,6 +324,7 @@ class SettingsLeaf(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self.controls: dict[str, dict[str, Control]] = {}
+        self._sentences: dict[str, list[Sentence]] = {}
         self._pages: dict[str, QWidget] = {}
         self._step = STEPS[0]
         bench.state_changed.subscribe(self.refresh)
@@ -287,8 +340,19 @@ class SettingsLeaf(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        for control in self.controls.get(self._step, {}).values():
-            control.show_value()
+        for sentence in self._sentences.get(self._step, []):
+            sentence.refresh()
+
+    def focus(self, key: str = "") -> None:
+        """Put the keyboard into a setting of the step in front; into the first one where none is named."""
+        controls = self.controls.get(self._step, {})
+        control = controls.get(key) or next((one for one in controls.values() if not one.isHidden()), None)
+        if control is not None:
+            field = control.field.findChild(QAbstractSpinBox) or control.field
+            field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            area = self._pages[self._step]
+            if isinstance(area, QScrollArea):
+                area.ensureWidgetVisible(control)
 
     def _page(self, step: str) -> QWidget:
         inner = QWidget()
@@ -299,12 +363,12 @@ class SettingsLeaf(QWidget):
         question.setWordWrap(True)
         question.setFont(theme.ui_font(1.12, bold=True))
         column.addWidget(question)
-        self.controls[step] = {}
-        for key, setting in settings_of(step).items() if step in SECTIONS else ():
-            if setting.leaf and not (setting.choices and len(setting.choices) == 1):
-                control = Control(step, setting, self._bench, inner)
-                self.controls[step][key] = control
-                column.addWidget(control)
+        self.controls[step], self._sentences[step] = {}, []
+        for template in sentences_of(step) if step in SECTIONS else ():
+            sentence = Sentence(step, template, self._bench, inner)
+            self._sentences[step].append(sentence)
+            self.controls[step] |= sentence.controls
+            column.addWidget(sentence)
         column.addStretch(1)
         area = QScrollArea()
         area.setWidgetResizable(True)

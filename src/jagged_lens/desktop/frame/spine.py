@@ -209,7 +209,7 @@ class StepButton(_SpineButton):
     """One step on the spine."""
 
     def refresh(self) -> None:
-        self.settings = setting_words(self.step, self._bench.recipe)
+        self.settings = setting_words(self.step, self._bench.recipe, self._bench.results)
         error = self._bench.step_error(self.step)
         self.result = "needs attention" if error else result_words(self.step, self._bench.results)
         self.setText(TITLES[self.step])

@@ -49,14 +49,28 @@ class Flow(QLayout):
     def _lay(self, rect: QRect, move: bool) -> int:
         """Place the widgets within a rectangle, or only say how high they get."""
         x, y, line = rect.x(), rect.y(), 0
+        placed: list[tuple[QLayoutItem, QRect]] = []  # of the line that is being filled
+
+        def close() -> None:
+            for item, place in placed:
+                item.setGeometry(place.translated(0, (line - place.height()) // 2))
+            placed.clear()
+
         for item in self._items:
+            widget = item.widget()
+            if widget is not None and widget.isHidden():
+                continue
             size = item.sizeHint()
+            size.setWidth(min(size.width(), max(rect.width(), item.minimumSize().width())))
             if x > rect.x() and x + size.width() > rect.x() + rect.width():
+                if move:
+                    close()
                 x, y, line = rect.x(), y + line + self._gap, 0
-            if move:
-                item.setGeometry(QRect(QPoint(x, y), size))
+            placed.append((item, QRect(QPoint(x, y), size)))
             x += size.width() + self._gap
             line = max(line, size.height())
+        if move:
+            close()
         return y + line - rect.y()
 
 

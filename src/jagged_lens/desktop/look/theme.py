@@ -271,6 +271,13 @@ def _sheet(t: Theme) -> str:
     QPushButton[flat="true"]:hover {{ background: {t.tint}; }}
     QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}
     QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 8px; }}
+    QPushButton[word="true"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
+        color: {t.verdigris}; padding: 1px 2px; text-align: left; }}
+    QPushButton[word="true"]:hover, QComboBox[word="true"]:hover {{ background: {t.tint}; }}
+    QPushButton[word="true"]:focus, QComboBox[word="true"]:focus {{ background: {t.tint}; border-bottom: 2px solid {t.verdigris}; }}
+    QComboBox[word="true"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
+        color: {t.verdigris}; padding: 1px 2px; }}
+    QComboBox[word="true"]::drop-down {{ border: none; width: 0px; }}
     QPushButton::menu-indicator {{ width: 0px; }}
     QLineEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; padding: 2px 5px; }}
     QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; }}

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from jagged_lens.clean import DETECTED, Tokens, form_for
 from jagged_lens.gather import Source
 from jagged_lens.group import HOLDS
+from jagged_lens.language import NAMES
 from jagged_lens.lens import (
     CORPUS,
     GROUPING,
@@ -53,6 +55,8 @@ RULES = {
     "MAIL_ADDRESS": "without mail addresses",
     "SYMBOL": "without symbols",
     "RECURRING_LINE": "without recurring lines",
+    "RECURRING_SENTENCE": "without recurring sentences",
+    "NEGATION": "without not, no, never",
     "PATTERN": "without own patterns",
     "JOINED": "phrases joined",
     "NEVER": "without words never used",
@@ -104,8 +108,13 @@ def number_range(low: int, high: int) -> str:
     return str(low) if low == high else f"{low}–{high}"
 
 
-def setting_words(step: str, recipe: Recipe) -> str:
-    """The settings of a step in a few words."""
+def setting_words(step: str, recipe: Recipe, results: Results) -> str:
+    """The settings of a step in a few words; with what a default comes to where its result is known."""
+    if step == "clean":
+        return _clean(recipe, results.get(TOKENS))
+    if step == "terms":
+        known = results.get(TERMS)
+        return _terms(recipe, len(known.rows) if known is not None else 0)
     return _SETTINGS[step](recipe)
 
 
@@ -146,22 +155,53 @@ def source_names(recipe: Recipe) -> str:
     return sources[0].name if len(sources) == 1 else f"{len(sources)} sources" if sources else "no source yet"
 
 
-def _clean(recipe: Recipe) -> str:
+def _clean(recipe: Recipe, tokens: Tokens | None) -> str:
     c = recipe.clean
-    words = [
-        "lower" if c.case == "lower" else "case kept",
-        {"stem": "stems", "lemma": "lemmas", "written": "as written"}[c.word_form],
-    ]
-    if c.tokens == "letters":
-        words.insert(0, "letters")
-    words.append("stop words" if c.stop_words else "no stop words")
-    return " · ".join(words)
+    code = tokens.language if tokens is not None else c.language if c.language in NAMES else ""
+    language = f"{NAMES[code]} " if code else ""
+    if c.language == "each":
+        form = {"stem": "stems", "lemma": "lemmas", "written": "as written"}[c.word_form]
+        words = [f"{form} of each language" if c.word_form != "written" else form]
+    else:
+        made = form_for(c.word_form, code) if tokens is not None or code else c.word_form
+        words = [{"stem": f"{language}stems", "lemma": f"{language}lemmas", "written": "words as written"}[made]]
+    if tokens is not None and not tokens.language:
+        words[0] = "language not known"
+    if c.tokens in ("letters", "characters"):
+        words.insert(0, c.tokens)
+    if c.case == "keep":
+        words.append("case kept")
+    lists = _lists_of(c.stop_words, language)
+    if language and words[-1] == f"{language}stems" and lists == f"{language}stop words":
+        return " · ".join([*words[:-1], f"{language}stems and stop words"])
+    return " · ".join([*words, lists])
 
 
-def _terms(recipe: Recipe) -> str:
+def _lists_of(lists: tuple[str, ...], language: str) -> str:
+    if not lists:
+        return "no stop words"
+    if len(lists) > 1:
+        return f"{len(lists)} lists of stop words"
+    if lists[0] == DETECTED:
+        return f"{language}stop words"
+    code = lists[0].removesuffix("-wide")
+    return f"{NAMES[code]} stop words" if code in NAMES else "own stop words"
+
+
+def language_words(tokens: Tokens | None) -> str:
+    """That the language is that of most documents, and which it is, as far as that is known."""
+    if tokens is None:
+        return "that of most of them"
+    return f"{NAMES[tokens.language]}, as most of them" if tokens.language else "not known: say which"
+
+
+def _terms(recipe: Recipe, documents: int) -> str:
     t = recipe.terms
-    least = f"{t.least_documents:.0%} of" if t.least_documents < 1 else f"{plain(t.least_documents)}+"
-    return f"{number_range(*t.words)} {'word' if t.words[1] == 1 else 'words'} · in {least} documents"
+    words = f"{number_range(*t.words)} {'word' if t.words[1] == 1 else 'words'}"
+    least = t.least_of(documents) if documents or t.least_documents else 0
+    if not least:
+        return words
+    return f"{words} · in {f'{least:.0%} of' if least < 1 else f'{plain(least)}+'} documents"
 
 
 def _weigh(recipe: Recipe) -> str:
@@ -226,8 +266,6 @@ def _trust_words(results: Results) -> str:
 
 _SETTINGS: dict[str, Callable[[Recipe], str]] = {
     "gather": _gather,
-    "clean": _clean,
-    "terms": _terms,
     "weigh": _weigh,
     "compare": _compare,
     "group": _group,

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
-from jagged_lens.clean import Reason
+from jagged_lens.clean import DETECTED, Reason
 from jagged_lens.desktop.desks.clean.hits import Hits
 from jagged_lens.desktop.desks.clean.suggested import Suggested
 from jagged_lens.desktop.desks.clean.trying import Trying
@@ -24,6 +24,7 @@ _TAKE_OUT = {
     Reason.MAIL_ADDRESS: "mail-addresses",
     Reason.SYMBOL: "symbols",
     Reason.RECURRING_LINE: "recurring-lines",
+    Reason.RECURRING_SENTENCE: "recurring-sentences",
 }
 _ON_TEXT = {**_TAKE_OUT, Reason.PATTERN: "pattern"}
 
@@ -74,8 +75,9 @@ class CleanDesk(Desk):
         elif reason == Reason.SHORT:
             self.bench.set("clean", "shortest", 1 if c.shortest > 1 else self._before("shortest", 2))
         elif reason == Reason.STOP_WORD:
-            usual = [c.language if c.language == "en" else f"{c.language}-wide"]
-            self.bench.set("clean", "stop-words", [] if c.stop_words else self._before("stop_words", usual))
+            self.bench.set("clean", "stop-words", [] if c.stop_words else self._before("stop_words", [DETECTED]))
+        elif reason == Reason.NEGATION:
+            self.bench.set("clean", "negations", "keep" if c.negations == "drop" else "drop")
 
     def _before(self, name: str, usual: Any) -> Any:
         """What a rule that is switched on again said before it was switched off: the newest that undo leads to, else the usual."""
@@ -98,6 +100,7 @@ class CleanDesk(Desk):
             Reason.SHORT: c.shortest > 1,
             Reason.LONG: None,
             Reason.STOP_WORD: bool(c.stop_words),
+            Reason.NEGATION: c.negations == "drop",
         }
         left = tokens.account[0].left
         lines = [RuleLine("KEPT", RULES["KEPT"], None, 0, left)]

@@ -23,6 +23,8 @@ _TAKEN_AS = {
     Reason.MAIL_ADDRESS: "mail address",
     Reason.SYMBOL: "symbol",
     Reason.RECURRING_LINE: "recurring line",
+    Reason.RECURRING_SENTENCE: "recurring sentence",
+    Reason.NEGATION: "negation",
     Reason.PATTERN: "own pattern",
     Reason.NUMBER: "number",
     Reason.SHORT: "too short",

@@ -93,7 +93,7 @@ class LimitsCard(QFrame):
     def _draw(self) -> None:
         terms, settings = self._bench.results[TERMS], self._bench.recipe.terms
         falling, line = self.ranks.falling, self.ranks.line
-        limits = settings.least_documents, settings.most_share
+        limits = settings.least_of(len(terms.rows)), settings.most_share
         self.curve.show_terms(falling, len(terms.rows), *limits, len(terms.kept), line)
         self.curve.setStatusTip(
             f"Zipf–Mandelbrot: {line.scale:,.0f} / (rank + {line.shift:.1f}) ^ {line.exponent:.2f}" if line else ""

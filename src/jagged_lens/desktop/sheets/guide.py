@@ -1,0 +1,113 @@
+"""The guide, the formulas and the file formats inside the window, opened at the place that fits."""
+
+from __future__ import annotations
+
+import re
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer, QUrl
+from PyQt6.QtGui import QTextBlock, QTextCursor, QTextDocument
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+PAGES = {"guide": "Guide", "formulas": "Formulas", "formats": "Files and recipes"}
+_PICTURES = re.compile(r"!\[[^\]]*\]\([^)]*\)\n?")
+
+
+def page_text(name: str) -> str:
+    """A page of the documentation, as Markdown, without its pictures; "" where it was not installed."""
+    installed = resources.files("jagged_lens").joinpath(f"docs/{name}.md")
+    beside = Path(__file__).parents[4] / "docs" / f"{name}.md"
+    for place in (installed, beside):
+        if place.is_file():
+            return _PICTURES.sub("", place.read_text("utf-8"))
+    return ""
+
+
+class Guide(QDialog):
+    """The pages, one at a time; a field searches the page in front."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Guide")
+        column = QVBoxLayout(self)
+        row = QHBoxLayout()
+        self.buttons: dict[str, QPushButton] = {}
+        group = QButtonGroup(self)
+        for name, title in PAGES.items():
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setAutoDefault(False)
+            button.clicked.connect(lambda _=False, name=name: self.show_page(name))
+            group.addButton(button)
+            row.addWidget(button)
+            self.buttons[name] = button
+        row.addStretch(1)
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("Find on this page")
+        self.field.setAccessibleName("Find on this page")
+        self.field.setClearButtonEnabled(True)
+        self.field.returnPressed.connect(self.find_next)
+        row.addWidget(self.field)
+        column.addLayout(row)
+        self.page = QTextBrowser()
+        self.page.setAccessibleName("The page")
+        self.page.setOpenLinks(False)
+        self.page.anchorClicked.connect(self._follow)
+        column.addWidget(self.page, 1)
+        self.name = ""
+        self._at = QTextBlock()
+        wide = self.fontMetrics().averageCharWidth()
+        self.resize(min(wide * 108, parent.width() - 40), min(wide * 96, parent.height() - 40))
+
+    def show_page(self, name: str, heading: str = "") -> None:
+        """Show a page, from a heading on, such as Terms."""
+        if self.name != name:
+            self.name = name
+            self.page.setMarkdown(page_text(name) or "This page was not installed; it stands in docs/ of the project.")
+        self.buttons[name].setChecked(True)
+        cursor = QTextCursor(self._document())
+        cursor.setPosition(max(self.place_of(heading), 0))
+        self.page.setTextCursor(cursor)
+        self._at = cursor.block()
+        QTimer.singleShot(0, self._to_the_top)
+
+    def _to_the_top(self) -> None:
+        """Bring the heading that was asked for to the top, once the page is laid out."""
+        bar, layout = self.page.verticalScrollBar(), self._document().documentLayout()
+        if bar is not None and layout is not None and self._at.isValid():
+            bar.setValue(int(layout.blockBoundingRect(self._at).top()))
+
+    def place_of(self, heading: str) -> int:
+        """Where a heading stands on the page in front, whatever number is in front of it; -1 where there is none."""
+        block = self._document().begin()
+        while heading and block.isValid():
+            if block.blockFormat().headingLevel() and re.sub(r"^\d+ ", "", block.text()) == heading:
+                return block.position()
+            block = block.next()
+        return -1
+
+    def find_next(self) -> None:
+        """Go to the next place that holds what stands in the field."""
+        if not self.page.find(self.field.text()):
+            self.page.moveCursor(QTextCursor.MoveOperation.Start)
+            self.page.find(self.field.text())
+
+    def _document(self) -> QTextDocument:
+        document = self.page.document()
+        assert document is not None
+        return document
+
+    def _follow(self, url: QUrl) -> None:
+        name = Path(url.path()).stem
+        if name in PAGES:
+            self.show_page(name)
