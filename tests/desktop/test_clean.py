@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.clean import Reason
@@ -14,6 +16,7 @@ from jagged_lens.desktop.desks.clean.desk import CleanDesk
 from jagged_lens.desktop.desks.clean.hits import Hits
 from jagged_lens.desktop.desks.clean.suggested import Suggested
 from jagged_lens.desktop.desks.clean.trying import Trying
+from jagged_lens.desktop.desks.clean.words import Words
 from jagged_lens.desktop.window import MainWindow
 
 Settle = Callable[[MainWindow], None]
@@ -79,7 +82,7 @@ def test_what_is_left_empty_is_picked_with_one_click(window: MainWindow, settle:
     assert len(window.bench.pick) == 2
 
 
-def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
+def test_suggestions_are_ticked_and_taken_at_once_or_refused(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
     desk = clean(window)
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Suggested"], Qt.MouseButton.LeftButton)
@@ -87,21 +90,65 @@ def test_suggestions_are_taken_and_refused_one_by_one(window: MainWindow, qtbot:
     rules = [one.rule for one in desk.face(Suggested).suggested]
     assert rules[0] == "never: seed"
     assert "plnats = plants" in rules
-    desk.face(Suggested).table.go_to(rules.index("plnats = plants"))
-    QTest.mouseClick(desk.face(Suggested).take, Qt.MouseButton.LeftButton)
+    face = desk.face(Suggested)
+    assert not face.take.isEnabled()
+    wanted = ["plnats = plants", next(rule for rule in rules[1:] if rule != "plnats = plants")]
+    for rule in wanted:
+        face.table.go_to(rules.index(rule))
+        QTest.keyClick(face.table, Qt.Key.Key_Space)
+    assert face.take.text() == "Take over 2"
+    steps = len(list(window.bench.history.past()))
+    QTest.mouseClick(face.take, Qt.MouseButton.LeftButton)
     settle(window)
-    assert window.bench.recipe.clean.own_rules == ("plnats = plants",)
-    assert "plnats" not in [
-        window.bench.results["tokens"].words[w] for w in range(len(window.bench.results["tokens"].words))
-    ]
-    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in desk.face(Suggested).suggested], timeout=5000)
-    desk.face(Suggested).table.go_to(0)
-    QTest.mouseClick(desk.face(Suggested).refuse, Qt.MouseButton.LeftButton)
+    assert set(window.bench.recipe.clean.own_rules) == set(wanted)
+    assert len(list(window.bench.history.past())) == steps + 1  # all at once
+    assert "plnats" not in list(window.bench.results["tokens"].words)
+    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in face.suggested], timeout=5000)
+    face.table.go_to(0)
+    QTest.keyClick(face.table, Qt.Key.Key_Space)
+    QTest.mouseClick(face.refuse, Qt.MouseButton.LeftButton)
     settle(window)
     assert "never: seed" in window.bench.state.refused
-    qtbot.waitUntil(lambda: desk.face(Suggested).suggested[0].rule != "never: seed", timeout=5000)
+    qtbot.waitUntil(lambda: face.suggested[0].rule != "never: seed", timeout=5000)
     window.undo.trigger()
     assert "never: seed" not in window.bench.state.refused
+
+
+def test_a_word_is_dropped_merged_and_kept_as_written_from_its_row(
+    window: MainWindow, settle: Settle, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk = clean(window)
+    settle(window)
+    face = desk.face(Words)
+    tokens = window.bench.results["tokens"]
+
+    def to(word: str) -> None:
+        face.table.go_to(list(window.bench.results["tokens"].written).index(word))
+
+    before = [term for term in window.bench.results["terms"].terms if "slug" in term.split(" ")]
+    assert len(before) > 1
+    to("slugs")
+    QTest.mouseClick(face.holding, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert not [term for term in window.bench.results["terms"].terms if "slug" in term.split(" ")]
+    assert window.bench.recipe.clean.own_rules == ()  # no gap is left in the texts
+    window.undo.trigger()
+    settle(window)
+    to("slugs")
+    QTest.mouseClick(face.never, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.clean.own_rules == ("never: slugs",)
+    assert "slug" not in list(window.bench.results["tokens"].words)
+    assert ("rule never: slugs", int((tokens.form == list(tokens.written).index("slugs")).sum())) not in tokens.hits
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mice", True))
+    to("voles") if "voles" in list(tokens.written) else to("Voles")
+    QTest.mouseClick(face.same, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.clean.own_rules[-1] == "voles = mice"
+    to("handful")
+    QTest.mouseClick(face.written, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert "handful" in list(window.bench.results["tokens"].words)
 
 
 def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:

@@ -81,13 +81,13 @@ def button(parent: object, words: str) -> QPushButton:
 
 def test_what_needs_attention_is_counted_and_picked_with_one_click(window: MainWindow, qtbot: QtBot) -> None:
     desk = gather(window)
-    qtbot.waitUntil(lambda: bool(desk.chips), timeout=5000)
+    qtbot.waitUntil(lambda: bool(desk.attention.chips), timeout=5000)
     overview = window.bench.results["overview"]
     words = {Flag.EMPTY: "empty", Flag.SAME: "word for word the same", Flag.LANGUAGE: "in another language"}
     for flag, name in words.items():
         rows = overview.rows(flag).tolist()
         assert rows
-        chip = desk.chips[f"{len(rows):,} {name}"]
+        chip = desk.attention.chips[f"{len(rows):,} {name}"]
         if flag == Flag.SAME:  # the first of each is kept apart
             choices = chip.menu().actions()  # type: ignore[union-attr]
             assert choices[0].text().startswith("All but the first of each")
@@ -193,7 +193,7 @@ def test_a_table_is_previewed_its_roles_set_on_the_headers_and_added(
     settle(kept)
     corpus = kept.bench.results["corpus"]
     assert list(corpus.keys) == ["A", "B"]
-    assert [label.name for label in corpus.labels] == ["crop"]
+    assert [label.name for label in corpus.labels] == ["crop", "month"]
     assert kept.bench.recipe.gather.from_[0].file == "notes.csv"  # type: ignore[union-attr]
     kept.undo.trigger()
     settle(kept)
@@ -283,7 +283,7 @@ def test_links_are_fetched_shown_and_tried_again_and_need_no_network_later(
         desk = gather(kept)
         settle(kept)
         assert len(kept.bench.results["corpus"]) == 2
-        assert "1 not read" in desk.chips
+        assert "1 not read" in desk.attention.chips
         desk._show_links(0)
         table = desk.listing.table
         assert table.listed.index(2, 1).data() == "the server answers 503 Service Unavailable"

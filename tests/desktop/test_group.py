@@ -105,7 +105,7 @@ def test_groups_say_whether_they_hold_and_are_sorted_by_it(window: MainWindow, d
     QTest.keyClick(face.cards, Qt.Key.Key_Home)
     settle(window)
     least = int(np.argsort(holding.groups, kind="stable")[0])
-    assert f"in {holding.back[least]} of 20 tries it came back" in face.one.holding.text()
+    assert f"in {holding.came_back[least]} of 20 tries it came back" in face.one.holding.text()
     window.bench.set("group", "holding", False)
     settle(window)
     assert face.one.holding.text() == ""

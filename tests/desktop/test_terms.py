@@ -215,7 +215,16 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     counts = window.bench.results["terms"].counts[inside]
     terms = window.bench.results["terms"]
     titles = [column.title for column in desk.table.listed.columns]
-    assert {"Times there", "Docs there", "G²"} <= set(titles)
+    assert {"Times there", "Docs there", "G²", "Here", "Elsewhere", "Difference"} <= set(titles)
+    shares = [desk.table.listed.columns[titles.index(one)] for one in ("Here", "Elsewhere", "Difference")]
+    row, n = int(terms.kept[7]), len(terms.rows)
+    held = int((window.bench.results["terms"].counts[inside][:, [7]].toarray() > 0).sum())
+    other = (int(terms.vocabulary.documents[row]) - held) / (n - len(inside))
+    assert [one.text(row) for one in shares] == [
+        f"{held / len(inside):.1%}",
+        f"{other:.1%}",
+        f"{100 * (held / len(inside) - other):+.1f}",
+    ]
     kept = [row for row in desk.table.listed.order.tolist() if terms.vocabulary.why_not[row] == WhyNot.KEPT]
     columns = np.searchsorted(terms.kept, kept)
     there = desk.table.listed.columns[titles.index("Times there")]

@@ -1,7 +1,7 @@
 """Clean: a corpus to tokens, and the account of what was lost."""
 
 from jagged_lens.clean.clean import Known, clean
-from jagged_lens.clean.look_over import Flag, Overview, look_over
+from jagged_lens.clean.look_over import Flag, Overview, look_over, sizes_of
 from jagged_lens.clean.reading import folding, word_names
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
@@ -36,6 +36,7 @@ __all__ = [
     "look_over",
     "read_list",
     "ships",
+    "sizes_of",
     "spelling_variants",
     "split",
     "stems",

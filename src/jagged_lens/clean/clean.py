@@ -128,6 +128,7 @@ def clean_here(
         languages,
         language,
         settings.language == "each",
+        settings.tokens == "characters",
     )
 
 

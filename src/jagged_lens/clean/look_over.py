@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.clean.tokens import Tokens
 from jagged_lens.gather import Corpus
-from jagged_lens.language import CODES, NAMES, UNKNOWN
+from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 
 _FAR = 3.0  # interquartile ranges of the logarithm of the length, outside the quartiles
 _LEAST_RANGE = 0.35
@@ -26,19 +26,21 @@ class Flag(IntFlag):
     LONG = 8
     SHORT = 16
     REPLACED = 32
+    SPACELESS = 64
 
 
 @dataclass(frozen=True, eq=False)
 class Overview:
     """Of n documents: words (int64, how many), flags (uint8, Flag), language (int8, index into CODES, or UNKNOWN).
 
-    main: the language that most are in, UNKNOWN where none is known.
+    main: the language that most are in, UNKNOWN where none is known. unit: what `words` counts, words or characters.
     """
 
     words: NDArray[np.int64]
     flags: NDArray[np.uint8]
     language: NDArray[np.int8]
     main: int
+    unit: str = "word"
 
     def rows(self, flag: Flag) -> NDArray[np.int64]:
         """The rows of the documents with a flag: int64, rising."""
@@ -50,15 +52,25 @@ class Overview:
         return NAMES[CODES[code]] if code != UNKNOWN else ""
 
 
+def sizes_of(tokens: Tokens) -> tuple[NDArray[np.int64], str]:
+    """How long each document is (int64, n), and in what: words, or characters where most are in a script without spaces."""
+    words = np.diff(tokens.row_starts)
+    main = tokens.main
+    if main == UNKNOWN or not is_spaceless(CODES[main]):
+        return words, "word"
+    sums = np.concatenate(([0], np.cumsum(tokens.length, dtype=np.int64)))
+    return np.diff(sums[tokens.row_starts]), "character"
+
+
 def look_over(corpus: Corpus, tokens: Tokens, wording: NDArray[np.int32]) -> Overview:
     """What needs attention in each document.
 
     wording: int32, equal where the word sequences of two documents are equal. Empty: without a word. Same: the words are
     those of another document, one after the other. Language: known, and not that of most. Long, short: ln(words) lies more
     than three interquartile ranges outside the quartiles (Tukey, "Exploratory data analysis", 1977). Replaced: holds
-    U+FFFD, which stands for what could not be read.
+    U+FFFD, which stands for what could not be read. Spaceless: in a language without spaces between words, read as words.
     """
-    words = np.diff(tokens.row_starts)
+    words, unit = sizes_of(tokens)
     flags = np.zeros(len(words), np.uint8)
     flags[words == 0] |= np.uint8(Flag.EMPTY)
     if len(wording):
@@ -79,4 +91,8 @@ def look_over(corpus: Corpus, tokens: Tokens, wording: NDArray[np.int32]) -> Ove
     if len(data) >= 3:
         at = np.flatnonzero((data[:-2] == mark[0]) & (data[1:-1] == mark[1]) & (data[2:] == mark[2]))
         flags[np.searchsorted(corpus.texts.starts, at, "right") - 1] |= np.uint8(Flag.REPLACED)
-    return Overview(words, flags, language, main)
+    if unit == "word" or not tokens.characters:
+        flags[np.isin(language, [place for place, code in enumerate(CODES) if is_spaceless(code)])] |= np.uint8(
+            Flag.SPACELESS
+        )
+    return Overview(words, flags, language, main, unit)

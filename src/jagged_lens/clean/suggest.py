@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jagged_lens.clean.take_out import Reason
 from jagged_lens.clean.tokens import Tokens
 from jagged_lens.clean.variants import spelling_variants
+from jagged_lens.clean.word_forms import is_known_word
 from jagged_lens.distinct import distinct
+from jagged_lens.language import UNKNOWN
 
 _SHARE = 0.3
 _MOST_WORDS = 25
@@ -26,7 +29,11 @@ class Suggestion:
 
 
 def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
-    """Words in at least `share` of all documents, most first, to be never used; then variants to be merged."""
+    """Words in at least `share` of all documents, most first, to be never used; then variants to be merged.
+
+    Variants are those of the language of most documents: a word that a dictionary knows is none, nor is one that stands in documents of
+    another language alone.
+    """
     rows = len(tokens.row_starts) - 1
     kept = np.flatnonzero(tokens.reason == Reason.KEPT)
     if not len(kept):
@@ -45,7 +52,23 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
         found.append(Suggestion(f"never: {word.replace('_', ' ')}", why, int(documents[number])))
     used = np.flatnonzero(times)
     words = list(tokens.spellings.take(used))
+    foreign = _in_other_languages(tokens, kept, row, spelling)
     for rare, common in spelling_variants(words, times[used], most=_MOST_VARIANTS):
+        if foreign[used[rare]] or is_known_word(words[rare], tokens.language):
+            continue
         why = f"{times[used[rare]]:,} × beside {times[used[common]]:,} ×, one letter apart"
         found.append(Suggestion(f"{words[rare]} = {words[common]}", why, int(documents[used[rare]])))
     return found
+
+
+def _in_other_languages(
+    tokens: Tokens, kept: NDArray[np.int64], row: NDArray[np.int64], spelling: NDArray[np.int64]
+) -> NDArray[np.bool_]:
+    """Of each spelling whether it stands only in documents of another language than most."""
+    count = len(tokens.spellings)
+    if not len(tokens.languages):
+        return np.zeros(count, np.bool_)
+    main = tokens.main
+    own = (tokens.languages == main) | (tokens.languages == UNKNOWN)
+    inside = np.bincount(spelling[own[row]], minlength=count)
+    return np.asarray((np.bincount(spelling, minlength=count) > 0) & (inside == 0))

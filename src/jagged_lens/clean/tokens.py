@@ -32,7 +32,7 @@ class Tokens:
     rule took. hits: of each rule that works on stretches of text, how many of them it took or replaced. recurring: lines that
     recur, and sentences, and in how many documents. languages: int8, n, the likely language of each document, an index into
     language.CODES, or UNKNOWN. language: code of the one by which words were read, "" where it is not known; each: whether every document
-    was read in its own.
+    was read in its own; characters: whether terms are to be runs of characters.
     """
 
     row_starts: NDArray[np.int64]
@@ -52,6 +52,7 @@ class Tokens:
     languages: NDArray[np.int8] = field(default_factory=lambda: np.zeros(0, np.int8))
     language: str = ""
     each: bool = False
+    characters: bool = False
 
     @property
     def main(self) -> int:

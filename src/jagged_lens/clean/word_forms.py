@@ -54,6 +54,18 @@ def lemmas(words: Sequence[str], language: str) -> list[str]:
     return [simplemma.lemmatize(word, known) for word in words]
 
 
+def is_known_word(word: str, language: str) -> bool:
+    """Whether a dictionary of the language has the word.
+
+    >>> is_known_word("plants", "en"), is_known_word("plnats", "en")
+    (True, False)
+    """
+    import simplemma
+
+    known = _LEMMAS_AS.get(language, language)
+    return known in LEMMAS and bool(simplemma.is_known(word, known))
+
+
 def form_for(word_form: str, language: str) -> str:
     """Which form is made of words of a language where `word_form` is asked for: stems where lemmas are not known, and the other way
     round; written where neither is.

@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
@@ -27,6 +27,7 @@ from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.frame.find_bar import FindBar
 from jagged_lens.desktop.frame.link import Link
+from jagged_lens.desktop.frame.narrowing_menu import narrowing_menu
 from jagged_lens.desktop.frame.pick_bar import PickBar
 from jagged_lens.desktop.frame.recall import Recall
 from jagged_lens.desktop.frame.side import Side
@@ -135,6 +136,8 @@ class MainWindow(Reach):
         self.pick_bar.map_wanted.connect(partial(self.show_step, "map"))
         self.pick_bar.reader_wanted.connect(self.side.show_reader)
         self.pick_bar.aside_wanted.connect(partial(pick.set_aside, self))
+        self.pick_bar.only_wanted.connect(partial(pick.keep_only_these, self))
+        self.pick_bar.without_wanted.connect(partial(pick.leave_these_out, self))
         self.pick_bar.keep_wanted.connect(partial(pick.keep_pick, self))
         self.pick_bar.terms_wanted.connect(partial(pick.group_terms, self))
         self.find_bar.found.connect(self._found)
@@ -297,6 +300,16 @@ class MainWindow(Reach):
         """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
         wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
         return max(_SIDE, min(wide, self.width() * 3 // 10))
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """What nobody below had a menu for: where documents are picked by a click, what may become of them."""
+        if event is not None:
+            actions = (
+                ("Only these", partial(pick.keep_only_these, self)),
+                ("Without these", partial(pick.leave_these_out, self)),
+                ("Keep as…", partial(pick.keep_pick, self)),
+            )
+            self.narrowing = narrowing_menu(self, event, self.bench, actions)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

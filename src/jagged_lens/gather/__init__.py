@@ -2,6 +2,7 @@
 
 from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
 from jagged_lens.gather.database import split_password, tables_in
+from jagged_lens.gather.dates import text_of_day
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
@@ -52,5 +53,6 @@ __all__ = [
     "split_password",
     "tables_in",
     "tables_of",
+    "text_of_day",
     "warning",
 ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import datetime
 import re
 from collections.abc import Sequence
@@ -9,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather.corpus import NO_DATE
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Label
 
 _ISO = re.compile(r"\d{4}-\d\d-\d\d")
 _THREE = re.compile(r"(\d{1,4})[./\-\s](\d{1,2})[./\-\s](\d{1,4})")
@@ -58,3 +59,26 @@ def looks_like_date(text: str) -> bool:
     if not (_ISO.match(text.strip()) or _THREE.match(text.strip())):
         return False
     return any(day_of(text, order) != NO_DATE for order in ORDERS)
+
+
+def text_of_day(day: int) -> str:
+    """A day as it is written, year first.
+
+    >>> text_of_day(0)
+    '1970-01-01'
+    """
+    return datetime.date.fromordinal(day + _EPOCH).isoformat()
+
+
+def with_periods(corpus: Corpus) -> Corpus:
+    """The corpus with the year and the month of its dates as labels, where there are several and no label has the name."""
+    if not len(corpus.dates):
+        return corpus
+    texts = [text_of_day(int(day)) if day != NO_DATE else "" for day in corpus.dates.tolist()]
+    taken = {label.name for label in corpus.labels}
+    made = []
+    for name, length in (("year", 4), ("month", 7)):
+        label = Label.of(name if name not in taken else f"{name} of the date", (text[:length] for text in texts))
+        if sum(bool(value) for value in label.values) > 1 and label.name not in taken:
+            made.append(label)
+    return dataclasses.replace(corpus, labels=(*corpus.labels, *made))

@@ -12,13 +12,15 @@ from jagged_lens.gather.find import query_of
 from jagged_lens.gather.settings import GatherSettings
 from jagged_lens.progress import Progress, unheard
 
+_Own = tuple[tuple[str, tuple[tuple[str, str], ...]], ...]
+
 
 def rows_to_keep(
     corpus: Corpus,
     words: NDArray[np.int64],
     settings: GatherSettings,
     aside: frozenset[str] = frozenset(),
-    own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (),
+    own: _Own = (),
     progress: Progress = unheard,
 ) -> NDArray[np.int32]:
     """The rows of the documents that are not set aside and pass every filter; of these the sample, if one is wanted.
@@ -30,6 +32,8 @@ def rows_to_keep(
     if aside:
         keep &= np.array([key not in aside for key in corpus.keys], bool)
     keep &= labelled(corpus, settings.only, own)
+    if settings.without:
+        keep &= ~any_label(corpus, settings.without, own)
     for text, name in ((settings.since, "since"), (settings.until, "until")):
         if text:
             day = day_of(text)
@@ -51,30 +55,45 @@ def rows_to_keep(
     return sampled(corpus, rows, settings, own) if settings.sample else rows
 
 
-def labelled(
-    corpus: Corpus, only: tuple[str, ...], own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
-) -> NDArray[np.bool_]:
+def labelled(corpus: Corpus, only: tuple[str, ...], own: _Own = ()) -> NDArray[np.bool_]:
     """Of each document whether it has the labels asked for: of one label any of its values, of several labels all.
 
     bool, one for each document. RecipeError where there is no such label.
     """
-    wanted: dict[str, set[str]] = {}
-    for entry in only:
-        name, mark, value = entry.partition("=")
-        if not mark:
-            raise RecipeError(f'"{entry}" is no label', "[gather] only", 'Write it as "crop = bean".')
-        wanted.setdefault(name.strip(), set()).add(value.strip())
     keep = np.ones(len(corpus), bool)
-    for name, values in wanted.items():
-        label = label_named(corpus, name, own, "[gather] only")
-        fits = np.array([value in values for value in label.values], bool)
-        keep &= fits[label.codes] if len(fits) else False
+    for fits in _fitting(corpus, only, own, "[gather] only"):
+        keep &= fits
     return keep
 
 
-def label_named(
-    corpus: Corpus, name: str, own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...], where: str
-) -> Label:
+def any_label(corpus: Corpus, without: tuple[str, ...], own: _Own = ()) -> NDArray[np.bool_]:
+    """Of each document whether it has any of the labels that are left out.
+
+    bool, one for each document. RecipeError where there is no such label.
+    """
+    out = np.zeros(len(corpus), bool)
+    for fits in _fitting(corpus, without, own, "[gather] without"):
+        out |= fits
+    return out
+
+
+def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) -> list[NDArray[np.bool_]]:
+    """For each label that is named, which documents have any of the values that are named of it."""
+    wanted: dict[str, set[str]] = {}
+    for entry in entries:
+        name, mark, value = entry.partition("=")
+        if not mark:
+            raise RecipeError(f'"{entry}" is no label', where, 'Write it as "crop = bean".')
+        wanted.setdefault(name.strip(), set()).add(value.strip())
+    found = []
+    for name, values in wanted.items():
+        label = label_named(corpus, name, own, where)
+        fits = np.array([value.strip() in values for value in label.values], bool)
+        found.append(fits[label.codes] if len(fits) else np.zeros(len(corpus), bool))
+    return found
+
+
+def label_named(corpus: Corpus, name: str, own: _Own, where: str) -> Label:
     """A label by its name. where: it is asked for. RecipeError where there is none."""
     for label in corpus.labels:
         if label.name == name:
@@ -91,7 +110,7 @@ def sampled(
     corpus: Corpus,
     rows: NDArray[np.int32],
     settings: GatherSettings,
-    own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (),
+    own: _Own = (),
 ) -> NDArray[np.int32]:
     """A random sample of rows without replacement, or so many of each value of a label; the same for the same seed.
 

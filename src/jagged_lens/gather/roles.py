@@ -10,6 +10,7 @@ from typing import Literal
 
 from jagged_lens.gather.dates import looks_like_date
 from jagged_lens.gather.source import Source
+from jagged_lens.language import word_count
 
 Role = Literal["text", "title", "key", "label", "date", "number", "link", "leave out"]
 ROLES: tuple[Role, ...] = ("text", "title", "key", "label", "date", "number", "link", "leave out")
@@ -53,7 +54,7 @@ def look_at(columns: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Colum
             ColumnLook(
                 name,
                 len(filled) / max(len(cells), 1),
-                sum(len(cell.split()) for cell in filled) / count,
+                sum(word_count(cell) for cell in filled) / count,
                 sum(number_of(cell) is not None for cell in filled) / count,
                 sum(looks_like_date(cell) for cell in filled) / count,
                 sum(bool(_LINK.match(cell)) for cell in filled) / count,

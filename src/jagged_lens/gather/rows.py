@@ -11,6 +11,7 @@ from jagged_lens.gather.records import Records
 from jagged_lens.gather.roles import PREVIEW_ROWS, look_at, number_of
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables import Table
+from jagged_lens.language import word_count
 from jagged_lens.progress import Progress
 
 
@@ -107,5 +108,5 @@ def _cell(row: Sequence[str], at: int) -> str:
 
 def _wordiest(columns: Sequence[str], body: Sequence[Sequence[str]]) -> int:
     """The column with the most words in the first rows."""
-    words = [sum(len(_cell(row, at).split()) for row in body) for at in range(len(columns))]
+    words = [sum(word_count(_cell(row, at)) for row in body) for at in range(len(columns))]
     return max(range(len(columns)), key=words.__getitem__)

@@ -11,6 +11,7 @@ from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather.apart import File
 from jagged_lens.gather.corpus import Corpus, joined
 from jagged_lens.gather.cut import pieces_of
+from jagged_lens.gather.dates import with_periods
 from jagged_lens.gather.files import add_files, files_of, is_table
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.readers import Piece
@@ -119,7 +120,7 @@ def assembled(corpora: list[Corpus], sources: tuple[Source, ...], settings: Gath
     """The documents of all sources as one corpus, in units. SourceError where no source is named."""
     if not corpora:
         raise SourceError("no source is named", remedy="Say from = the path of a table, a text file or a folder.")
-    return units_of(joined(corpora, [source.name for source in sources]), settings.unit)
+    return units_of(with_periods(joined(corpora, [source.name for source in sources])), settings.unit)
 
 
 def failed_source(source: Source, error: JaggedLensError) -> Corpus:

@@ -3,7 +3,7 @@
 from jagged_lens.language.apostrophes import core_of
 from jagged_lens.language.detect import UNKNOWN, language_of, languages_of, most_common
 from jagged_lens.language.names import CODES, NAMES, code_of, name_of
-from jagged_lens.language.scripts import is_spaceless, needs_joiners, spaceless_share
+from jagged_lens.language.scripts import is_spaceless, needs_joiners, spaceless_share, word_count
 from jagged_lens.language.sentences import SentenceRules, rules_of, sentence_spans
 from jagged_lens.language.words import EARNEST, function_words, negations, wide_languages
 
@@ -27,4 +27,5 @@ __all__ = [
     "sentence_spans",
     "spaceless_share",
     "wide_languages",
+    "word_count",
 ]

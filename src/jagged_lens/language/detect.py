@@ -1,7 +1,8 @@
 """Which language a document is likely to be in: by the function words of the language, and by its script.
 
-Each language is known by some thirty of its commonest words. A word that several languages have speaks for each of them by so
-much less. What is said of a document is said only where one language stands out.
+Each language is known by some thirty of its commonest words, or all its function words where our list of them is whole. A word
+that several languages have speaks for each of them by so much less. What is said of a document is said only where one language
+stands out.
 """
 
 from __future__ import annotations
@@ -16,7 +17,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.language.names import CODES
 from jagged_lens.language.scripts import script_languages, scripts_of
-from jagged_lens.language.words import commonest
+from jagged_lens.language.words import EARNEST, commonest, function_words
 
 UNKNOWN = -1
 _LEAST_WORDS = 8
@@ -32,7 +33,7 @@ def _weights() -> dict[str, tuple[tuple[int, float], ...]]:
     """What each listed word says: the places of languages in CODES, and how much it says for each."""
     of: dict[str, list[int]] = {}
     for code, words in commonest().items():
-        for word in words:
+        for word in words | function_words(code) if code in EARNEST else words:
             of.setdefault(word, []).append(CODES.index(code))
     return {word: tuple((place, 1 / len(places)) for place in places) for word, places in of.items()}
 

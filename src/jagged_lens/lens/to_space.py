@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.clean import clean, look_over, ships
+from jagged_lens.clean import clean, look_over, ships, sizes_of
 from jagged_lens.compare import shingles_of
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
@@ -93,15 +93,15 @@ def failed_sources(corpus: Corpus) -> bool:
 
 def _filters(job: Job) -> object:
     g = job.recipe.gather
-    named = g.only or g.sample_of
-    chosen = (g.only, g.holding, g.since, g.until, g.least_words, g.most_words, g.sample, g.sample_of)
+    named = g.only or g.without or g.sample_of
+    chosen = (g.only, g.without, g.holding, g.since, g.until, g.least_words, g.most_words, g.sample, g.sample_of)
     return chosen, g.seed if g.sample else 0, sorted(job.aside), job.own if named else ()
 
 
 def _rows(work: Work) -> NDArray[np.int32]:
     """The corpus rows in the lens: all but those set aside and those that a filter or the sample leaves out."""
     job, corpus = work.job, work[CORPUS]
-    words = np.diff(work[TOKENS].row_starts)
+    words, _ = sizes_of(work[TOKENS])
     rows = rows_to_keep(corpus, words, job.recipe.gather, job.aside, job.own, work.progress)
     if len(corpus) and not len(rows):
         raise SourceError(

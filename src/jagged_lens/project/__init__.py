@@ -6,6 +6,7 @@ from jagged_lens.project.differences import Difference, differences
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
+from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
 from jagged_lens.project.opening import new_sources, opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
@@ -37,6 +38,7 @@ __all__ = [
     "Reading",
     "Refreshed",
     "Second",
+    "common_of",
     "crashed_projects",
     "create",
     "differences",
@@ -45,12 +47,15 @@ __all__ = [
     "left_over",
     "names_of",
     "new_sources",
+    "only_these",
     "opened",
     "profile",
     "refusal",
+    "said_values",
     "share_through",
     "standing",
     "state_of",
     "suggested_name",
     "unnamed_folder",
+    "without_these",
 ]

@@ -11,6 +11,7 @@ from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.group.terms import TermGroups
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.lens import CORPUS
+from jagged_lens.project import only_these, without_these
 
 
 def group_terms(window: Reach) -> None:
@@ -54,6 +55,16 @@ def label_pick(window: Reach) -> None:
         bench.label_pick(label, value)
 
 
+def keep_only_these(window: Reach) -> None:
+    """Narrow the lens to what is picked."""
+    window.pick_bar.say(f"Only {only_these(window.bench)}. Undo takes it back; Gather shows it.")
+
+
+def leave_these_out(window: Reach) -> None:
+    """Leave what is picked out of the lens."""
+    window.pick_bar.say(f"Without {without_these(window.bench)}. Undo takes it back; Gather shows it.")
+
+
 def set_aside(window: Reach) -> None:
     reason = asked(window, "Set aside", "Reason", "", empty=True)
     if reason is not None:
@@ -94,6 +105,12 @@ PICK = (
     ),
     Command("&Keep as…", keep_pick, "Ctrl+M", "Keep the pick under a name.", rule=True, enabled=_picked),
     Command("&Label…", label_pick, "Ctrl+L", "Give what is picked a value of a label of your own.", enabled=_picked),
+    Command(
+        "&Only these", keep_only_these, "Ctrl+Return", "Narrow the lens to what is picked.", rule=True, enabled=_picked
+    ),
+    Command(
+        "&Without these", leave_these_out, "Ctrl+Shift+Return", "Leave what is picked out of the lens.", enabled=_picked
+    ),
     Command(
         "&Set aside…",
         set_aside,

@@ -24,6 +24,8 @@ class PickBar(QFrame):
     reader_wanted = pyqtSignal()
     keep_wanted = pyqtSignal()
     aside_wanted = pyqtSignal()
+    only_wanted = pyqtSignal()
+    without_wanted = pyqtSignal()
     terms_wanted = pyqtSignal()
 
     def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
@@ -43,11 +45,17 @@ class PickBar(QFrame):
         self.aside = self._action(
             "Set aside…", "Take what is picked out of all lenses (Ctrl+Backspace)", self.aside_wanted.emit
         )
+        self.only = self._action(
+            "Only these", "Narrow the lens to what is picked (Ctrl+Return); undo takes it back", self.only_wanted.emit
+        )
+        self.without = self._action(
+            "Without these", "Leave what is picked out of the lens (Ctrl+Shift+Return)", self.without_wanted.emit
+        )
         self.copy = self._action(
             "Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick
         )
         self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
-        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
+        for button in (self.read, self.on_map, self.only, self.without, self.keep, self.aside, self.copy, self.clear):
             row.addWidget(button)
         self.terms = PlainLabel()
         self.terms.setFont(theme.ui_font(bold=True))
@@ -110,7 +118,7 @@ class PickBar(QFrame):
         self.terms.setText(f"{amount(terms, 'term')} picked")
         for widget in (self.terms, self.group_terms, self.of_terms, self.clear_terms):
             widget.setVisible(terms > 0)
-        for button in (self.read, self.on_map, self.keep, self.aside, self.copy, self.clear):
+        for button in (self.read, self.on_map, self.only, self.without, self.keep, self.aside, self.copy, self.clear):
             button.setVisible(count > 0)
 
     def copy_pick(self) -> None:

@@ -144,7 +144,7 @@ def _gather(recipe: Recipe) -> str:
     words = source_names(recipe)
     if g.unit != "document":
         words += f" · {g.unit}s"
-    if g.only or g.holding or g.since or g.until or g.least_words or g.most_words:
+    if g.only or g.without or g.holding or g.since or g.until or g.least_words or g.most_words:
         words += " · filtered"
     return words + (f" · sample of {g.sample:,}" if g.sample else "")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
 from jagged_lens.clean import Suggestion, suggestions
@@ -19,16 +20,21 @@ class Suggested(Face):
 
     def build(self) -> None:
         self.suggested: list[Suggestion] = []
+        self.ticked: set[str] = set()
         self.table = TableView("Suggested rules")
+        self.table.clicked.connect(self._clicked)
+        self.table.read_wanted.connect(self.tick)
         self.body.addWidget(self.table, 1)
         row = QHBoxLayout()
-        self.take = QPushButton("Take it over")
-        self.take.setToolTip("Add this rule to the own rules of the lens; undo takes it back")
-        self.take.clicked.connect(self.take_suggestion)
-        self.refuse = QPushButton("Not this one")
-        self.refuse.setToolTip("Do not suggest this rule again in this project; undo brings it back")
-        self.refuse.clicked.connect(self.refuse_suggestion)
-        for button in (self.take, self.refuse):
+        self.take = QPushButton("Take over")
+        self.take.setToolTip("Add the ticked rules to the own rules of the lens, all at once; undo takes them back")
+        self.take.clicked.connect(self.take_ticked)
+        self.refuse = QPushButton("Not these")
+        self.refuse.setToolTip("Do not suggest the ticked rules again in this project; undo brings them back")
+        self.refuse.clicked.connect(self.refuse_ticked)
+        self.tick_all = QPushButton("Tick all")
+        self.tick_all.clicked.connect(self._tick_all)
+        for button in (self.take, self.refuse, self.tick_all):
             row.addWidget(button)
         row.addStretch(1)
         self.body.addLayout(row)
@@ -49,28 +55,57 @@ class Suggested(Face):
         refused, own = self.bench.state.refused, set(self.bench.recipe.clean.own_rules)
         self.suggested = shown = [one for one in found if one.rule not in refused and one.rule not in own]
         documents = np.array([one.documents for one in shown], np.int64)
+        self.ticked &= {one.rule for one in shown}
         columns = [
+            Column("Tick", lambda row: "☑" if shown[row].rule in self.ticked else "☐", tip="Click, or press Space"),
             Column("Rule", lambda row: shown[row].rule, searched=True),
             Column("Why", lambda row: shown[row].why, searched=True),
             Column("Documents", lambda row: f"{documents[row]:,}", documents, right=True),
         ]
-        self.table.show_rows(columns, len(shown), [30, 50, 12], 1)
+        self.table.show_rows(columns, len(shown), [5, 28, 48, 12], 2)
         if shown:
             self.table.go_to(0)
+        self._say_ticked()
+
+    # Ticking.
+
+    def tick(self, place: int) -> None:
+        """Tick a suggestion, or tick it no more."""
+        if 0 <= place < len(self.suggested):
+            self.ticked ^= {self.suggested[place].rule}
+            self._say_ticked()
+
+    def _clicked(self, index: QModelIndex) -> None:
+        if index.column() == 0:
+            self.tick(self.table.current_row())
+
+    def _tick_all(self) -> None:
+        every = {one.rule for one in self.suggested}
+        self.ticked = set() if self.ticked == every else every
+        self._say_ticked()
+
+    def _say_ticked(self) -> None:
+        count = len(self.ticked)
+        self.take.setText(f"Take over {count:,}" if count else "Take over")
+        for button in (self.take, self.refuse):
+            button.setEnabled(count > 0)
+        self.tick_all.setVisible(bool(self.suggested))
+        self.table.viewport().update()  # type: ignore[union-attr]
         self.say()
 
-    def _chosen(self) -> Suggestion | None:
-        place = self.table.current_row()
-        return self.suggested[place] if 0 <= place < len(self.suggested) else None
+    def _in_order(self) -> list[str]:
+        return [one.rule for one in self.suggested if one.rule in self.ticked]
 
-    def take_suggestion(self) -> None:
-        """Make the suggestion under the cursor a rule of the lens."""
-        chosen = self._chosen()
-        if chosen is not None:
-            self.bench.set("clean", "own-rules", [*self.bench.recipe.clean.own_rules, chosen.rule])
+    def take_ticked(self) -> None:
+        """Make the ticked suggestions rules of the lens, in one step."""
+        rules = self._in_order()
+        if rules:
+            self.bench.set("clean", "own-rules", [*self.bench.recipe.clean.own_rules, *rules])
 
-    def refuse_suggestion(self) -> None:
-        """Do not suggest this again."""
-        chosen = self._chosen()
-        if chosen is not None:
-            self.bench.change(self.bench.state.with_refused(chosen.rule), f"refuse {chosen.rule}")
+    def refuse_ticked(self) -> None:
+        """Do not suggest the ticked ones again."""
+        state = self.bench.state
+        for rule in self._in_order():
+            state = state.with_refused(rule)
+        if state is not self.bench.state:
+            self.bench.change(state, f"refuse {amount(len(self.ticked), 'suggestion')}")

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QPushButton
 
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.lens import TOKENS
+from jagged_lens.lens import TERMS, TOKENS
 from jagged_lens.strings import Strings
 
 _TAKEN_AS = {
@@ -64,7 +66,77 @@ class Words(Face):
 
     def build(self) -> None:
         self.table = TableView("Words")
-        self.body.addWidget(self.table)
+        self.body.addWidget(self.table, 1)
+        row = QHBoxLayout()
+        self.never = self._action(row, "Never use it", "Leave this word out of every document", self.never_use)
+        self.holding = self._action(
+            row,
+            "… and terms that hold it",
+            "Leave out this word, and drop every term that it is a part of",
+            self.drop_terms,
+        )
+        self.same = self._action(row, "Same as…", "Count it as another word", self.same_as)
+        self.written = self._action(row, "As written", "Take no stem or lemma of this word", self.as_written)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.table.row_changed.connect(lambda _: self._offer())
+        self._offer()
+
+    def _action(self, row: QHBoxLayout, words: str, tip: str, does: Callable[[], None]) -> QPushButton:
+        button = QPushButton(words)
+        button.setToolTip(f"{tip}; undo takes it back")
+        button.clicked.connect(does)
+        row.addWidget(button)
+        return button
+
+    # Rules from the row.
+
+    def word(self) -> str:
+        """The word under the cursor, as it is written; "" where there is none."""
+        tokens, place = self.bench.results.get(TOKENS), self.table.current_row()
+        return tokens.written[place] if tokens is not None and 0 <= place < len(tokens.written) else ""
+
+    def _offer(self) -> None:
+        there = bool(self.word())
+        form = self.bench.recipe.clean.word_form
+        for button in (self.never, self.holding, self.same, self.written):
+            button.setEnabled(there and (button is not self.written or form != "written"))
+
+    def _add_rule(self, rule: str) -> None:
+        rules = self.bench.recipe.clean.own_rules
+        if rule not in rules:
+            self.bench.set("clean", "own-rules", [*rules, rule])
+
+    def never_use(self) -> None:
+        """Never use the word under the cursor."""
+        if word := self.word():
+            self._add_rule(f"never: {word.lower()}")
+
+    def drop_terms(self) -> None:
+        """Drop the word under the cursor, and every kept term that holds it: one setting of Terms, so that n-grams are not joined over
+        the gap."""
+        tokens, terms = self.bench.results.get(TOKENS), self.bench.results.get(TERMS)
+        place = self.table.current_row()
+        if tokens is None or terms is None or not self.word() or tokens.word[place] < 0:
+            self.never_use()
+            return
+        word = tokens.words[int(tokens.word[place])]
+        holding = [term for term in terms.terms if word in term.split(" ")]
+        kept = [term for term in self.bench.recipe.terms.always_drop if term not in holding]
+        recipe = self.bench.recipe.with_setting("terms", "always-drop", [*kept, *holding])
+        self.bench.change(self.bench.state.with_recipe(recipe), f"drop {word} and {len(holding):,} terms")
+
+    def same_as(self) -> None:
+        """Count the word under the cursor as another."""
+        if word := self.word():
+            other, taken = QInputDialog.getText(self, "Same as…", f"Count “{word}” as")
+            if taken and other.strip():
+                self._add_rule(f"{word.lower()} = {other.strip()}")
+
+    def as_written(self) -> None:
+        """Keep the form in which the word under the cursor is written."""
+        if word := self.word():
+            self._add_rule(f"as written: {word.lower()}")
 
     def filter(self, words: str) -> None:
         self.table.listed.filter(words)
@@ -103,5 +175,6 @@ class Words(Face):
             ),
         ]
         self.table.show_rows(columns, len(tokens.written), [24, 20, 9, 9, 16], 0)
+        self._offer()
         if self.table.listed.unsorted:
             self.table.sortByColumn(2, Qt.SortOrder.DescendingOrder)

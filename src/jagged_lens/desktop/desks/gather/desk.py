@@ -5,13 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.gather.attention import FLAG_WORDS, Attention
+from jagged_lens.desktop.desks.gather.filter_plates import FilterPlates
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
-from jagged_lens.desktop.look.cards import card, heading, muted
-from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.cards import card, heading
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.desktop.plots.lengths import LengthHistogram
@@ -19,18 +20,7 @@ from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import CORPUS, LENS_ROWS, OVERVIEW, SHINGLES, stamp_of
-
-_FLAGS = (
-    (Flag.EMPTY, "empty", "Documents without a single word"),
-    (Flag.SAME, "word for word the same", "Documents whose words are those of another, one after the other"),
-    (Flag.LANGUAGE, "in another language", "Documents that are likely in another language than most"),
-    (Flag.LONG, "unusually long", "Far longer than most: more than three interquartile ranges on a log scale"),
-    (Flag.SHORT, "unusually short", "Far shorter than most: more than three interquartile ranges on a log scale"),
-    (Flag.REPLACED, "with unreadable characters", "Documents in which some characters could not be read (U+FFFD)"),
-)
-_FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.LONG: "long", Flag.SHORT: "short",
-               Flag.REPLACED: "unreadable characters"}  # fmt: skip
+from jagged_lens.lens import CORPUS, LENS_ROWS, OVERVIEW, stamp_of
 
 
 class GatherDesk(Desk):
@@ -54,22 +44,22 @@ class GatherDesk(Desk):
         assert isinstance(column, QVBoxLayout)
         column.insertWidget(2, self.sources)  # there too where nothing could be read: it can be mended from here
         self._told: object = None
-        self._chips_place = QWidget()
-        self._chips = Flow()
-        self._chips_place.setLayout(self._chips)
-        policy = self._chips_place.sizePolicy()
-        policy.setHeightForWidth(True)
-        self._chips_place.setSizePolicy(policy)
-        self.body.addWidget(self._chips_place)
+        self.filters = FilterPlates(self.bench)
+        self.body.addWidget(self.filters)
+        self.attention = Attention(self.bench)
+        self.attention.wanted.connect(self._pick_rows)
+        self.attention.unread_wanted.connect(self.show_unread)
+        self.attention.notices_wanted.connect(self._show_notices)
+        self.body.addWidget(self.attention)
         self._build_pictures()
         self.table = TableView("Documents")
+        self.table.setProperty("picks", True)
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
         self.table.read_wanted.connect(self.read_document)
         self.body.addWidget(self.table, 1)
         self.bench.state_changed.subscribe(self.look_again)
         self._choosing = False
         self._changed: set[int] = set()
-        self.chips: dict[str, QPushButton] = {}
         self.bench.pick.changed.subscribe(self._show_pick)
         self.keys = [
             ("Space", "read the document under the cursor"),
@@ -82,7 +72,8 @@ class GatherDesk(Desk):
         row.setSpacing(9)
         frame, column = card()
         column.setContentsMargins(12, 7, 12, 4)
-        column.addWidget(heading("Words in a document"))
+        self.lengths_heading = heading("Words in a document")
+        column.addWidget(self.lengths_heading)
         self.lengths = LengthHistogram()
         self.lengths.brushed.connect(self._brush)
         column.addWidget(self.lengths)
@@ -119,10 +110,6 @@ class GatherDesk(Desk):
         self.by_label.show_picked(rows)
         if not self._choosing:
             self.table.show_chosen(self.bench.pick.rows)
-
-    def _pick_flag(self, flag: Flag) -> None:
-        self.bench.pick.set(self.bench.results[OVERVIEW].rows(flag).tolist())
-        self.read()
 
     def _pick_source(self, number: int) -> None:
         corpus = self.bench.results.get(CORPUS)
@@ -175,64 +162,21 @@ class GatherDesk(Desk):
         corpus, overview, kept = self.bench.results[CORPUS], self.bench.results[OVERVIEW], self.bench.results[LENS_ROWS]
         labels = self.bench.documents.labels()
         unit = self.bench.recipe.gather.unit
-        figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), 'word')}"
+        figures = f"{amount(len(corpus), unit)} · {amount(int(overview.words.sum()), overview.unit)}"
         if len(kept) < len(corpus):
             figures += f" · {len(kept):,} in this lens"
         self.figures.setText(figures)
         self._told = None
         self.sources.show_sources(self.bench.state.sources, corpus, self._changed)
-        self._draw_chips(corpus, overview)
+        self.filters.refresh()
+        self.attention.show_found(corpus, overview)
+        self.lengths_heading.setText(f"{overview.unit.capitalize()}s in a document")
         self.lengths.show_words(overview.words)
         self._labels_card.setVisible(bool(labels))
         self.by_label.show_labels(labels, lambda label: np.bincount(label.codes, minlength=len(label.values)))
         self._draw_table(corpus, overview, labels, kept)
         self._show_pick()
         self._look_for_changes()
-
-    def _draw_chips(self, corpus: Corpus, overview: Overview) -> None:
-        while (item := self._chips.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.setParent(None)  # type: ignore[call-overload]
-                widget.deleteLater()
-        self.chips = {}
-        if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
-            self._chips.addWidget(muted("Needs attention"))
-
-        def chip(words: str, tip: str, does: object) -> None:
-            button = QPushButton(words)
-            button.setProperty("chip", "true")
-            button.setToolTip(tip)
-            button.clicked.connect(lambda: does())  # type: ignore[operator]
-            self._chips.addWidget(button)
-            self.chips[words] = button
-
-        for flag, words, tip in _FLAGS:
-            count = len(overview.rows(flag))
-            if count and flag == Flag.SAME:
-                chip(f"{count:,} {words}", f"{tip}. Click to choose which to pick.", lambda: None)
-                self._offer_copies(self.chips[f"{count:,} {words}"])
-            elif count:
-                chip(f"{count:,} {words}", f"{tip}. Click to pick them.", partial(self._pick_flag, flag))
-        if corpus.unread:
-            chip(f"{len(corpus.unread):,} not read", "Files and pages that gave no document, and why", self.show_unread)
-        if corpus.notices:
-            chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self._show_notices)
-        if not self.chips:
-            self._chips.addWidget(muted("Nothing needs attention."))
-        self._chips.invalidate()
-        self._chips.setGeometry(self._chips_place.rect())
-        self._chips_place.updateGeometry()
-
-    def _offer_copies(self, button: QPushButton) -> None:
-        """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
-        rows = self.bench.results[OVERVIEW].rows(Flag.SAME)
-        wording = self.bench.results[SHINGLES].wording[rows] if SHINGLES in self.bench.results else np.arange(len(rows))
-        _, first = np.unique(wording, return_index=True)
-        copies = np.delete(rows, first)
-        menu = QMenu(button)
-        for words, some in (("All but the first of each", copies), ("All of them, the first of each too", rows)):
-            menu.addAction(f"{words}  ({len(some):,})", partial(self._pick_rows, some.tolist()))
-        button.setMenu(menu)
 
     def _pick_rows(self, rows: list[int]) -> None:
         self.bench.pick.set(rows)
@@ -261,7 +205,7 @@ class GatherDesk(Desk):
         def flagged(row: int) -> str:
             of = (int(flags[row]), int(overview.language[row]))
             if of not in shown:
-                found = [text for flag, text in _FLAG_WORDS.items() if of[0] & flag and text]
+                found = [text for flag, text in FLAG_WORDS.items() if of[0] & flag and text]
                 if of[0] & Flag.LANGUAGE:
                     found.append(overview.language_name(row))
                 shown[of] = ", ".join(found)
@@ -270,7 +214,9 @@ class GatherDesk(Desk):
         columns = [
             Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
             Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys),
-            Column("Words", lambda row: f"{words[row]:,}", words, right=True, tip="Words, none taken out"),
+            Column(
+                f"{overview.unit.capitalize()}s", lambda row: f"{words[row]:,}", words, right=True, tip="None taken out"
+            ),
             Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
         ]
         widths = [30, 12, 9, 12]

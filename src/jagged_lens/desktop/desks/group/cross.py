@@ -77,6 +77,7 @@ class AgainstLabelFace(Face):
         down = QSplitter(Qt.Orientation.Vertical)
         down.setChildrenCollapsible(False)
         self.table = CrossTableView()
+        self.table.setProperty("picks", True)
         self.table.picked.connect(self._pick_cell)
         down.addWidget(self.table)
         lower = QWidget()

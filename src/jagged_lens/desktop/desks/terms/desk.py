@@ -42,10 +42,15 @@ class TermsDesk(Desk):
         self.drop_button = self._flat(
             "Drop", "Always drop the chosen terms, whatever the limits say", vocabulary.always_drop
         )
+        self.drop_all_button = self._flat(
+            "… and all with it",
+            "Drop the chosen terms, and every term that holds one of them",
+            vocabulary.drop_with_all,
+        )
         self.free_button = self._flat(
             "By limits", "Let the limits decide on the chosen terms again", vocabulary.by_limits
         )
-        for button in (self.keep_button, self.drop_button, self.free_button):
+        for button in (self.keep_button, self.drop_button, self.drop_all_button, self.free_button):
             self.leaf_row.add(button)
         self.body.addWidget(self.leaf_row)
         self.card = TermCard()

@@ -17,11 +17,12 @@ class There:
     """How often each term of the vocabulary occurs in some of the documents, in how many of them, and how telling it is for
     them (G²).
 
-    words: which documents; size: how many.
+    words: which documents; size: how many, of n.
     """
 
     words: str
     size: int
+    n: int
     times: NDArray[np.int64]
     documents: NDArray[np.int64]
     ratio: NDArray[np.float32]
@@ -33,12 +34,35 @@ class There:
         size, n = float(inside.sum()), float(len(inside))
         every = ngrams.documents.astype(np.float64)
         ratio = log_likelihood(documents.astype(np.float64), every, size, n).astype(np.float32)
-        return cls(words, int(size), times, documents, ratio)
+        return cls(words, int(size), int(n), times, documents, ratio)
 
     def columns(self, vocabulary: Vocabulary) -> list[Column]:
         """The columns that show it."""
         inside = f"within {self.words}"
+        elsewhere = (vocabulary.documents - self.documents) / max(self.n - self.size, 1)
+        here = self.documents / max(self.size, 1)
         return [
+            Column(
+                "Here",
+                lambda row: f"{here[row]:.1%}",
+                here,
+                right=True,
+                tip=f"Share of the documents {inside} that hold the term",
+            ),
+            Column(
+                "Elsewhere",
+                lambda row: f"{elsewhere[row]:.1%}",
+                elsewhere,
+                right=True,
+                tip="Share of all other documents of the lens that hold the term",
+            ),
+            Column(
+                "Difference",
+                lambda row: f"{100 * (here[row] - elsewhere[row]):+.1f}",
+                here - elsewhere,
+                right=True,
+                tip="Share here less share elsewhere, in points of per cent",
+            ),
             Column(
                 "Times there",
                 lambda row: f"{self.times[row]:,} of {vocabulary.times[row]:,}",

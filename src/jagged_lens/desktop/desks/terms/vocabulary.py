@@ -189,6 +189,23 @@ class VocabularyFace(Face):
         """Always drop the chosen terms."""
         self._listed("drop")
 
+    def drop_with_all(self) -> None:
+        """Always drop the chosen terms, and every kept term that holds one of them."""
+        terms = self.bench.results.get(TERMS)
+        rows = self.table.chosen_rows()
+        if terms is None or not rows:
+            return
+        chosen = {terms.vocabulary.terms[row] for row in rows}
+        parts = [f" {term} " for term in chosen]
+        holding = [
+            term for term in terms.vocabulary.terms.take(terms.kept) if any(part in f" {term} " for part in parts)
+        ]
+        t = self.bench.recipe.terms
+        every = dict.fromkeys([*t.always_drop, *chosen, *holding])
+        keep = [term for term in t.always_keep if term not in every]
+        changed = self.bench.recipe.with_settings("terms", {"always-keep": keep, "always-drop": list(every)})
+        self.bench.change(self.bench.state.with_recipe(changed), f"drop {amount(len(chosen | set(holding)), 'term')}")
+
     def by_limits(self) -> None:
         """Let the limits decide on the chosen terms again."""
         self._listed("")
@@ -245,7 +262,7 @@ class VocabularyFace(Face):
                     tip="The hashed column that it is counted in, and the terms that share it",
                 )
             )
-        widths = [17, 16, 7, *([7, 11, 9] if self._there is None else [12, 12, 8]), 13, 30]
+        widths = [17, 16, 7, *([7, 11, 9] if self._there is None else [8, 10, 11, 13, 13, 8]), 13, 30]
         self.table.show_rows(columns, len(vocabulary), widths[: len(columns)], 0)
         if self.only_kept.isChecked() or self._there is not None:
             self._filter()

@@ -1,0 +1,139 @@
+"""What needs attention among the documents: a chip each, which picks them and offers what helps."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+import numpy as np
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+
+from jagged_lens.clean import Flag, Overview
+from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.words import amount
+from jagged_lens.gather import Corpus
+from jagged_lens.language import CODES, NAMES, UNKNOWN
+from jagged_lens.lens import OVERVIEW, SHINGLES
+from jagged_lens.project import Bench
+
+_FLAGS = (
+    (Flag.EMPTY, "empty", "Documents without a single word"),
+    (Flag.SAME, "word for word the same", "Documents whose words are those of another, one after the other"),
+    (Flag.LANGUAGE, "in another language", "Documents that are likely in another language than most"),
+    (Flag.SPACELESS, "without spaces between words", "Documents in a script that parts no words, read as if it did"),
+    (Flag.LONG, "unusually long", "Far longer than most: more than three interquartile ranges on a log scale"),
+    (Flag.SHORT, "unusually short", "Far shorter than most: more than three interquartile ranges on a log scale"),
+    (Flag.REPLACED, "with unreadable characters", "Documents in which some characters could not be read (U+FFFD)"),
+)
+FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.SPACELESS: "no spaces", Flag.LONG: "long",
+              Flag.SHORT: "short", Flag.REPLACED: "unreadable characters"}  # fmt: skip
+
+
+class Attention(QWidget):
+    """The chips, in a row that wraps. Emits which rows are to be picked."""
+
+    wanted = pyqtSignal(list)
+    unread_wanted = pyqtSignal()
+    notices_wanted = pyqtSignal()
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        self._row = Flow()
+        self.setLayout(self._row)
+        policy = self.sizePolicy()
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.chips: dict[str, QPushButton] = {}
+
+    def show_found(self, corpus: Corpus, overview: Overview) -> None:
+        """Show what was found in these documents."""
+        while (item := self._row.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.setParent(None)  # type: ignore[call-overload]
+                widget.deleteLater()
+        self.chips = {}
+        if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
+            self._row.addWidget(muted("Needs attention"))
+        menus = {Flag.SAME: self._copies, Flag.LANGUAGE: self._languages, Flag.SPACELESS: self._spaceless}
+        for flag, words, tip in _FLAGS:
+            rows = overview.rows(flag)
+            if not len(rows):
+                continue
+            against = (
+                f" than {NAMES[CODES[overview.main]]}" if flag == Flag.LANGUAGE and overview.main != UNKNOWN else ""
+            )
+            chip = self._chip(
+                f"{len(rows):,} {words}",
+                f"{tip}. Click to {'choose' if flag in menus else 'pick them'}.",
+                partial(self.wanted.emit, rows.tolist()),
+            )
+            chip.setText(chip.text() + against)
+            chip.setProperty("picks", True)
+            if flag in menus:
+                menu = QMenu(chip)
+                menus[flag](menu, overview)
+                chip.setMenu(menu)
+        if corpus.unread:
+            self._chip(
+                f"{len(corpus.unread):,} not read",
+                "Files and pages that gave no document, and why",
+                self.unread_wanted.emit,
+            )
+        if corpus.notices:
+            self._chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self.notices_wanted.emit)
+        if not self.chips:
+            self._row.addWidget(muted("Nothing needs attention."))
+        self._row.invalidate()
+        self._row.setGeometry(self.rect())
+        self.updateGeometry()
+
+    def _chip(self, words: str, tip: str, does: Callable[[], object]) -> QPushButton:
+        button = QPushButton(words)
+        button.setProperty("chip", "true")
+        button.setToolTip(tip)
+        button.clicked.connect(lambda: does())
+        self._row.addWidget(button)
+        self.chips[words] = button
+        return button
+
+    def _pick(self, menu: QMenu, words: str, rows: np.ndarray) -> None:
+        menu.addAction(f"{words}  ({len(rows):,})", partial(self.wanted.emit, rows.tolist()))
+
+    def _copies(self, menu: QMenu, overview: Overview) -> None:
+        """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
+        rows = overview.rows(Flag.SAME)
+        results = self._bench.results
+        wording = results[SHINGLES].wording[rows] if SHINGLES in results else np.arange(len(rows))
+        _, first = np.unique(wording, return_index=True)
+        self._pick(menu, "All but the first of each", np.delete(rows, first))
+        self._pick(menu, "All of them, the first of each too", rows)
+
+    def _languages(self, menu: QMenu, overview: Overview) -> None:
+        """Each language that there is, and every document read in its own."""
+        rows = overview.rows(Flag.LANGUAGE)
+        self._pick(menu, "All of them", rows)
+        codes, counts = np.unique(overview.language[rows], return_counts=True)
+        for code in codes[np.argsort(-counts, kind="stable")].tolist():
+            self._pick(menu, NAMES[CODES[code]], rows[overview.language[rows] == code])
+        menu.addSeparator()
+        each = self._bench.recipe.clean.language == "each"
+        words = "Read all in the language of most" if each else "Read every document in its own language"
+        menu.addAction(words, partial(self._bench.set, "clean", "language", "detect" if each else "each"))
+
+    def _spaceless(self, menu: QMenu, overview: Overview) -> None:
+        """What helps: runs of characters in place of words."""
+        self._pick(menu, "Pick them", overview.rows(Flag.SPACELESS))
+        menu.addAction("Read texts as runs of characters", self.read_as_runs)
+
+    def read_as_runs(self) -> None:
+        """Terms are runs of one to two characters from now on."""
+        recipe = self._bench.recipe.with_setting("clean", "tokens", "characters").with_setting("terms", "words", [1, 2])
+        self._bench.change(self._bench.state.with_recipe(recipe), "runs of characters")
+
+    def rows_flagged(self, flag: Flag) -> list[int]:
+        """The rows with a flag, as a chip would pick them."""
+        overview: Overview = self._bench.results[OVERVIEW]
+        return overview.rows(flag).tolist()
