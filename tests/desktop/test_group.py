@@ -102,6 +102,7 @@ def test_groups_say_whether_they_hold_and_are_sorted_by_it(window: MainWindow, d
     face.sort.setCurrentText("holding")
     face.sort.textActivated.emit("holding")
     assert face.cards.listed.order.tolist() == np.argsort(holding.groups, kind="stable").tolist()
+    QTest.keyClick(face.cards, Qt.Key.Key_End)
     QTest.keyClick(face.cards, Qt.Key.Key_Home)
     settle(window)
     least = int(np.argsort(holding.groups, kind="stable")[0])

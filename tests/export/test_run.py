@@ -59,7 +59,13 @@ def out(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("run")
     done = run("run", str(demo_recipe()), "--out", str(folder / "out"), home=folder)
     assert done.returncode == 0, done.stderr
-    assert done.stderr == ""
+    said = done.stderr.splitlines()
+    assert [line.split()[0] for line in said[:7]] == ["Gather", "Clean", "Terms", "Compare", "Group", "Map", "Files"]
+    assert said[0] == "Gather   640 documents, 640 in the lens"
+    assert said[1].endswith("words kept; English")
+    assert said[7:] == [
+        "jagged-lens: note: 8 documents are in another language than English: Polish, Portuguese, Swedish, Dutch."
+    ] or said[7].startswith("jagged-lens: note: 8 documents are in another language than English: ")
     return folder / "out"
 
 

@@ -34,7 +34,7 @@ language = "detect"
 [terms]
 words = [1, 2]
 bridge = false
-least-documents = 3
+least-documents = 0
 least-times = 1
 most-share = 0.6
 most-terms = 0

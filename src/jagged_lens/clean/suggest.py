@@ -12,7 +12,7 @@ from jagged_lens.clean.tokens import Tokens
 from jagged_lens.clean.variants import spelling_variants
 from jagged_lens.clean.word_forms import is_known_word
 from jagged_lens.distinct import distinct
-from jagged_lens.language import UNKNOWN
+from jagged_lens.language import UNKNOWN, negations
 
 _SHARE = 0.3
 _MOST_WORDS = 25
@@ -48,6 +48,8 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
         if documents[number] < max(share * rows, 2):
             break
         word = tokens.spellings[number]
+        if word in negations(tokens.language):
+            continue  # a switch of its own
         why = f"in {documents[number] / rows:.0%} of the documents, so it tells few of them apart"
         found.append(Suggestion(f"never: {word.replace('_', ' ')}", why, int(documents[number])))
     used = np.flatnonzero(times)

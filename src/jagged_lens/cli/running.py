@@ -22,6 +22,7 @@ from jagged_lens.cli.counts import counts, counts_of_placed
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import write_decisions, write_json, write_placed, write_run
 from jagged_lens.gather import Corpus
+from jagged_lens.language import NAMES
 from jagged_lens.lens import (
     ALWAYS,
     ARRIVALS,
@@ -34,11 +35,14 @@ from jagged_lens.lens import (
     STEPS,
     SUGGESTIONS,
     SWEEP,
+    TOKENS,
     Job,
     Part,
     Recent,
+    Recipe,
     Results,
     compute,
+    noticed,
     read_recipe,
     sections_of,
     with_needs,
@@ -77,7 +81,9 @@ def run(recipe_path: Path, out: Path, lens: str | None) -> None:
         if state is not None and state.decisions:
             found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
             write_decisions(half / "decisions.csv", found)
-        _write_json(half, job, seconds, counts(results))
+        found_counts = counts(results)
+        _write_json(half, job, seconds, found_counts)
+    _say_summary(job.recipe, results, found_counts, out)
     _say_notes(results[CORPUS])
 
 
@@ -124,6 +130,26 @@ def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str
         "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
     }
     write_json(half / "run.json", content)
+
+
+def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, Any]], out: Path) -> None:
+    """What came of each step, a line, and what there is to notice."""
+    language = NAMES.get(results[TOKENS].language, "language not known")
+    trust = found["map"]["trust"]
+    lines = (
+        ("Gather", f"{found['gather']['documents']:,} documents, {found['gather']['in_lens']:,} in the lens"),
+        ("Clean", f"{found['clean']['kept']:,} of {found['clean']['tokens']:,} words kept; {language}"),
+        ("Terms", f"{found['terms']['kept']:,} of {found['terms']['different']:,} kept"),
+        ("Compare", f"{found['compare']['pairs']:,} close pairs in {found['compare']['families']:,} families"),
+        ("Group", f"{found['group']['groups']:,} groups, tightness {found['group']['quality']:.2f}"),
+        ("Map", "no document has a place" if trust is None else f"{trust:.0%} of the nearest neighbours kept"),
+    )
+    for step, words in lines:
+        click.echo(f"{step:<8} {words}", err=True)
+    click.echo(f"Files    {out}", err=True)
+    for one in noticed(recipe, results):
+        remedy = f" See {one.key} in [{one.step}]." if one.key else ""
+        click.echo(f"jagged-lens: note: {one.words}{remedy}", err=True)
 
 
 def _say_notes(corpus: Corpus) -> None:

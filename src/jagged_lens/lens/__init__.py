@@ -2,6 +2,7 @@
 
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
 from jagged_lens.lens.job import Job
+from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
@@ -94,6 +95,7 @@ __all__ = [
     "Listener",
     "Memory",
     "News",
+    "Noticed",
     "Part",
     "Planned",
     "Recent",
@@ -107,6 +109,7 @@ __all__ = [
     "compute",
     "keys_of",
     "name_of",
+    "noticed",
     "read_recipe",
     "recipe_of",
     "recipe_text",

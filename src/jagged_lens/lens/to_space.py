@@ -11,7 +11,16 @@ from numpy.typing import NDArray
 from jagged_lens.clean import clean, look_over, ships, sizes_of
 from jagged_lens.compare import shingles_of
 from jagged_lens.errors import JaggedLensError, SourceError
-from jagged_lens.gather import Corpus, Means, Source, assembled, failed_source, read_source, rows_to_keep
+from jagged_lens.gather import (
+    Corpus,
+    GatherSettings,
+    Means,
+    Source,
+    assembled,
+    failed_source,
+    read_source,
+    rows_to_keep,
+)
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.named_file import file_state, path_of
@@ -107,9 +116,23 @@ def _rows(work: Work) -> NDArray[np.int32]:
         raise SourceError(
             f"none of the {len(corpus):,} documents is left",
             "Gather",
-            "Widen the filters, or bring back what is set aside.",
+            _emptied_by(work, words),
         )
     return rows
+
+
+def _emptied_by(work: Work, words: NDArray[np.int64]) -> str:
+    """The filter that alone leaves no document, or that all of them together do."""
+    job, corpus, whole = work.job, work[CORPUS], work.job.recipe.gather
+    plain = GatherSettings()
+    for key in ("only", "without", "holding", "since", "until", "least_words", "most_words"):
+        if getattr(whole, key) != getattr(plain, key):
+            alone = dataclasses.replace(plain, **{key: getattr(whole, key)})
+            if not len(rows_to_keep(corpus, words, alone, frozenset(), job.own)):
+                value = getattr(whole, key)
+                said = ", ".join(value) if isinstance(value, tuple) else value
+                return f"The filter {key.replace('_', '-')} ({said}) leaves none: change it, or take it off."
+    return "Widen the filters, or bring back what is set aside."
 
 
 def _clean_state(job: Job) -> object:

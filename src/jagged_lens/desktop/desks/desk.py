@@ -18,8 +18,9 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
-from jagged_lens.lens import Part
+from jagged_lens.lens import Part, noticed, settings_of
 from jagged_lens.project import Bench
+from jagged_lens.sentences import value_words
 
 AnyFace = TypeVar("AnyFace", bound=Face)
 
@@ -43,6 +44,7 @@ class Desk(Drawn):
         self.keys: list[tuple[str, str]] = []
         self.legend: QWidget | None = None  # what the side shows beside it
         self._words = ""  # that the faces are filtered by
+        self._waved_off: set[str] = set()
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 12, 14, 10)
         column.setSpacing(9)
@@ -188,7 +190,7 @@ class Desk(Drawn):
         bench = self.bench
         error = next((bench.errors[part.name] for part in self.needs if part.name in bench.errors), None)
         error = error or (next(iter(bench.errors.values()), None) if not bench.ready(*self.needs) else None)
-        self._notice.say(str(error) if error else "")
+        self._say_notice(str(error) if error else "")
         super()._refresh_if_ready()
         if bench.ready(*self.needs) and not self.content.isHidden():
             return
@@ -200,6 +202,30 @@ class Desk(Drawn):
             self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
             self.fill.hide()
             self._below.hide()
+
+    def _say_notice(self, error: str) -> None:
+        """Say what is wrong, or what there is to notice of this step, with the setting that would help."""
+        own = (
+            []
+            if error
+            else [one for one in noticed(self.bench.recipe, self.bench.results) if one.step == self.step != "gather"]
+        )
+        own = [one for one in own if one.words not in self._waved_off]
+        if error or not own:
+            self._notice.say(error)
+            return
+        one = own[0]
+        if one.value is not None:
+            words = value_words(settings_of(one.step)[one.key], one.value)
+            change = partial(self.bench.set, one.step, one.key, one.value)
+            self._notice.say(one.words, f"{settings_of(one.step)[one.key].label}: {words}", change)
+        else:
+            self._notice.say(one.words, "All right" if not one.serious else "", partial(self._wave_off, one.words))
+
+    def _wave_off(self, words: str) -> None:
+        """Do not say this again while the window is open."""
+        self._waved_off.add(words)
+        self._notice.say("")
 
     def _unveil(self) -> None:
         self.content.show()
@@ -241,9 +267,18 @@ class Notice(QFrame):
         copy = QPushButton("Copy")
         copy.setAccessibleName("Copy what this notice says")
         copy.clicked.connect(lambda: QApplication.clipboard().setText(self.words.text()))  # type: ignore[union-attr]
+        self.change = QPushButton()
+        self.change.setProperty("main", "true")
+        self._does: Callable[[], None] | None = None
+        self.change.clicked.connect(lambda: self._does() if self._does is not None else None)
+        row.addWidget(self.change)
         row.addWidget(copy)
         self.hide()
 
-    def say(self, text: str) -> None:
+    def say(self, text: str, action: str = "", does: Callable[[], None] | None = None) -> None:
+        """Say something; action: what can be done about it."""
         self.words.setText(text)
+        self.change.setText(action)
+        self.change.setVisible(does is not None)
+        self._does = does
         self.setVisible(bool(text))

@@ -1,0 +1,122 @@
+"""What somebody should know of a lens that was computed: a step that leaves nothing and the setting that did it, rules that find
+nothing, languages."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from jagged_lens.clean import Flag, Reason, Tokens
+from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
+from jagged_lens.lens.part import Results
+from jagged_lens.lens.recipe import Recipe
+from jagged_lens.lens.to_map import NEIGHBOURS, PAIRS
+from jagged_lens.lens.to_space import OVERVIEW, TERMS, TOKENS
+from jagged_lens.terms import TermCounts, WhyNot
+
+_BY_REASON = {
+    Reason.STOP_WORD: ("stop-words", []),
+    Reason.NUMBER: ("numbers", "keep"),
+    Reason.SHORT: ("shortest", 1),
+    Reason.LONG: ("longest", 1000),
+    Reason.NEVER: ("own-rules", []),
+    Reason.NEGATION: ("negations", "keep"),
+    Reason.RECURRING_LINE: ("take-out", None),
+    Reason.RECURRING_SENTENCE: ("take-out", None),
+}
+
+
+@dataclass(frozen=True)
+class Noticed:
+    """Of a step, in words; key: of the setting that it is about, "" for none; value: another that would help, None for none. serious:
+    whether a step leaves nothing."""
+
+    step: str
+    words: str
+    key: str = ""
+    value: object = None
+    serious: bool = False
+
+
+def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
+    """What there is to notice in those results that are there, in the order of the steps."""
+    found = []
+    tokens: Tokens | None = results.get(TOKENS)
+    if tokens is not None:
+        found += _of_clean(recipe, tokens, results)
+    terms: TermCounts | None = results.get(TERMS)
+    if terms is not None and tokens is not None and not len(terms.kept) and tokens.account[-1].left:
+        found.append(_no_terms(recipe, terms))
+    pairs, neighbours = results.get(PAIRS), results.get(NEIGHBOURS)
+    if pairs is not None and neighbours is not None and not len(pairs) and neighbours.similarity.size:
+        highest = float(neighbours.similarity.max(initial=0))
+        if highest > 0:
+            lower = math.floor(highest * 20) / 20 or 0.01
+            words = f"No pair is as alike as {recipe.compare.pairs_from:g}; the most alike is {highest:.2f}."
+            found.append(Noticed("compare", words, "pairs-from", lower))
+    return found
+
+
+def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]:
+    found = []
+    first, last = tokens.account[0].left, tokens.account[-1].left
+    if first and not last:
+        most = max(tokens.account[1:], key=lambda loss: loss.taken)
+        key, value = _BY_REASON.get(most.rule, ("", None))
+        rule = most.rule.name.lower().replace("_", " ")
+        words = f"No word is left: the rule “{rule}” took {most.taken:,} of {first:,}."
+        found.append(Noticed("clean", words, key, value, serious=True))
+    if first and not tokens.language and recipe.clean.language in ("detect", "each"):
+        words = "The language is not known: words are taken as they are written, and no list of stop words is used."
+        found.append(Noticed("clean", words, "language"))
+    overview = results.get(OVERVIEW)
+    if overview is not None and recipe.clean.language == "detect":
+        other = overview.rows(Flag.LANGUAGE)
+        if len(other) and overview.main != UNKNOWN:
+            codes, counts = np.unique(overview.language[other], return_counts=True)
+            which = ", ".join(NAMES[CODES[code]] for code in codes[np.argsort(-counts, kind="stable")][:4].tolist())
+            words = f"{len(other):,} documents are in another language than {NAMES[CODES[overview.main]]}: {which}."
+            found.append(Noticed("gather", words))
+    if tokens.main != UNKNOWN and is_spaceless(CODES[tokens.main]) and not tokens.characters:
+        words = f"{NAMES[CODES[tokens.main]]} parts no words by spaces; runs of characters tell more."
+        found.append(Noticed("clean", words, "tokens", "characters"))
+    idle = [
+        name.removeprefix("rule ")
+        for name, count in tokens.hits
+        if name.startswith(("rule ", "replace ")) and not count
+    ]
+    if idle:
+        more = f" and {len(idle) - 3} more" if len(idle) > 3 else ""
+        listed = ", ".join(f"“{rule.removeprefix('replace ')}”" for rule in idle[:3])
+        found.append(Noticed("clean", f"Rules that find nothing: {listed}{more}.", "own-rules"))
+    return found
+
+
+def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
+    """Which limit of Terms takes the most, and what would let some pass."""
+    t, why = recipe.terms, terms.vocabulary.why_not
+    n = len(terms.rows)
+    if not len(why):
+        longest = "words"
+        return Noticed(
+            "terms", f"No term is {t.words[0]} words long; documents are shorter than that.", longest, [1, 2], True
+        )
+    kinds = np.bincount(why, minlength=len(WhyNot))
+    most = WhyNot(int(kinds.argmax()))
+    if most == WhyNot.RARE:
+        commonest = int(terms.vocabulary.documents.max())
+        least = t.least_of(n)
+        if least > commonest or t.least_times <= 1:
+            words = f"No term stands in at least {least:g} documents; the commonest stands in {commonest:,}."
+            return Noticed("terms", words, "least-documents", float(min(commonest, 1 if commonest < 2 else 2)), True)
+        return Noticed("terms", f"No term occurs {t.least_times:,} times.", "least-times", 1, True)
+    if most == WhyNot.COMMON:
+        words = f"Every term stands in more than {t.most_share:.0%} of the {n:,} documents."
+        return Noticed("terms", words, "most-share", 1.0, True)
+    if most == WhyNot.UNLISTED:
+        return Noticed("terms", f"No term stands on the list {t.only_list}.", "only-list", "", True)
+    if most == WhyNot.DROPPED:
+        return Noticed("terms", "Every term is on the list of those always dropped.", "always-drop", [], True)
+    return Noticed("terms", "The limits leave no term.", "most-terms", 0, True)
