@@ -86,11 +86,19 @@ def spelled(word: str) -> str:
     return kept
 
 
+def closes(text: str, at: int) -> bool:
+    """Whether white space or the end of the text follows a mark, or does behind what closes a quotation."""
+    behind = at + 1
+    if behind < len(text) and text[behind] in "\"')]”’»":
+        behind += 1
+    return behind == len(text) or text[behind].isspace()
+
+
 def ends_between(text: str, start: int, end: int) -> bool:
     """Whether a sentence may end between two places of a text."""
     start -= text[start - 1 : start] == "."
     for at in range(start, end):
-        if text[at] in "。！？؟।" or (text[at] in ".!?…" and (at + 1 == len(text) or text[at + 1].isspace())):
+        if text[at] in "。！？؟।" or (text[at] in ".!?…" and closes(text, at)):
             return True
     gap = text[start:end]
     feeds = [at for at, character in enumerate(gap) if character == "\n"]

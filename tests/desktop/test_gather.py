@@ -376,9 +376,27 @@ def test_files_are_dragged_onto_the_window(kept: MainWindow, qtbot: QtBot, settl
     QTest.mouseClick(kept.pick_bar.offered, Qt.MouseButton.LeftButton)
     assert seen(qtbot, kept.sheet).isVisible()
     kept.sheet.reject()
-    drop(tmp_path / "letters" / "1.txt", tmp_path / "letters" / "2.txt")
+    # Several at once come on one sheet, which says what each is taken for.
+    (tmp_path / "letters" / "3.csv").write_text(
+        "id,note\n1,late frost took the beans again\n2,slugs took all the peas\n"
+    )
+    drop(
+        *(tmp_path / "letters" / f"{number}.txt" for number in range(4)),
+        tmp_path / "letters" / "3.csv",
+        tmp_path / "no.csv",
+    )
+    sheet = kept.dropped
+    qtbot.waitUntil(lambda: sheet.main.text() == "Add 2", timeout=15_000)
+    listed = sheet.table.listed
+    assert [listed.index(row, 0).data() for row in range(3)] == ["*.txt", "3.csv", "no.csv"]
+    assert listed.index(1, 2).data() == "note as text, id as key"
+    assert listed.index(2, 2).data().startswith("not read:")
+    before = len(list(kept.bench.history.past()))
+    QTest.mouseClick(sheet.main, Qt.MouseButton.LeftButton)
     settle(kept)
-    assert len(kept.bench.results["corpus"]) == 4
+    assert len(list(kept.bench.history.past())) == before + 1
+    assert len(kept.bench.state.sources) == 3
+    assert len(kept.bench.results["corpus"]) == 2 + 4 + 2
     drop(tmp_path / "letters" / "1.csv")
     qtbot.waitUntil(lambda: "was not added" in kept.pick_bar.said.text(), timeout=15_000)
     kept.open_box.close()

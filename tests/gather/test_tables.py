@@ -12,6 +12,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather import Corpus, Means, Source, preview, read_source, source_with, warning
 from jagged_lens.gather.dates import NO_DATE, day_of, days_of
 from jagged_lens.gather.roles import guess_roles, look_at, number_of
+from jagged_lens.gather.tables import open_table
 from jagged_lens.gather.tables.separated import separator_of
 
 ROLES = {"key": "id", "text": ("note",), "labels": ("crop",), "date": "day", "numbers": ("weight",)}
@@ -226,3 +227,28 @@ def test_rows_keep_their_values_whatever_comes_later() -> None:
     corpus = records.corpus()
     assert [corpus.labels[0].value(row) for row in range(4)] == ["", "", "y", "y"]
     assert np.isnan(corpus.numbers[0].values).tolist() == [False, True, False, True]
+
+
+def test_an_address_behind_the_words_of_a_cell_is_a_column(tmp_path: Path) -> None:
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None
+    for row in (
+        ["id", "plot", "note"],
+        ["1", "the north plot", "slugs"],
+        ["2", "the south plot", "frost"],
+        ["3", "none", "rust"],
+    ):
+        sheet.append(row)
+    sheet["B2"].hyperlink = "https://larkmoor.example/plots/1"
+    sheet["B3"].hyperlink = "https://larkmoor.example/plots/2"
+    book.save(tmp_path / "a.xlsx")
+    table = open_table(tmp_path / "a.xlsx", "a.xlsx", Source(file="a.xlsx"))
+    assert list(table.columns) == ["id", "plot", "note", "plot link"]
+    assert [row[3] for row in table.rows] == [
+        "https://larkmoor.example/plots/1",
+        "https://larkmoor.example/plots/2",
+        "",
+    ]

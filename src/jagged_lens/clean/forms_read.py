@@ -42,7 +42,7 @@ def forms_read(found: Split, codes: list[str], settings: CleanSettings, own: Own
         read = read_words([found.forms[at] for at in own_forms], code, settings, times[own_forms])
         stopped = listed_words(settings, code, folder)
         for at, spelling, bare, form in zip(own_forms, read.spelled, read.core, read.formed, strict=True):
-            kept = bare if bare in as_written or spelling in as_written else form
+            kept = bare if {bare, spelling} & as_written or bare in stopped.negations else form
             spelled[at], core[at], formed[at] = spelling, bare, kept
             if in_list(stopped.words, spelling, bare, kept):
                 listed[at] = Reason.STOP_WORD

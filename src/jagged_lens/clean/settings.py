@@ -8,7 +8,6 @@ from pydantic.dataclasses import dataclass
 
 from jagged_lens.clean.replace import replacement_of
 from jagged_lens.clean.stop_words import DETECTED
-from jagged_lens.clean.word_forms import LEMMAS, STEMS
 from jagged_lens.expressions import expression
 from jagged_lens.language import NAMES
 from jagged_lens.setting import STRICT, setting
@@ -161,7 +160,8 @@ class CleanSettings:
     word_form: Literal["written", "stem", "lemma"] = setting(
         "stem",
         label="Word form",
-        help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists.",
+        help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists. Where a "
+        "language has no stems, its lemmas are taken, and the other way round; where it has neither, words as written.",
         said={"written": "as they are written", "stem": "by their stems", "lemma": "by their lemmas"},
     )
     language: Language = setting(
@@ -175,11 +175,6 @@ class CleanSettings:
     def __post_init__(self) -> None:
         if self.shortest > self.longest:
             raise ValueError(f"shortest ({self.shortest}) must not be greater than longest ({self.longest})")
-        named = self.language not in ("detect", "each")
-        if named and self.word_form == "stem" and self.language not in STEMS:
-            raise ValueError(f'no stems are known for "{self.language}"; take the lemma, or words as written')
-        if named and self.word_form == "lemma" and self.language not in LEMMAS:
-            raise ValueError(f'no lemmas are known for "{self.language}"; take the stem, or words as written')
         if self.tokens == "pattern":
             if not self.pattern:
                 raise ValueError('tokens = "pattern" needs a pattern, such as [a-z]+')

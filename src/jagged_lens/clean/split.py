@@ -316,6 +316,18 @@ def _runs(word: NDArray[np.bool_], taken: NDArray[np.uint8] | None) -> tuple[NDA
 _NEED_SPACE = np.isin(np.arange(256), [ord("."), ord("!"), ord("?"), "…".encode()[-1]])
 
 
+_QUOTES = np.isin(np.arange(256), [ord(mark) for mark in "\"')]"])
+_LONGER_QUOTES = [mark.encode() for mark in "”’»"]
+
+
+def _closes_quotation(codes: NDArray[np.uint8], places: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Whether a character that closes a quotation or a bracket begins at each place."""
+    found = _QUOTES[codes[places]]
+    for mark in _LONGER_QUOTES:
+        found = found | np.all([codes[places + step] == byte for step, byte in enumerate(mark)], axis=0)
+    return found
+
+
 def _sentence_ends(
     joined: _Joined,
     kinds: NDArray[np.uint8],
@@ -336,8 +348,11 @@ def _sentence_ends(
     if taken is not None:
         space |= taken > 0
         closing, feeds = closing[taken[closing] == 0], feeds[taken[feeds] == 0]
-    # A NUL closes every text, so +1 is there.
-    closing = closing[space[closing + 1] | (codes[closing + 1] == 0) | ~_NEED_SPACE[codes[closing]]]
+    # A NUL closes every text, so that there is a place behind each mark. What closes a quotation may stand between.
+    behind = closing + 1
+    quote = _closes_quotation(codes, behind)
+    behind = np.where(quote, behind + characters.sizes_at(codes, behind), behind)
+    closing = closing[space[behind] | (codes[behind] == 0) | ~_NEED_SPACE[codes[closing]]]
     if len(feeds):
         solid = np.cumsum(~space, dtype=np.int32)
         feeds = feeds[1:][solid[feeds[1:]] == solid[feeds[:-1]]]

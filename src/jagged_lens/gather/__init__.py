@@ -9,6 +9,7 @@ from jagged_lens.gather.find import Query, find, query_of
 from jagged_lens.gather.keep import label_named, rows_to_keep
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.preview import Preview, preview, tables_of
+from jagged_lens.gather.proposed import Proposed, proposed, together
 from jagged_lens.gather.readers import ENDINGS
 from jagged_lens.gather.roles import ROLES, Role, roles_in, source_with, warning
 from jagged_lens.gather.settings import GatherSettings, settings_from
@@ -29,6 +30,7 @@ __all__ = [
     "Page",
     "PageStore",
     "Preview",
+    "Proposed",
     "Query",
     "Role",
     "Source",
@@ -42,6 +44,7 @@ __all__ = [
     "label_named",
     "plain_source",
     "preview",
+    "proposed",
     "query_of",
     "read_source",
     "read_sources",
@@ -54,5 +57,6 @@ __all__ = [
     "tables_in",
     "tables_of",
     "text_of_day",
+    "together",
     "warning",
 ]

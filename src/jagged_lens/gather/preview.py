@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import dataclasses
 import itertools
 from collections.abc import Sequence
@@ -12,6 +13,7 @@ from jagged_lens.gather.apart import read_apart
 from jagged_lens.gather.corpus import Unread
 from jagged_lens.gather.cut import pieces_of
 from jagged_lens.gather.files import files_of, is_table, path_labels
+from jagged_lens.gather.offers import cuts_offered
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.roles import PREVIEW_ROWS, ColumnLook, Role, guess_roles, look_at, roles_in, source_with
 from jagged_lens.gather.source import Source
@@ -30,7 +32,7 @@ _CELL = 300
 class Preview:
     """is_table: whether columns have roles. columns, rows: as they would be read, cells cut to a glance. looks, roles: of each
     column. settings, choices: how a table was read, and what could be chosen. files: how many there are. notices: in
-    words. source: the one that was looked at, with what was guessed in it."""
+    words. source: the one that was looked at, with what was guessed in it. offers: other ways to cut a text, in words and as settings."""
 
     source: Source
     is_table: bool
@@ -42,6 +44,7 @@ class Preview:
     choices: dict[str, list[str]] = dataclasses.field(default_factory=dict)
     files: int = 0
     notices: tuple[str, ...] = ()
+    offers: tuple[tuple[str, dict[str, str]], ...] = ()
 
 
 SECONDS = 20.0
@@ -103,6 +106,7 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     rows: list[tuple[str, ...]] = []
     found = read_apart(shown, Options(source.encoding, source.replies), means.threads, progress, seconds=10)
     labels = [name for name in source.path_labels if name]
+    texts: list[str] = []
     for file, ones in zip(shown, found, strict=True):
         for one in ones:
             if isinstance(one, Unread):
@@ -110,13 +114,20 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
             elif isinstance(one, str):
                 notices.append(f"{file.name} {one}")
             else:
+                texts.append(one.text)
                 values = path_labels(f"{file.name}/{one.name}" if one.name else file.name, source)
                 for piece in itertools.islice(pieces_of(one, source), PREVIEW_ROWS):
                     rows.append(
                         (file.name, *_glance([piece.title, piece.text]), *(values.get(name, "") for name in labels))
                     )
     columns = ("file", "title", "text", *labels)
-    return Preview(source, False, columns, tuple(rows[:PREVIEW_ROWS]), files=len(files), notices=tuple(notices[:20]))
+    offers = tuple(cuts_offered(texts[0])) if len(files) == 1 and len(texts) == 1 and source.cut == "no" else ()
+    cutter = source.cutter()
+    if source.cut == "at" and cutter is not None and not any(cutter.search(text) for text in texts):
+        notices.insert(0, f"The separator “{source.cut_at}” is nowhere in what is shown: texts stay whole.")
+    return Preview(
+        source, False, columns, tuple(rows[:PREVIEW_ROWS]), files=len(files), notices=tuple(notices[:20]), offers=offers
+    )
 
 
 def _of_table(table: Table, source: Source, files: int = 1) -> Preview:
@@ -143,12 +154,38 @@ def _of_table(table: Table, source: Source, files: int = 1) -> Preview:
 def _of_paste(source: Source) -> Preview:
     """A paste whose lines have tabs in them is a table, unless it is to be cut."""
     lines = source.pasted.splitlines()[:PREVIEW_ROWS]
-    if source.cut == "no" and len(lines) > 1 and sum("\t" in line for line in lines) > 0.8 * len(lines):
-        table = open_pasted(dataclasses.replace(source, separator="tab"))
-        return _of_table(table, dataclasses.replace(source, separator="tab"))
+    separator = source.separator or _separator_of(lines)
+    if source.cut == "no" and separator:
+        table = open_pasted(dataclasses.replace(source, separator=separator))
+        return _of_table(table, dataclasses.replace(source, separator=separator))
     pieces = list(itertools.islice(pieces_of(Piece(source.pasted), source), PREVIEW_ROWS))
     rows = tuple(_glance([piece.title, piece.text]) for piece in pieces)
-    return Preview(source, False, ("title", "text"), rows, files=0)
+    notices: tuple[str, ...] = ()
+    cutter = source.cutter()
+    if source.cut == "at" and cutter is not None and not cutter.search(source.pasted):
+        notices = (f"The separator “{source.cut_at}” is not in this text: it stays whole.",)
+    offers = tuple(cuts_offered(source.pasted)) if source.cut == "no" else ()
+    return Preview(source, False, ("title", "text"), rows, files=0, notices=notices, offers=offers)
+
+
+def _separator_of(lines: Sequence[str]) -> str:
+    """What parts the cells of pasted lines, if they are a table: a tab in nearly every line, or as many commas or semicolons in each as
+    in the first, which names the columns."""
+    if len(lines) < 2:
+        return ""
+    if sum("\t" in line for line in lines) > 0.8 * len(lines):
+        return "tab"
+    for mark in (";", ","):
+        try:
+            rows = [row for row in csv.reader(lines, delimiter=mark) if row]
+        except csv.Error:
+            continue
+        names = rows[0] if rows else []
+        alike = sum(len(row) == len(names) for row in rows)
+        short = all(name.strip() and len(name) < 40 and len(name.split()) < 5 for name in names)
+        if len(names) > 1 and short and alike > 0.9 * len(rows) and len(set(names)) == len(names):
+            return mark
+    return ""
 
 
 def _of_links(source: Source, means: Means) -> Preview:

@@ -47,7 +47,7 @@ def rules_of(code: str) -> SentenceRules:
     )
 
 
-_END = re.compile(r"[.!?…]+(?P<close>[\"'”’»)\]]*)(?:\s+|$)|[。！？｡؟։।॥]+[\"'”’»」』）)\]]*\s*|\n[^\S\n]*\n\s*")
+_END = re.compile(r"[.!?…]+[\"'”’»)\]]*(?:\s+|$)|[。！？｡؟։।॥]+[\"'”’»」』）)\]]*\s*|\n[^\S\n]*\n\s*")
 _LAST = re.compile(r"[^\s\"'“”‘’«»()\[\]]+$")
 _FIRST = re.compile(r"[\w]+")
 

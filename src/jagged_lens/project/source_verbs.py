@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from jagged_lens.gather import Source
@@ -31,6 +32,11 @@ class SourceVerbs:
             source = absolute(source, taken_from)
         state = self.state
         self.change(state.with_sources((*state.sources, source)), f"add {source.name}")
+
+    def add_sources(self, sources: Sequence[Source]) -> None:
+        """Add several sources at once, in one step that undo takes back."""
+        if sources:
+            self.change(self.state.with_sources((*self.state.sources, *sources)), f"add {len(sources)} sources")
 
     def place_source(self, source: Source, taken_from: Path | None = None) -> None:
         """See the documents of a source through the lens, without making them documents of the project."""

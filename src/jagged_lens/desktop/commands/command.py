@@ -19,6 +19,7 @@ from jagged_lens.desktop.frame.side import Side
 from jagged_lens.desktop.frame.spine import Spine
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.sheets.preferences import Preferences, PreferencesWindow
 from jagged_lens.project import Bench
@@ -50,6 +51,7 @@ class Reach(QMainWindow):
     open_box: QMessageBox
     about_box: QMessageBox
     sheet: AddSource
+    dropped: DroppedSheet
     listing: Listing
     finder: Finder
     tour: Tour

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -10,8 +10,9 @@ from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.desktop.look.words import amount, said_roles
 from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
-from jagged_lens.gather import TABLES, Means, Preview, Source, preview
+from jagged_lens.gather import TABLES, Means, Preview, Source, preview, together
 from jagged_lens.project import Refreshed, new_sources
 
 
@@ -86,6 +87,9 @@ def take_in(window: Reach, paths: Sequence[Path]) -> None:
     window.show_step("gather")
     folder = window.bench.state.folder
     means = Means(folder, 2)
+    if len(paths) > 1:
+        _propose(window, together(paths, folder), means)
+        return
     for number, path in enumerate(paths):
         place = path.relative_to(folder) if path.is_relative_to(folder) else path
         source = Source(file=str(place))
@@ -98,6 +102,23 @@ def take_in(window: Reach, paths: Sequence[Path]) -> None:
             partial(_take_guessed, window),
             partial(_not_added, window, path.name),
         )
+
+
+def _propose(window: Reach, sources: Sequence[Source], means: Means) -> None:
+    """Several at once: one sheet says what each is taken for, before anything is added."""
+
+    def change(source: Source, changed: Callable[[Source], None]) -> None:
+        def described(new: Source, passwords: dict[str, str]) -> None:
+            window.bench.passwords.update(passwords)
+            changed(new)
+
+        window.sheet = AddSource(
+            means.folder, window.source_asker, described, window.dropped, source, window.bench.passwords
+        )
+        window.sheet.open()
+
+    window.dropped = DroppedSheet(sources, means, window.source_asker, window.bench.add_sources, change, window)
+    window.dropped.open()
 
 
 def _take_guessed(window: Reach, found: Preview) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -121,6 +122,10 @@ class AddSource(QDialog):
         self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setAccessibleName("What was found")
         whole.addWidget(self.said)
+        self.offers = QWidget()
+        self._offers_row = QHBoxLayout(self.offers)
+        self._offers_row.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(self.offers)
         self.table = PreviewTable()
         self.table.roles_changed.connect(self._roles_changed)
         whole.addWidget(self.table, 1)
@@ -274,7 +279,11 @@ class AddSource(QDialog):
         self.table_options.show_known(seen)
         table = seen is not None and seen.is_table
         self.text_options.setVisible(not table and self.kind in ("file", "pasted"))
-        self.text_options.show_for(self.kind)
+        names = [row[0] for row in seen.rows] if seen is not None and not table and self.kind == "file" else []
+        mails = any(name.lower().endswith((".eml", ".mbox", ".msg")) for name in names)
+        self.text_options.show_for(self.kind, mails or self.text_options.replies.isChecked())
+        deepest = max(names, key=lambda name: name.count("/"), default="")
+        self.text_options.show_path(deepest if "/" in deepest or len(names) > 1 else "")
 
     def _say(self) -> None:
         """What was found and what is odd about it, in words."""
@@ -307,12 +316,28 @@ class AddSource(QDialog):
                 else amount(len(seen.rows), "document")
             )
         lines += seen.notices
+        self._show_offers(seen)
         warned = bool(seen.is_table and self.table.warnings)
         self.said.setText("\n".join(lines[:5]))
         theme.tone(self.said, "madder" if warned else "muted")
 
+    def _show_offers(self, seen: Preview) -> None:
+        """Other ways to cut the text, which it looks as if it were made for."""
+        while (item := self._offers_row.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        for words, settings in seen.offers:
+            button = QPushButton(f"{words[:1].upper()}{words[1:]}")
+            button.setProperty("chip", "true")
+            button.setAutoDefault(False)
+            button.clicked.connect(partial(self.text_options.cut_into, settings["cut"], settings["cut-at"]))
+            self._offers_row.addWidget(button)
+        self._offers_row.addStretch(1)
+        self.offers.setVisible(bool(seen.offers))
+
     def _failed(self, error: JaggedLensError) -> None:
         self._seen = None
+        self.offers.hide()
         self.table.show_preview(None)
         self._show_options()
         self.said.setText(str(error))

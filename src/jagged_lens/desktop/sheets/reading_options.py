@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from functools import partial
+from pathlib import PurePosixPath
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.sheets.source_pages import line
@@ -140,7 +142,7 @@ class TextOptions(QWidget):
         self.cut.currentIndexChanged.connect(self._cut_changed)
         row.addWidget(self.cut)
         self.cut_at = line("Separator", "a line such as ***, or /a regular expression/", changed)
-        self.cut_at.setEnabled(False)
+        self.cut_at.setVisible(False)
         row.addWidget(self.cut_at, 1)
         self.replies = QCheckBox("without quoted replies")
         self.replies.setToolTip("Of e-mail: leave out what is quoted of earlier messages")
@@ -152,6 +154,13 @@ class TextOptions(QWidget):
         row.addWidget(self._path_words)
         self.path_labels = line("Labels from the path", "names for its parts, from the left: year, district", changed)
         row.addWidget(self.path_labels, 1)
+        self.path = QWidget()
+        self._path_row = QHBoxLayout(self.path)
+        self._path_row.setContentsMargins(0, 0, 0, 0)
+        self._path_row.setSpacing(2)
+        self._path_row.addWidget(PlainLabel(""))
+        self.path.hide()
+        self.parts: list[QPushButton] = []
         row.addWidget(PlainLabel("Label of all"))
         self.labelled = line("Label of all", "such as origin = letters", changed)
         row.addWidget(self.labelled, 1)
@@ -161,10 +170,48 @@ class TextOptions(QWidget):
         self.encoding.setMaximumWidth(self.fontMetrics().averageCharWidth() * 14)
         row.addWidget(self.encoding)
         column.addLayout(row)
+        column.addWidget(self.path)
 
     def _cut_changed(self) -> None:
-        self.cut_at.setEnabled(self._cut == "at")
+        self.cut_at.setVisible(self._cut == "at")
         self.changed.emit()
+
+    def show_path(self, name: str) -> None:
+        """Show the parts of a file's path, each of which can be made a label by a click; "" where no text has one."""
+        path = PurePosixPath(name)
+        folders = [*path.parts[:-1], path.stem] if name else []
+        labels = _entries(self.path_labels.text())
+        while (item := self._path_row.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        self.parts = []
+        for at, part in enumerate(folders):
+            label = labels[at] if at < len(labels) else ""
+            button = QPushButton(f"{label}: {part}" if label else part)
+            button.setProperty("word", "true")
+            button.setAutoDefault(False)
+            button.setToolTip("Click to make this part of the path a label")
+            button.clicked.connect(partial(self._name_part, at))
+            self._path_row.addWidget(button)
+            self._path_row.addWidget(PlainLabel("/" if at + 1 < len(folders) else path.suffix))
+            self.parts.append(button)
+        self._path_row.addStretch(1)
+        self.path.setVisible(bool(folders))
+
+    def _name_part(self, at: int) -> None:
+        labels = _entries(self.path_labels.text())
+        labels += [""] * (at + 1 - len(labels))
+        name, taken = QInputDialog.getText(
+            self, "A label from the path", "Name of the label; empty for none", text=labels[at]
+        )
+        if taken:
+            labels[at] = name.strip().replace(",", " ")
+            self.path_labels.setText(", ".join(labels))
+
+    def cut_into(self, cut: str, at: str = "") -> None:
+        """Cut the text in another way."""
+        self.cut_at.setText(at)
+        self.cut.setCurrentIndex([name for name, _ in _CUTS].index(cut))
 
     @property
     def _cut(self) -> str:
@@ -190,7 +237,9 @@ class TextOptions(QWidget):
         self.path_labels.setText(", ".join(source.path_labels))
         self.labelled.setText(", ".join(source.labelled))
 
-    def show_for(self, kind: str) -> None:
-        """Show those options alone that mean something for a kind of source."""
-        for widget in (self._path_words, self.path_labels, self.replies, self.encoding, self._encoding_label):
+    def show_for(self, kind: str, mails: bool) -> None:
+        """Show those options alone that mean something for a kind of source. mails: whether there are any among the texts."""
+        for widget in (self._path_words, self.path_labels, self.encoding, self._encoding_label):
             widget.setVisible(kind == "file")
+        self.replies.setVisible(kind == "file" and mails)
+        self.cut_at.setVisible(self._cut == "at")

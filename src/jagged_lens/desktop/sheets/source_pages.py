@@ -170,6 +170,8 @@ class DatabasePage(SourcePage):
         form.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         self.database = line("Database", "an SQLite file, or postgresql://reader@host/name", self.changed.emit)
+        self.database.editingFinished.connect(self._list_if_new)
+        self._listed = ""
         row.addWidget(self.database, 1)
         row.addWidget(_button("File…", self._browse))
         form.addRow("Database", row)
@@ -187,6 +189,13 @@ class DatabasePage(SourcePage):
         form.addRow("Table", row)
         self.query = line("Query", "or a SELECT that gives the rows", self.changed.emit)
         form.addRow("Query", self.query)
+
+    def _list_if_new(self) -> None:
+        """The tables of another database are listed at once, so that one can be chosen."""
+        address = self.database.text().strip()
+        if address and address != self._listed:
+            self._listed = address
+            self.tables_wanted.emit()
 
     def values(self) -> dict[str, Any]:
         address, _ = self.address()
@@ -221,7 +230,7 @@ class DatabasePage(SourcePage):
         name, _ = QFileDialog.getOpenFileName(self.window(), "Choose an SQLite file", str(self.folder))
         if name:
             self.database.setText(name)
-            self.tables_wanted.emit()
+            self._list_if_new()
 
 
 class LinksPage(SourcePage):

@@ -14,6 +14,7 @@ from jagged_lens.gather.readers.opendocument import plain_paragraph
 from jagged_lens.gather.readers.piece import Unreadable
 from jagged_lens.gather.readers.zip_limits import guarded
 from jagged_lens.gather.source import Source
+from jagged_lens.gather.tables.hidden_links import links_of, with_links
 from jagged_lens.gather.tables.table import MOST_COLUMNS, Table, cell_text, has_header, named
 
 _MOST_ROWS = 1_048_576  # of a sheet
@@ -35,7 +36,9 @@ def open_xlsx(path: Path, name: str, source: Source) -> Table:
             sheet.reset_dimensions()  # what the file says of its own size is not to be relied on
             # A row beyond what the format allows is no row: a file can claim a thousand million of them.
             cells = itertools.islice(sheet.iter_rows(values_only=True), _MOST_ROWS)
-            rows = (tuple(map(cell_text, row)) for row in cells)
+            rows: Iterator[Sequence[str]] = (tuple(map(cell_text, row)) for row in cells)
+            if links := links_of(path, str(sheet._worksheet_path)):
+                rows = with_links(rows, links)
             first = list(itertools.islice((row for row in rows if any(row)), 30))
             if first:
                 break

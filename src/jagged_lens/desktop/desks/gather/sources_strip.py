@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, tip
-from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.words import amount, said_roles
 from jagged_lens.gather import Corpus, Source
 
 _LINES = 4
@@ -79,6 +79,8 @@ class SourceLine(QWidget):
         pages = [page for page in corpus.pages if page.problem] if corpus is not None and source.links else []
         if corpus is not None and number < len(corpus.counts):
             words.append(amount(corpus.counts[number], "document"))
+            if source.text:
+                words.append(said_roles(source).removeprefix("read are ").rstrip("."))
             if number < len(corpus.stamps) and not corpus.stamps[number]:
                 reason = next((one.reason for one in corpus.unread if one.name == source.name), "it could not be read")
                 self.state = ElidedLabel(f"not read: {reason}")
@@ -102,10 +104,17 @@ class SourceLine(QWidget):
                 row, f"Try {amount(len(pages), 'page')} again", "Fetch what failed", strip.retry_wanted, number
             )
         self._button(row, "Change…", "How it is read: columns, encoding and so on", strip.change_wanted, number)
+        failed = self.state.text().startswith("not read")
         if not changed:
             self._button(
-                row, "Refresh", "Read it again and see what is new, changed and gone", strip.refresh_wanted, number
+                row,
+                "Try again" if failed else "Refresh",
+                "Read it again and see what is new, changed and gone",
+                strip.refresh_wanted,
+                number,
             )
+        if failed:
+            self._button(row, "Remove", "Take it out of the project; undo brings it back", strip.remove_wanted, number)
         more = QPushButton("More")
         more.setProperty("flat", "true")
         more.setAccessibleName(f"More to do with {source.name}")

@@ -1,0 +1,32 @@
+"""What a text seems to be cut into: lines, paragraphs, or pieces with a line of marks between them."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+
+_MARKS = re.compile(r"[^\w\s]{3,}")
+_ENOUGH = 4
+_Offer = tuple[str, dict[str, str]]
+
+
+def cuts_offered(text: str) -> list[_Offer]:
+    """Ways to cut a text, each in words and as settings of a source; the likeliest first.
+
+    >>> [words for words, _ in cuts_offered("One note here.\\n***\\nTwo notes.\\n***\\nThree.\\n***\\nFour.")]
+    ['cut at ***: 4 documents']
+    """
+    lines = [line.strip() for line in text.splitlines()]
+    filled = [line for line in lines if line]
+    marks = Counter(line for line in filled if _MARKS.fullmatch(line))
+    found: list[_Offer] = []
+    for mark, count in marks.most_common(1):
+        if count + 1 >= _ENOUGH:
+            found.append((f"cut at {mark}: {count + 1:,} documents", {"cut": "at", "cut-at": mark}))
+    paragraphs = [part for part in re.split(r"\n[^\S\n]*\n\s*", text.strip()) if part.strip()]
+    if not found and len(paragraphs) >= _ENOUGH:
+        found.append((f"each of {len(paragraphs):,} paragraphs a document", {"cut": "blank-line", "cut-at": ""}))
+    wordy = sum(len(line.split()) >= 3 for line in filled)
+    if not found and len(filled) >= 2 * _ENOUGH and wordy > 0.8 * len(filled):
+        found.append((f"each of {len(filled):,} lines a document", {"cut": "line", "cut-at": ""}))
+    return found
