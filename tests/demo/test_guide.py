@@ -1,0 +1,141 @@
+"""What the guide says of the demo is what the demo gives."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from conftest import Silent
+from jagged_lens.clean import Flag
+from jagged_lens.demo import demo_recipe
+from jagged_lens.group.agreement import adjusted_rand
+from jagged_lens.lens import (
+    ALWAYS,
+    CORPUS,
+    GROUPING,
+    HOLDING,
+    KEY_TERMS,
+    LAYOUT,
+    NEIGHBOURS,
+    OVERVIEW,
+    SUGGESTIONS,
+    SWEEP,
+    TERMS,
+    Job,
+    Recent,
+    Results,
+    compute,
+    read_recipe,
+    with_needs,
+)
+from jagged_lens.map import separation
+from jagged_lens.place import Part
+
+GUIDE = re.sub(r"\s+", " ", (Path(__file__).parents[2] / "docs" / "guide.md").read_text("utf-8"))
+NUMBERS = ["none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
+
+
+def lens(name: str, *more: object) -> Results:
+    path = demo_recipe().parent / name
+    parts = with_needs([*ALWAYS, OVERVIEW, KEY_TERMS, *more])  # type: ignore[list-item]
+    return compute(Job(read_recipe(path), path.parent), Recent(), Silent(), lambda: parts)
+
+
+@pytest.fixture(scope="module")
+def crops() -> Results:
+    return lens("larkmoor.toml", HOLDING, SUGGESTIONS)
+
+
+@pytest.fixture(scope="module")
+def troubles() -> Results:
+    return lens("larkmoor.2-troubles.toml")
+
+
+def said(words: str) -> None:
+    assert words in GUIDE, words
+
+
+def label(results: Results, name: str) -> list[str]:
+    found = next(one for one in results[CORPUS].labels if one.name == name)
+    return [found.value(int(row)) for row in results[TERMS].rows]
+
+
+def share(results: Results, term: str, season: str) -> float:
+    terms = results[TERMS]
+    held = terms.counts[:, [list(terms.terms).index(term)]].toarray().ravel() > 0
+    inside = np.array([value == season for value in label(results, "season")])
+    return float(held[inside].mean())
+
+
+def test_what_needs_attention(crops: Results) -> None:
+    overview = crops[OVERVIEW]
+    empty, other, same = (len(overview.rows(flag)) for flag in (Flag.EMPTY, Flag.LANGUAGE, Flag.SAME))
+    said(
+        f"In the demo {NUMBERS[empty]} notes are empty, {NUMBERS[other]} are in other languages, and {same} stand there twice"
+    )
+    footers = sum("bring the envelope back" in text for text in crops[CORPUS].texts)
+    said(f"footer that {footers} notes of one district carry")
+
+
+def test_groups(crops: Results, troubles: Results) -> None:
+    holding, shown = crops[HOLDING], crops[TERMS].shown
+    least = int(np.argmin(holding.groups))
+    name = " · ".join(shown[column] for column in crops[KEY_TERMS].columns(least)[:2])
+    assert holding.groups[least] < 0.6
+    said(f"In the demo *{name}* does not: in {holding.came_back[least]} of {holding.tries} tries it came back.")
+    crop = label(crops, "crop")
+    groups = crops[GROUPING].group
+    of = [Counter(crop[row] for row in np.flatnonzero(groups == one)) for one in range(len(crops[GROUPING]))]
+    misfits = sum(sum(counts.values()) - max(counts.values()) for counts in of)
+    said(f"In the demo {misfits} notes stand in the group of another crop")
+    few = lens("larkmoor.3-few.toml", SWEEP)
+    assert len(few[GROUPING]) == 4
+    said(f"In the lens *Too few groups*, with four of them, {NUMBERS[few[SWEEP].suggested]} are suggested.")
+    firsts = [troubles[TERMS].shown[troubles[KEY_TERMS].columns(one)[0]] for one in range(10)]
+    names = {"bolted": "bolting"}
+    said(f"the ten groups are ten troubles: {', '.join(names.get(one, one) for one in firsts)}.")
+
+
+def test_pairs_told_twice(crops: Results) -> None:
+    planted = [line.split(",") for line in (demo_recipe().parent / "planted.csv").read_text("utf-8").splitlines()]
+    pairs = [(first, second) for first, second, kind in planted if kind == "subject"]
+    keys = [crops[CORPUS].keys[int(row)] for row in crops[TERMS].rows]
+    nearest = {key: keys[crops[NEIGHBOURS].row[at, 0]] for at, key in enumerate(keys)}
+    assert len(pairs) == 20
+    assert all(nearest[first] == second and nearest[second] == first for first, second in pairs)
+    said("twenty pairs tell of the same thing in other words; each is the nearest of the other")
+
+
+def test_the_map(crops: Results) -> None:
+    layout = crops[LAYOUT]
+    said(
+        f"in the demo {layout.overall * 100:.0f} of 100. With two principal components it would be {layout.components * 100:.0f}."
+    )
+    crop = next(one for one in crops[CORPUS].labels if one.name == "crop")
+    found = separation(crop.codes[crops[TERMS].rows], crop.none, crops[NEIGHBOURS], layout)
+    said(
+        f"In the demo it is {found.all_space * 100:.0f}, {found.all_map * 100:.0f} and {found.all_chance * 100:.0f} for the crop."
+    )
+
+
+def test_contrasts(crops: Results, troubles: Results) -> None:
+    said(f"*Slugs* stand in {share(crops, 'slug', 'wet'):.0%} ".replace("%", " %"))
+    said(f"of wet seasons and in {share(crops, 'slug', 'dry') * 100:.0f} % of dry ones")
+    said(f"*drought* in {share(crops, 'drought', 'dry') * 100:.0f} % of the dry ones")
+    said(f"With {len(crops[TERMS].kept):,} terms some look so by chance")
+    one, other = crops[GROUPING].group, troubles[GROUPING].group
+    both = (one >= 0) & (other >= 0)
+    table = np.zeros((10, 10), np.int64)
+    np.add.at(table, (one[both], other[both]), 1)
+    said(f"(adjusted Rand {adjusted_rand(table):.2f})")
+
+
+def test_suggestions(crops: Results) -> None:
+    held = crops[SUGGESTIONS].figures(Part.HELD_OUT)
+    count = int(held.counts.sum())
+    right, usual = round(held.accuracy * count), round(held.trivial * count)
+    said(f"for the crop {right} of {count}, where always saying the commonest would be right for {usual}.")
