@@ -1,11 +1,12 @@
-"""python -m benchmarks [gather] [terms] [nearness] [copies] [group] [map] [contrast] [window]: the figures of this version, or of the parts named."""
+"""python -m benchmarks [gather] [languages] [terms] [nearness] [copies] [group] [map] [contrast] [window]: the figures of this version, or of the parts named."""
 
 import sys
 
-from benchmarks import contrasts, copies, gather, groups, maps, nearness, terms, window
+from benchmarks import contrasts, copies, gather, groups, languages, maps, nearness, terms, window
 
 PARTS = {
     "gather": gather.main,
+    "languages": languages.languages,
     "terms": terms.main,
     "nearness": nearness.main,
     "copies": copies.main,

@@ -10,7 +10,7 @@ NAMES = {
     "id": "Indonesian", "is": "Icelandic", "it": "Italian", "ja": "Japanese", "ka": "Georgian", "ko": "Korean", "la": "Latin",
     "lb": "Luxembourgish", "lt": "Lithuanian", "lv": "Latvian", "mk": "Macedonian", "mr": "Marathi", "ms": "Malay",
     "nb": "Norwegian Bokmål", "ne": "Nepali", "nl": "Dutch", "nn": "Norwegian Nynorsk", "no": "Norwegian", "pl": "Polish",
-    "pt": "Portuguese", "ro": "Romanian", "ru": "Russian", "sk": "Slovak", "sl": "Slovene", "sq": "Albanian", "sr": "Serbian",
+    "pt": "Portuguese", "ro": "Romanian", "ru": "Russian", "sk": "Slovak", "sl": "Slovenian", "sq": "Albanian", "sr": "Serbian",
     "sv": "Swedish", "sw": "Swahili", "ta": "Tamil", "th": "Thai", "tl": "Tagalog", "tr": "Turkish", "uk": "Ukrainian",
     "ur": "Urdu", "vi": "Vietnamese", "yi": "Yiddish", "zh": "Chinese",
 }  # fmt: skip

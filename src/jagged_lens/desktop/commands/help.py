@@ -6,7 +6,7 @@ import html
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QMessageBox, QPushButton, QTextBrowser, QVBoxLayout
 
 from jagged_lens.desktop.commands.command import Command, Reach
@@ -97,12 +97,26 @@ def key_list(window: Reach) -> list[tuple[str, str]]:
     return [*window.desk.keys, *common, ("Esc", "Close the find bar, clear the filter or the pick.")]
 
 
+class _Keys(QDialog):
+    """The keys of a desk; F1 once more goes on to the guide."""
+
+    def __init__(self, parent: Reach) -> None:
+        super().__init__(parent)
+        self.again: Callable[[], object] = self.close
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_F1:
+            self.again()
+        else:
+            super().keyPressEvent(event)
+
+
 def _show_keys(window: Reach) -> None:
     rows = "".join(
         f"<tr><td><b>{html.escape(key)}</b>&nbsp;&nbsp;&nbsp;</td><td>{html.escape(text)}</td></tr>"
         for key, text in key_list(window)
     )
-    dialog = QDialog(window)
+    dialog = _Keys(window)
     dialog.setWindowTitle(f"Keys of {TITLES[window.step]}")
     column = QVBoxLayout(dialog)
     page = QTextBrowser()
@@ -116,8 +130,7 @@ def _show_keys(window: Reach) -> None:
     more.clicked.connect(lambda: show_guide(window))
     row.addWidget(more)
     column.addLayout(row)
-    again = QShortcut(QKeySequence("F1"), dialog)
-    again.activated.connect(more.click)
+    dialog.again = more.click
     dialog.resize(int(window.fontMetrics().averageCharWidth() * 84), min(window.height() - 80, 640))
     dialog.open()
     window.keys_dialog = dialog

@@ -74,6 +74,31 @@ class Flow(QLayout):
         return y + line - rect.y()
 
 
+class FlowingRow(QWidget):
+    """A row that wraps, whose widgets are made anew whenever what it shows changes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.row = Flow()
+        self.setLayout(self.row)
+        policy = self.sizePolicy()
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def clear(self) -> None:
+        """Take all widgets out."""
+        while (item := self.row.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.setParent(None)  # type: ignore[call-overload]
+                widget.deleteLater()
+
+    def lay(self) -> None:
+        """Lay out what was put in."""
+        self.row.invalidate()
+        self.row.setGeometry(self.rect())
+        self.updateGeometry()
+
+
 def flowing(*widgets: QWidget) -> QWidget:
     """A row of widgets that wraps where it is narrow."""
     row = QWidget()

@@ -7,15 +7,15 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+from PyQt6.QtWidgets import QMenu, QPushButton
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.gather import Corpus
 from jagged_lens.language import CODES, NAMES, UNKNOWN
-from jagged_lens.lens import OVERVIEW, SHINGLES
+from jagged_lens.lens import SHINGLES
 from jagged_lens.project import Bench
 
 _FLAGS = (
@@ -31,7 +31,7 @@ FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.SP
               Flag.SHORT: "short", Flag.REPLACED: "unreadable characters"}  # fmt: skip
 
 
-class Attention(QWidget):
+class Attention(FlowingRow):
     """The chips, in a row that wraps. Emits which rows are to be picked."""
 
     wanted = pyqtSignal(list)
@@ -41,22 +41,14 @@ class Attention(QWidget):
     def __init__(self, bench: Bench) -> None:
         super().__init__()
         self._bench = bench
-        self._row = Flow()
-        self.setLayout(self._row)
-        policy = self.sizePolicy()
-        policy.setHeightForWidth(True)
-        self.setSizePolicy(policy)
         self.chips: dict[str, QPushButton] = {}
 
     def show_found(self, corpus: Corpus, overview: Overview) -> None:
         """Show what was found in these documents."""
-        while (item := self._row.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.setParent(None)  # type: ignore[call-overload]
-                widget.deleteLater()
+        self.clear()
         self.chips = {}
         if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
-            self._row.addWidget(muted("Needs attention"))
+            self.row.addWidget(muted("Needs attention"))
         menus = {Flag.SAME: self._copies, Flag.LANGUAGE: self._languages, Flag.SPACELESS: self._spaceless}
         for flag, words, tip in _FLAGS:
             rows = overview.rows(flag)
@@ -85,17 +77,15 @@ class Attention(QWidget):
         if corpus.notices:
             self._chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self.notices_wanted.emit)
         if not self.chips:
-            self._row.addWidget(muted("Nothing needs attention."))
-        self._row.invalidate()
-        self._row.setGeometry(self.rect())
-        self.updateGeometry()
+            self.row.addWidget(muted("Nothing needs attention."))
+        self.lay()
 
     def _chip(self, words: str, tip: str, does: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
         button.setProperty("chip", "true")
         button.setToolTip(tip)
         button.clicked.connect(lambda: does())
-        self._row.addWidget(button)
+        self.row.addWidget(button)
         self.chips[words] = button
         return button
 
@@ -132,8 +122,3 @@ class Attention(QWidget):
         """Terms are runs of one to two characters from now on."""
         recipe = self._bench.recipe.with_setting("clean", "tokens", "characters").with_setting("terms", "words", [1, 2])
         self._bench.change(self._bench.state.with_recipe(recipe), "runs of characters")
-
-    def rows_flagged(self, flag: Flag) -> list[int]:
-        """The rows with a flag, as a chip would pick them."""
-        overview: Overview = self._bench.results[OVERVIEW]
-        return overview.rows(flag).tolist()

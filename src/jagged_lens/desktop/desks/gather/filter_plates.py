@@ -10,7 +10,7 @@ from PyQt6.QtCore import QDate, Qt
 from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QSpinBox, QWidget, QWidgetAction
 
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.gather import NO_DATE, text_of_day
 from jagged_lens.lens import CORPUS
@@ -20,28 +20,20 @@ _MOST = 40  # values in a menu
 _ISO = Qt.DateFormat.ISODate
 
 
-class FilterPlates(QWidget):
+class FilterPlates(FlowingRow):
     """The plates in a row that wraps; nothing where the lens looks at all documents."""
 
     def __init__(self, bench: Bench) -> None:
         super().__init__()
         self._bench = bench
-        self._row = Flow()
-        self.setLayout(self._row)
-        policy = self.sizePolicy()
-        policy.setHeightForWidth(True)
-        self.setSizePolicy(policy)
         self.plates: dict[str, QPushButton] = {}
 
     def refresh(self) -> None:
         """Show the filters as they are now."""
-        while (item := self._row.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.setParent(None)  # type: ignore[call-overload]
-                widget.deleteLater()
+        self.clear()
         self.plates = {}
         g = self._bench.recipe.gather
-        self._row.addWidget(muted("In this lens"))
+        self.row.addWidget(muted("In this lens"))
         for key, word in (("only", "only"), ("without", "not")):
             for name, values in self._by_label(key).items():
                 words = f"{word} {said_values([(name, value) for value in values])}"
@@ -58,9 +50,7 @@ class FilterPlates(QWidget):
             self._plate(f"a sample of {g.sample:,}{of}", partial(self._plain_menu, {"sample": 0, "sample-of": ""}))
         add = self._plate("all documents" if not self.plates else "and …", self._add_menu)
         add.setToolTip("Narrow the lens by a label, by dates or by length")
-        self._row.invalidate()
-        self._row.setGeometry(self.rect())
-        self.updateGeometry()
+        self.lay()
 
     def _by_label(self, key: str) -> dict[str, list[str]]:
         found: dict[str, list[str]] = {}
@@ -76,7 +66,7 @@ class FilterPlates(QWidget):
         menu = QMenu(button)
         _filled_when_shown(menu, fill)
         button.setMenu(menu)
-        self._row.addWidget(button)
+        self.row.addWidget(button)
         self.plates[words] = button
         return button
 

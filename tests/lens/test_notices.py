@@ -1,0 +1,61 @@
+"""A step that leaves nothing names the setting that did it, and another value with which it would leave something."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from jagged_lens.errors import SourceError
+from jagged_lens.lens import TERMS, TOKENS, Results, noticed, recipe_of
+
+TEXTS = ["late frost took the beans", "late frost took the peas", "slugs and the late rain", "the rain took slugs"]
+
+
+@pytest.mark.parametrize(
+    ("sections", "step", "key"),
+    [
+        ({"terms": {"least-documents": 9}}, "terms", "least-documents"),
+        ({"terms": {"least-documents": 1, "most-share": 0.1}}, "terms", "most-share"),
+        ({"terms": {"least-documents": 1, "words": [8, 8]}}, "terms", "words"),
+        ({"clean": {"shortest": 30}}, "clean", "shortest"),
+    ],
+)
+def test_the_setting_that_leaves_nothing_is_named_and_its_remedy_helps(
+    chain: Callable[..., Results], sections: dict[str, dict[str, Any]], step: str, key: str
+) -> None:
+    english = {"clean": {"language": "en", **sections.get("clean", {})}}
+    whole = {**sections, **english}
+    results = chain(TEXTS, **whole)
+    assert not len(results[TERMS].kept)
+    found = [one for one in noticed(recipe_of(whole), results) if one.serious]
+    assert [(one.step, one.key) for one in found] == [(step, key)]
+    mended = {**whole, step: {**whole.get(step, {}), key: found[0].value}}
+    again = chain(TEXTS, **mended)
+    assert again[TOKENS].account[-1].left
+    assert step != "terms" or len(again[TERMS].kept)
+
+
+def test_what_is_not_known_or_finds_nothing_is_said(chain: Callable[..., Results]) -> None:
+    sections = {"clean": {"own-rules": ["join: late frost", "never: dahlias"]}}
+    results = chain(["qwx zzt", "qwx rrk"], **sections)
+    words = [one.words for one in noticed(recipe_of(sections), results)]
+    assert any("The language is not known" in one for one in words)
+    assert any("Rules that find nothing: “join: late frost”, “never: dahlias”." in one for one in words)
+    chinese = chain(["蛞蝓吃了豆子。我们又种了一次。", "霜来得很晚。豆子没有了。"])
+    assert [one.value for one in noticed(recipe_of({}), chinese) if one.key == "tokens"] == ["characters"]
+
+
+def test_no_pair_is_listed_and_the_most_alike_is_told(chain: Callable[..., Results]) -> None:
+    sections = {"clean": {"language": "en"}, "terms": {"least-documents": 1}, "compare": {"pairs-from": 0.99}}
+    found = [one for one in noticed(recipe_of(sections), chain(TEXTS, **sections)) if one.step == "compare"]
+    assert [one.key for one in found] == ["pairs-from"]
+    mended = {**sections, "compare": {"pairs-from": found[0].value}}
+    assert len(chain(TEXTS, **mended)["pairs"])
+
+
+def test_the_filter_that_leaves_no_document_is_named(chain: Callable[..., Results], tmp_path: Path) -> None:
+    with pytest.raises(SourceError, match=r"The filter most-words \(1\) leaves none"):
+        chain(TEXTS, gather={"from": str(tmp_path), "most-words": 1})
