@@ -1,4 +1,4 @@
-"""python -m benchmarks [gather] [languages] [terms] [nearness] [copies] [group] [map] [contrast] [window]: the figures of this version, or of the parts named."""
+"""python -m benchmarks [PART …]: the figures of this version, or of the parts named, such as terms and languages."""
 
 import sys
 

@@ -117,7 +117,7 @@ SENTENCES = (
     "They hold {holding}.",
     "They are dated from {since} to {until}.",
     "They have from {least-words} to {most-words} words.",
-    "Of these {sample} are taken[, of each value of {sample-of}][, by seed {seed}].",
+    "Taken of these: {sample}[, of each value of {sample-of}][, by seed {seed}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""
 

@@ -9,10 +9,11 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QPushButton
+from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import TERMS, TOKENS
@@ -67,26 +68,22 @@ class Words(Face):
     def build(self) -> None:
         self.table = TableView("Words")
         self.body.addWidget(self.table, 1)
-        row = QHBoxLayout()
-        self.never = self._action(row, "Never use it", "Leave this word out of every document", self.never_use)
+        self.never = self._action("Never use it", "Leave this word out of every document", self.never_use)
         self.holding = self._action(
-            row,
             "… and terms that hold it",
             "Leave out this word, and drop every term that it is a part of",
             self.drop_terms,
         )
-        self.same = self._action(row, "Same as…", "Count it as another word", self.same_as)
-        self.written = self._action(row, "As written", "Take no stem or lemma of this word", self.as_written)
-        row.addStretch(1)
-        self.body.addLayout(row)
+        self.same = self._action("Same as…", "Count it as another word", self.same_as)
+        self.written = self._action("As written", "Take no stem or lemma of this word", self.as_written)
+        self.body.addWidget(flowing(self.never, self.holding, self.same, self.written))
         self.table.row_changed.connect(lambda _: self._offer())
         self._offer()
 
-    def _action(self, row: QHBoxLayout, words: str, tip: str, does: Callable[[], None]) -> QPushButton:
+    def _action(self, words: str, tip: str, does: Callable[[], None]) -> QPushButton:
         button = QPushButton(words)
         button.setToolTip(f"{tip}; undo takes it back")
         button.clicked.connect(does)
-        row.addWidget(button)
         return button
 
     # Rules from the row.
