@@ -44,37 +44,28 @@ class _Entries:
         self._settings = settings
         self._codes = read.codes
         self._written = set(map(folding(settings), own.written))
-        self._known: dict[str, list[set[str]]] = {}
+        self._known: dict[str, list[str]] = {}
 
     def folded(self, words: _Words) -> _Words:
+        """Words in the case and accents of the tokens."""
         return tuple(map(folding(self._settings), words))
 
-    def names(self, word: str, by: int) -> set[str]:
-        """What a word is called by the language at a place: its core and its form."""
+    def names(self, word: str) -> list[str]:
+        """What a word is called by each language: its form, or its core where it is kept as written."""
         if word not in self._known:
-            self._known[word] = []
-            for code in self._codes:
-                read = read_words([word], code, self._settings)
-                self._known[word].append({read.core[0]} if read.core[0] in self._written else {read.formed[0]})
-        return self._known[word][by]
+            reads = [read_words([word], code, self._settings) for code in self._codes]
+            self._known[word] = [one.core[0] if one.core[0] in self._written else one.formed[0] for one in reads]
+        return self._known[word]
 
     def ways(self, words: _Words) -> list[_Words]:
         """The forms of an entry of several words, by each language."""
-        ways = (tuple(next(iter(self.names(word, by))) for word in words) for by in range(len(self._codes)))
-        return list(dict.fromkeys(ways))
+        return list(dict.fromkeys(tuple(way) for way in zip(*map(self.names, words), strict=True)))
 
     def single(self, words: Iterable[_Words]) -> dict[str, _Words]:
-        """Which entry of one word each spelling or form belongs to."""
-        found: dict[str, _Words] = {}
-        for entry in words:
-            if len(entry) == 1:
-                for by in range(len(self._codes)):
-                    for name in self.names(entry[0], by):
-                        found.setdefault(name, entry)
-        for entry in words:
-            if len(entry) == 1:
-                found[self.folded(entry)[0]] = entry
-        return found
+        """Which entry of one word each spelling or form belongs to; a spelling goes before a form."""
+        ones = [entry for entry in words if len(entry) == 1]
+        by_form: dict[str, _Words] = {name: entry for entry in reversed(ones) for name in self.names(entry[0])}
+        return by_form | {self.folded(entry)[0]: entry for entry in ones}
 
 
 def apply_rules(found: Split, read: Forms, own: OwnRules, settings: CleanSettings) -> Applied:
@@ -100,12 +91,14 @@ def apply_rules(found: Split, read: Forms, own: OwnRules, settings: CleanSetting
         joined = join_phrases(found, key, number_of, reason, joining)
         form, length, reason = joined.form, joined.length, joined.reason
         counts.update({("join", words): count for words, count in joined.counts.items()})
-        for words in joined.phrases:
-            name = "_".join(entries.folded(words))
-            written.append(" ".join(entries.folded(words)))
-            folded = np.append(folded, np.int32(spelling_of.setdefault(name, len(spelling_of))))
-            key = np.append(key, np.int32(number_of.setdefault(name, len(number_of))))
-            spelled, core, formed = [*spelled, name], [*core, name], [*formed, name]
+        names = ["_".join(entries.folded(words)) for words in joined.phrases]
+        written += [" ".join(entries.folded(words)) for words in joined.phrases]
+        new = [spelling_of.setdefault(name, len(spelling_of)) for name in names]
+        folded = np.concatenate((folded, np.array(new, np.int32)))
+        new = [number_of.setdefault(name, len(number_of)) for name in names]
+        key = np.concatenate((key, np.array(new, np.int32)))
+        for known in (spelled, core, formed):
+            known += names
         more = np.zeros(len(joined.phrases), np.uint8)
         shape, listed = np.concatenate((shape, more)), np.concatenate((listed, more))
         never = {words: entries.ways(words) for words in own.never if len(words) > 1}
@@ -114,10 +107,10 @@ def apply_rules(found: Split, read: Forms, own: OwnRules, settings: CleanSetting
     by_form = np.where(shape > 0, shape, _never(spelled, core, formed, own, entries))
     by_form = np.where(by_form > 0, by_form, listed).astype(np.uint8)
     reason = np.where(reason > 0, reason, by_form[form] if len(form) else 0).astype(np.uint8)
-    word, names = _words(spelled, formed, by_form, own, entries)
+    word, counted = _words(spelled, formed, by_form, own, entries)
     if own:
         _count_single(counts, form, by_form, reason, spelled, core, formed, own, entries)
-    return Applied(form, length, reason, written, folded, word, list(spelling_of), names, _by_rule(own, counts))
+    return Applied(form, length, reason, written, folded, word, list(spelling_of), counted, _by_rule(own, counts))
 
 
 def _never(
@@ -153,7 +146,7 @@ def _words(
 
 def _target(right: _Words, entries: _Entries) -> str:
     """What a synonym is counted as: the form of a word, or words joined."""
-    return "_".join(entries.folded(right)) if len(right) > 1 else next(iter(entries.names(right[0], 0)))
+    return "_".join(entries.folded(right)) if len(right) > 1 else entries.names(right[0])[0]
 
 
 def _count_single(

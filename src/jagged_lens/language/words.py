@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import cache
 from importlib import resources
 
@@ -45,6 +46,9 @@ def wide_list(code: str) -> frozenset[str]:
     return frozenset(stopwordsiso.stopwords(code)) if code in wide_languages() else frozenset()
 
 
+_WRITTEN_WITH = {"ar": "وف", "he": "ו"}
+"""Languages that write words for *and* together with the word behind them."""
+_VOWEL_SIGNS = re.compile("[\u064b-\u065f\u0670]")
 _WIDE_AS = {"sr": ("hr",), "hbs": ("hr",), "nb": ("no",), "nn": ("no",)}
 
 
@@ -59,4 +63,8 @@ def function_words(code: str) -> frozenset[str]:
         text = resources.files("jagged_lens.language").joinpath(f"lists/{code}.txt").read_text("utf-8")
         return frozenset(word for line in text.splitlines() if not line.startswith("#") for word in line.split())
     wide = frozenset[str]().union(*(wide_list(one) for one in _WIDE_AS.get(code, (code,))))
-    return wide | commonest().get(code, frozenset()) | negations(code)
+    words = wide | commonest().get(code, frozenset()) | negations(code)
+    if code in _WRITTEN_WITH:
+        bare = words | {_VOWEL_SIGNS.sub("", word) for word in words}
+        words = bare | {and_ + word for and_ in _WRITTEN_WITH[code] for word in bare if len(word) > 1}
+    return words
