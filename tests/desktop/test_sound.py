@@ -476,7 +476,7 @@ def test_the_only_source_can_be_mended_where_it_cannot_be_read(
     strip = window.desks["gather"].sources  # type: ignore[attr-defined]
     assert strip.isVisible()
     words = {one.text() for one in strip.findChildren(QPushButton)}
-    assert {"Change…", "Refresh", "More"} <= words
+    assert {"Change…", "Try again", "Remove", "More"} <= words
     assert "no such file" in strip.lines[0].state.text()
     strip.remove_wanted.emit(0)
     settle(window)

@@ -312,6 +312,7 @@ def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
 
 def test_a_run_with_a_tree_leaves_it_with_sweep_and_cross_table_all_of_which_agree(tmp_path: Path) -> None:
     recipe = demo_recipe().with_name("larkmoor.3-few.toml").read_text("utf-8").replace("[2, 20]", "[3, 6]")
+    recipe = recipe.replace("[group]", '[group]\nby = "tree"\nlinkage = "ward"')
     (tmp_path / "few.toml").write_text(
         recipe.replace('"notes.csv"', f'"{demo_recipe().parent / "notes.csv"}"') + '\n[map]\nby = "pca"\n', "utf-8"
     )

@@ -38,7 +38,7 @@ def list_name(name: str) -> str:
     """What a list is called, with the number of its words.
 
     >>> list_name("en")
-    'English function words (229)'
+    'English function words (231)'
     """
     code = language_of_list(name)
     if not code:
