@@ -13,6 +13,7 @@ def kind(character: str) -> str:
     return unicodedata.category(character)[0]
 
 
+SPACELESS = ((0xE00, 0xF00), (0x1000, 0x10C0), (0x1780, 0x1800))  # Thai and Lao, Burmese, Khmer
 INVISIBLE = "\u00ad\u200b\u200c\u200d\u2060\ufeff"
 
 
@@ -30,6 +31,8 @@ def tokens_of(text: str, letters: bool = False, join: bool = False) -> list[tupl
             return True
         if not letters and text[at] in ".," and is_number(at - 1) and is_number(at + 1):
             return True
+        if text[at] == "\u200b" and at and any(low <= ord(text[at - 1]) < high for low, high in SPACELESS):
+            return False
         inside = text[at] in "'’" or (join and text[at] in "-\u2010\u2011")
         return ((not letters and inside) or text[at] in INVISIBLE) and is_word(at - 1) and is_word(at + 1)
 

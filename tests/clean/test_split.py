@@ -13,7 +13,7 @@ from jagged_lens.clean.alike import PADDING, numbered, packed
 from jagged_lens.clean.take_out import Reason
 from oracle import ends_between, tokens_of
 
-CHARACTERS = "abcÄé’'-‐_.!?… \n\t1２½«»中文ねこпривет שלום الْعَرَبِيَّة हिन्दी ไทย😀，。\u00ad\u200c\u0301\u200d"
+CHARACTERS = "abcÄé’'-‐_.!?… \n\t1２½«»中文ねこпривет שלום الْعَرَبِيَّة हिन्दी ไทย😀，。\u00ad\u200b\u200c\u0301\u200d"
 TEXTS = st.lists(st.text(CHARACTERS, max_size=60).map(lambda t: unicodedata.normalize("NFC", t)), max_size=6)
 
 

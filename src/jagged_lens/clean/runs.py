@@ -7,6 +7,9 @@ from numpy.typing import NDArray
 
 from jagged_lens.clean import characters
 
+_SPACELESS = np.zeros((256, 256), np.bool_)  # by the first two bytes of a character of Thai and Lao, Burmese, Khmer
+_SPACELESS[0xE0, 0xB8:0xBC] = _SPACELESS[0xE1, 0x80:0x83] = _SPACELESS[0xE1, 0x9E:0xA0] = True
+
 
 def word_characters(
     codes: NDArray[np.uint8],
@@ -50,10 +53,9 @@ def _join(
     after = inside + characters.sizes_at(codes, inside)
     both = word[inside - 1] & word[after]
     # In scripts that part no words by spaces, such as Thai, a zero-width space does.
-    parts = (
-        (codes[inside] == 0xE2) & (codes[after - 1] == 0x8B) & np.isin(codes[np.maximum(inside - 3, 0)], (0xE0, 0xE1))
-    )
-    both &= ~parts
+    before = np.maximum(inside - 3, 0)
+    spaceless = _SPACELESS[codes[before], codes[np.minimum(before + 1, len(codes) - 1)]]
+    both &= ~((codes[inside] == 0xE2) & (codes[after - 1] == 0x8B) & spaceless)
     if taken is not None:
         both &= (taken[inside - 1] == taken[inside]) & (taken[inside] == taken[after])
     inside, after = inside[both], after[both]

@@ -14,7 +14,6 @@ _SPECIAL = re.compile(
     "[’\u2010\u2011\u00ad\u200b-\u200d\u2060\ufeff\ufb00-\ufb06\ufb13-\ufb17\ufb50-\ufdff\ufe70-\ufefc]"
 )
 _LIGATURE = re.compile("[\ufb00-\ufb06\ufb13-\ufb17\ufb50-\ufdff\ufe70-\ufefc]")
-_INITIALISM = re.compile(r"(?:[^\W\d_]\.)+[^\W\d_]")
 
 
 def as_spelled(forms: list[str]) -> list[str]:
@@ -41,4 +40,10 @@ def spelling_of(form: str) -> str:
                 if c not in _SHAPING or (at and needs_joiners(form[at - 1].replace(c, " ")))
             )
         form = _LIGATURE.sub(lambda match: unicodedata.normalize("NFKC", match[0]), form)
-    return form + "." if _INITIALISM.fullmatch(form) else form
+    return form + "." if "." in form and _is_initialism(form) else form
+
+
+def _is_initialism(form: str) -> bool:
+    """Whether a form is single letters with points between them, and none behind the last."""
+    parts = form.split(".")
+    return all(len(part) == 1 and unicodedata.category(part)[0] in "LM" for part in parts)
