@@ -222,7 +222,7 @@ class GatherDesk(Desk):
         widths = [30, 12, 9, 12]
         if len(corpus.dates):
             columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
-            widths.append(11)
+            widths.append(13)
         aside = dict(self.bench.state.aside)
         if aside:
             reasons = [aside.get(key) for key in corpus.keys]
