@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QPoint, Qt
@@ -111,6 +112,42 @@ def test_what_is_taken_out_is_ticked_in_a_menu_and_what_hangs_on_it_appears(wind
     assert "recurring-lines" in window.bench.recipe.clean.take_out
     assert not sentence(window, "clean", "recurring-from").isHidden()
     assert window.side.settings.controls["clean"]["recurring-from"].field.text() == "5%"  # type: ignore[attr-defined]
+
+
+def test_a_list_is_edited_an_entry_a_line_with_its_hits(window: MainWindow, settle: Settle, tmp_path: Path) -> None:
+    window.bench.set("clean", "own-rules", ["join: late frost", "never: zebras"])
+    window.show_step("clean")
+    window.side.show_settings()
+    settle(window)
+    control = window.side.settings.controls["clean"]["own-rules"]
+    assert control.field.text() == "join: late frost, never: zebras"  # type: ignore[attr-defined]
+    control.field.click()  # type: ignore[attr-defined]
+    editor = control.editor
+    shown = [editor.list.item(at).text() for at in range(2)]  # type: ignore[union-attr]
+    joined = sum(text.lower().count("late frost") for text in window.bench.results["corpus"].texts)
+    assert shown[0].startswith("join: late frost   ·   ")
+    assert 0 < int(shown[0].split("·")[1].split()[0]) <= joined + 5
+    assert shown[1] == "never: zebras   ·   0 hits"
+    item = editor.list.item(1)
+    assert item is not None
+    editor.list.itemDoubleClicked.emit(item)
+    assert editor.field.text() == "never: zebras"  # type: ignore[union-attr]
+    editor.field.setText("no rule at all")  # type: ignore[union-attr]
+    QTest.mouseClick(editor.main, LEFT)
+    settle(window)
+    # What is no rule is said where everything else is, and can be mended.
+    assert "is no rule" in window.desk._notice.words.text()
+    control.field.click()  # type: ignore[attr-defined]
+    control.editor.list.setFocus()
+    control.editor.list.selectAll()
+    QTest.keyClick(control.editor.list, Qt.Key.Key_Delete)
+    (tmp_path / "rules.txt").write_text("# ours\nnever: slugs\njoin: copper tape  # both\n")
+    control.editor._read_lines(tmp_path / "rules.txt")
+    assert control.editor.entries == ("never: slugs", "join: copper tape")
+    QTest.mouseClick(control.editor.main, LEFT)
+    settle(window)
+    assert window.bench.recipe.clean.own_rules == ("never: slugs", "join: copper tape")
+    assert not window.desk._notice.isVisible()
 
 
 # Only these, without these.

@@ -106,10 +106,10 @@ class Control(QWidget):
         if self._read() != value:
             self._write(value)
         self._showing = False
-        self._say_more()
+        self.say_more()
         self.wrong.hide()
 
-    def _say_more(self) -> None:
+    def say_more(self) -> None:
         """Say what the default comes to with these documents."""
         if self.setting.key == "language" and isinstance(self.field, ChoiceField):
             tokens = self._bench.results.get(TOKENS)
@@ -328,6 +328,7 @@ class SettingsLeaf(QWidget):
         self._pages: dict[str, QWidget] = {}
         self._step = STEPS[0]
         bench.state_changed.subscribe(self.refresh)
+        bench.settled.subscribe(self._say_more)
 
     def show_step(self, desk: str) -> None:
         step = _SECTION.get(desk, desk)
@@ -342,6 +343,11 @@ class SettingsLeaf(QWidget):
     def refresh(self) -> None:
         for sentence in self._sentences.get(self._step, []):
             sentence.refresh()
+
+    def _say_more(self) -> None:
+        """Say what defaults come to, once that is computed."""
+        for control in self.controls.get(self._step, {}).values():
+            control.say_more()
 
     def focus(self, key: str = "") -> None:
         """Put the keyboard into a setting of the step in front; into the first one where none is named."""

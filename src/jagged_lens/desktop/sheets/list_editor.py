@@ -84,6 +84,7 @@ class ListEditor(QDialog):
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         self.list.setEditTriggers(QListWidget.EditTrigger.DoubleClicked | QListWidget.EditTrigger.EditKeyPressed)
         self.list.itemChanged.connect(self._edited)
+        self.list.itemDoubleClicked.connect(self._change)
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
         for words, tip, does in (
@@ -166,6 +167,14 @@ class ListEditor(QDialog):
             self.field.clear()
         self._filter()
 
+    def _change(self, item: QListWidgetItem) -> None:
+        """An entry that stands with its hits comes into the field, to be changed there."""
+        if isinstance(self.field, QLineEdit) and not item.flags() & Qt.ItemFlag.ItemIsEditable:
+            self.field.setText(str(item.data(_ENTRY)))
+            self.field.setFocus()
+            self.list.takeItem(self.list.row(item))
+            self._filter()
+
     def take_off(self) -> None:
         """Take the chosen entries off the list."""
         for item in self.list.selectedItems():
@@ -206,12 +215,14 @@ class ListEditor(QDialog):
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Add the lines of a text file")
-        if not name:
-            return
+        if name:
+            self._read_lines(Path(name))
+
+    def _read_lines(self, path: Path) -> None:
         try:
-            lines = Path(name).read_text("utf-8-sig").splitlines()
+            lines = path.read_text("utf-8-sig").splitlines()
         except (OSError, UnicodeDecodeError) as error:
-            self._say(f"{Path(name).name} cannot be read as text in UTF-8 ({error}).")
+            self._say(f"{path.name} cannot be read as text in UTF-8 ({error}).")
             return
         there = set(self.entries)
         for line in lines:
@@ -243,7 +254,7 @@ class ListEditor(QDialog):
         self.accept()
 
     def keyPressEvent(self, event: object) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Delete and self.list.hasFocus():  # type: ignore[attr-defined]
+        if event is not None and event.key() == Qt.Key.Key_Delete and self.focusWidget() is self.list:  # type: ignore[attr-defined]
             self.take_off()
             return
         super().keyPressEvent(event)  # type: ignore[arg-type]
