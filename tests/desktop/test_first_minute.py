@@ -15,9 +15,11 @@ from pytestqt.qtbot import QtBot
 from jagged_lens.desktop.commands import help as help_commands
 from jagged_lens.desktop.desks.gather.desk import GatherDesk
 from jagged_lens.desktop.frame.settings_leaf import Sentence
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.gather import Label
-from jagged_lens.lens import LENS_ROWS, OVERVIEW, TOKENS
+from jagged_lens.gather import Label, Source
+from jagged_lens.lens import LENS_ROWS, OVERVIEW, TOKENS, Worker
+from jagged_lens.project import Bench, opened
 
 Settle = Callable[[MainWindow], None]
 LEFT = Qt.MouseButton.LeftButton
@@ -312,3 +314,40 @@ def test_tab_goes_from_the_desk_to_the_side_to_the_pick_bar(window: MainWindow, 
     start = order.index("side")
     assert order[start : start + 2] == ["side", "bar"]
     assert np.all([name in order for name in ("desk", "side", "bar")])
+
+
+def test_a_script_without_spaces_is_noticed_and_read_as_runs(
+    qtbot: QtBot, qapp: QApplication, worker: Worker, settle: Settle, tmp_path: Path
+) -> None:
+    sentences = [
+        "今天早上我在花园里工作，天气还很冷。",
+        "蛞蝓几乎吃光了所有的豆子。",
+        "五月天气变好了，但是后来霜又回来了。",
+    ]
+    lines = [f"{at},{sentences[at % 3]}{sentences[at % 2]}" for at in range(12)]
+    (tmp_path / "zh.csv").write_text("\n".join(["nr,note", *lines]) + "\n", "utf-8")
+    theme.dress(qapp)
+    bench = Bench(opened(tmp_path).with_sources((Source(file="zh.csv"),)), worker)
+    window = MainWindow(bench, worker)
+    qtbot.addWidget(window)
+    window.show()
+    front = desk(window, settle)
+    bench.compute()
+    settle(window)
+    assert "characters" in front.figures.text()
+    assert front.lengths_heading.text() == "Characters in a document"
+    assert "12 without spaces between words" in front.attention.chips
+    assert bench.results["corpus"].titles[0].startswith("今天")
+    window.show_step("clean")
+    settle(window)
+    assert "Chinese parts no words by spaces" in window.desk._notice.words.text()
+    QTest.mouseClick(window.desk._notice.change, LEFT)
+    settle(window)
+    assert (bench.recipe.clean.tokens, bench.recipe.terms.words) == ("characters", (2, 2))
+    assert "豆子" in list(bench.results["terms"].terms)
+    assert not window.desk._notice.isVisible()
+    desk(window, settle)
+    assert "12 without spaces between words" not in front.attention.chips
+    window.undo.trigger()
+    assert bench.recipe.clean.tokens == "words"
+    window.close()

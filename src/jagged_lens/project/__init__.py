@@ -11,6 +11,7 @@ from jagged_lens.project.opening import new_sources, opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
+from jagged_lens.project.runs_of_characters import read_as_runs
 from jagged_lens.project.second import Second
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
 
@@ -50,6 +51,7 @@ __all__ = [
     "only_these",
     "opened",
     "profile",
+    "read_as_runs",
     "refusal",
     "said_values",
     "share_through",

@@ -19,7 +19,7 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part, noticed, settings_of
-from jagged_lens.project import Bench
+from jagged_lens.project import Bench, read_as_runs
 from jagged_lens.sentences import value_words
 
 AnyFace = TypeVar("AnyFace", bound=Face)
@@ -218,6 +218,8 @@ class Desk(Drawn):
         if one.value is not None:
             words = value_words(settings_of(one.step)[one.key], one.value)
             change = partial(self.bench.set, one.step, one.key, one.value)
+            if one.key == "tokens":
+                change = partial(read_as_runs, self.bench)
             self._notice.say(one.words, f"{settings_of(one.step)[one.key].label}: {words}", change)
         else:
             self._notice.say(one.words, "All right" if not one.serious else "", partial(self._wave_off, one.words))

@@ -16,7 +16,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.gather import Corpus
 from jagged_lens.language import CODES, NAMES, UNKNOWN
 from jagged_lens.lens import SHINGLES
-from jagged_lens.project import Bench
+from jagged_lens.project import Bench, read_as_runs
 
 _FLAGS = (
     (Flag.EMPTY, "empty", "Documents without a single word"),
@@ -116,9 +116,4 @@ class Attention(FlowingRow):
     def _spaceless(self, menu: QMenu, overview: Overview) -> None:
         """What helps: runs of characters in place of words."""
         self._pick(menu, "Pick them", overview.rows(Flag.SPACELESS))
-        menu.addAction("Read texts as runs of characters", self.read_as_runs)
-
-    def read_as_runs(self) -> None:
-        """Terms are runs of one to two characters from now on."""
-        recipe = self._bench.recipe.with_setting("clean", "tokens", "characters").with_setting("terms", "words", [1, 2])
-        self._bench.change(self._bench.state.with_recipe(recipe), "runs of characters")
+        menu.addAction("Read texts as runs of characters", partial(read_as_runs, self._bench))

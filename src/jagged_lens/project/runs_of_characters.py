@@ -1,0 +1,12 @@
+"""Texts without spaces between words, read as what can be told apart in them."""
+
+from __future__ import annotations
+
+from jagged_lens.project.bench import Bench
+
+
+def read_as_runs(bench: Bench) -> None:
+    """Terms are runs of two characters from now on, in one step that undo takes back: one alone is mostly a function word, or tells
+    little."""
+    recipe = bench.recipe.with_setting("clean", "tokens", "characters").with_setting("terms", "words", [2, 2])
+    bench.change(bench.state.with_recipe(recipe), "runs of characters")
