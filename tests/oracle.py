@@ -134,7 +134,8 @@ class Rules:
         return token
 
     def kept(self, token: str) -> bool:
-        if self.drop_numbers and token and all(kind(c) == "N" for c in token):
+        between = [c for c in token if kind(c) != "N"]
+        if self.drop_numbers and token and set(between) <= set(".,'") and kind(token[0]) == "N":
             return False
         return self.shortest <= len(token) <= self.longest and token not in self.stop
 
