@@ -9,7 +9,7 @@ import pytest
 
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, Tokens, clean
-from jagged_lens.language import sentence_spans
+from jagged_lens.language import language_of, sentence_spans
 
 HERE = Path("/")
 
@@ -127,6 +127,33 @@ def test_lemmas_are_asked_for_by_the_case_that_is_written() -> None:
     # A capital at the beginning of a sentence makes no noun of a word that is mostly written without.
     lemmas = kept(read("Schöne Tage. Der schöne Tag, die schöne Zeit.", language="de", word_form="lemma"))
     assert lemmas.count("schön") == 3
+
+
+NEIGHBOURS = [
+    ("da", "Vi sådde igen i maj, og det var meget sent på året."),
+    ("sv", "Vi sådde igen i maj, och det var mycket sent på året."),
+    ("bg", "Засадихме боба през май и беше много късно за нас, но растенията пораснаха."),
+    ("ru", "Мы посадили фасоль в мае, и для нас это было очень поздно, но растения выросли."),
+    ("uk", "Ми посадили квасолю в травні, і для нас це було дуже пізно, але рослини виросли."),
+    ("sr", "Посадили смо пасуљ у мају и било је веома касно за нас, али су биљке порасле."),
+    ("nl", "Wij hebben de bonen in mei gezaaid en het was laat, maar ze zijn gegroeid."),
+    ("pt", "Semeámos o feijão em maio e já era muito tarde para nós, mas as plantas cresceram."),
+    ("gl", "Sementamos as fabas en maio e xa era moi tarde para nós, mais as plantas medraron."),
+    ("es", "Sembramos las judías en mayo y ya era muy tarde para nosotros, pero las plantas crecieron."),
+    ("ca", "Vam sembrar les mongetes al maig i ja era molt tard per a nosaltres, però les plantes van créixer."),
+    ("cs", "Zaseli jsme fazole v květnu a bylo to velmi pozdě pro nás, ale rostliny vyrostly."),
+    ("sk", "Zasiali sme fazuľu v máji a bolo to veľmi neskoro pre nás, ale rastliny vyrástli."),
+]
+
+
+@pytest.mark.parametrize(("language", "text"), NEIGHBOURS)
+def test_languages_that_are_near_each_other_are_told_apart(language: str, text: str) -> None:
+    """Or nothing is said of them: what several languages share says the less for each."""
+    assert language_of(text) == language
+
+
+def test_the_ending_of_a_turkish_name_goes_without_any_stem() -> None:
+    assert kept(read("Larkmoor'un", language="tr", word_form="written", stop_words=())) == ["larkmoor"]
 
 
 def test_every_rule_finds_a_word_by_spelling_by_core_and_by_form() -> None:
