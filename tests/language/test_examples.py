@@ -9,7 +9,7 @@ import pytest
 
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, Tokens, clean
-from jagged_lens.language import language_of, sentence_spans
+from jagged_lens.language import core_of, language_of, sentence_spans
 
 HERE = Path("/")
 
@@ -154,6 +154,25 @@ def test_languages_that_are_near_each_other_are_told_apart(language: str, text: 
 
 def test_the_ending_of_a_turkish_name_goes_without_any_stem() -> None:
     assert kept(read("Larkmoor'un", language="tr", word_form="written", stop_words=())) == ["larkmoor"]
+
+
+def test_what_marks_join_and_what_they_do_not() -> None:
+    plain = {"language": "en", "word_form": "written", "stop_words": (), "shortest": 1, "numbers": "keep"}
+    assert tokens(read("3.a 3.5 a.5 x,y 1,2", **plain)) == ["3", "a", "3.5", "a", "5", "x", "y", "1,2"]
+    assert core_of("c'qu'il", "fr", bool) == "il"
+    assert len(sentence_spans("Am 12. Mai kam er. Im Jahr 2024. Dann ging er.", "de")) == 3
+
+
+def test_each_document_is_read_in_its_own_language_and_the_unknown_ones_in_that_of_most() -> None:
+    german = "Die Schnecken haben die Saat gefressen, und wir säten im Mai noch einmal."
+    english = "The slugs took the first sowing and we sowed it again in May."
+    found = clean(corpus_of(german, german, english, "Schnecken the die"), CleanSettings(language="each"), HERE)
+    assert found.codes == ("de", "en")
+    words = [kept(found)[at] for at in range(len(kept(found)))]
+    assert words.count("schneck") == 3  # the last tells no language, and is German like most
+    assert "sow" in words
+    assert words.count("the") == 1  # no English list takes it there
+    assert "die" not in words
 
 
 def test_every_rule_finds_a_word_by_spelling_by_core_and_by_form() -> None:
