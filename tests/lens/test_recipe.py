@@ -68,6 +68,11 @@ def test_the_recipe_of_the_page_is_taken_as_it_stands_and_holds_the_defaults() -
     assert plain == Recipe()
 
 
+def test_a_language_is_named_by_its_name_or_its_code() -> None:
+    for name in ("German", "german", "de"):
+        assert recipe_of({"clean": {"language": name}}).clean.language == "de"
+
+
 def test_a_recipe_written_reads_back_the_same() -> None:
     recipe = recipe_of(
         {

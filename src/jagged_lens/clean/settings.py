@@ -9,7 +9,7 @@ from pydantic.dataclasses import dataclass
 from jagged_lens.clean.replace import replacement_of
 from jagged_lens.clean.stop_words import DETECTED
 from jagged_lens.expressions import expression
-from jagged_lens.language import NAMES
+from jagged_lens.language import NAMES, code_of
 from jagged_lens.setting import STRICT, setting
 
 Language = Literal[
@@ -18,6 +18,11 @@ Language = Literal[
     "he", "hi", "hr", "hu", "hy", "id", "is", "it", "ja", "ka", "ko", "la", "lb", "lt", "lv", "mk", "mr", "ms", "nb", "ne", "nl", "nn",
     "no", "pl", "pt", "ro", "ru", "sk", "sl", "sq", "sr", "sv", "sw", "ta", "th", "tl", "tr", "uk", "ur", "vi", "yi", "zh",
 ]  # fmt: skip
+
+
+def _language(value: object, where: str) -> object:
+    """A language by its name or its code."""
+    return (code_of(value) or value) if isinstance(value, str) else value
 
 
 _RECURRING = ("recurring-lines", "recurring-sentences")
@@ -169,6 +174,7 @@ class CleanSettings:
         label="Language",
         help="Whose stop words, word forms, sentence ends and elisions hold. detect: the language of most documents. "
         "each: of every document its own.",
+        parse=_language,
         said={"detect": "that of most of them", "each": "of each document its own", **NAMES},
     )
 
