@@ -81,6 +81,15 @@ def test_settings_are_said_and_changed_in_place_and_put_back(window: MainWindow,
     settle(window)
     assert window.bench.recipe.terms.least_documents == 0
     assert not kept.back.isVisibleTo(kept)
+    window.bench.set("terms", "most-share", 0.5)
+    window.bench.set("terms", "least-times", 2)
+    settle(window)
+    steps = len(list(window.bench.history.past()))
+    QTest.mouseClick(kept.back, LEFT)
+    settle(window)
+    terms = window.bench.recipe.terms
+    assert (terms.most_share, terms.least_times) == (0.6, 1)
+    assert len(list(window.bench.history.past())) == steps + 1
 
 
 def test_the_language_is_said_by_name_and_overruled_by_name(window: MainWindow, settle: Settle) -> None:

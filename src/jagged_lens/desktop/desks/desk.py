@@ -205,13 +205,9 @@ class Desk(Drawn):
 
     def _say_notice(self, error: str) -> None:
         """Say what is wrong, or what there is to notice of this step, with the setting that would help."""
-        own = (
-            []
-            if error
-            else [one for one in noticed(self.bench.recipe, self.bench.results) if one.step == self.step != "gather"]
-        )
-        own = [one for one in own if one.words not in self._waved_off]
-        if error or not own:
+        found = noticed(self.bench.recipe, self.bench.results) if not error and self.step != "gather" else []
+        own = [one for one in found if one.step == self.step and one.words not in self._waved_off]
+        if not own:
             self._notice.say(error)
             return
         one = own[0]
@@ -221,8 +217,10 @@ class Desk(Drawn):
             if one.key == "tokens":
                 change = partial(read_as_runs, self.bench)
             self._notice.say(one.words, f"{settings_of(one.step)[one.key].label}: {words}", change)
+        elif one.serious:
+            self._notice.say(one.words)
         else:
-            self._notice.say(one.words, "All right" if not one.serious else "", partial(self._wave_off, one.words))
+            self._notice.say(one.words, "All right", partial(self._wave_off, one.words))
 
     def _wave_off(self, words: str) -> None:
         """Do not say this again while the window is open."""

@@ -138,12 +138,6 @@ class Control(QWidget):
             self.wrong.setText(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}")
             self.wrong.show()
 
-    def put_back(self) -> None:
-        """Give it its default again."""
-        if self.differs:
-            value = self.setting.default
-            self._bench.set(self.step, self.setting.key, list(value) if isinstance(value, tuple) else value)
-
     def _made(self) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:
         """The field, how its value is read, and how one is shown in it."""
         setting = self.setting
@@ -254,6 +248,7 @@ class Sentence(QWidget):
 
     def __init__(self, step: str, template: str, bench: Bench, parent: QWidget) -> None:
         super().__init__(parent)
+        self._step, self._bench = step, bench
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
@@ -310,9 +305,13 @@ class Sentence(QWidget):
         self._holder.updateGeometry()
 
     def put_back(self) -> None:
-        """Give all its settings their defaults again."""
-        for control in self.controls.values():
-            control.put_back()
+        """Give all its settings their defaults again, in one step that undo takes back."""
+        values = {key: one.setting.default for key, one in self.controls.items() if one.differs}
+        if len(values) == 1:
+            self._bench.set(self._step, *values.popitem())
+        elif values:
+            recipe = self._bench.recipe.with_settings(self._step, values)
+            self._bench.change(self._bench.state.with_recipe(recipe), f"{self._step}: defaults")
 
 
 class SettingsLeaf(QWidget):
