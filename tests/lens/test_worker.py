@@ -92,6 +92,43 @@ def test_old_work_that_does_not_make_way_for_new_is_ended(
     heard(worker, lambda news: isinstance(news, Finished) and news.number == number)
 
 
+@pytest.mark.parametrize("asked", [False, True])
+def test_a_worker_that_tells_of_a_result_and_holds_still_keeps_the_window_waiting_for_no_more_than_a_moment(
+    tmp_path: Path, worker: Worker, monkeypatch: pytest.MonkeyPatch, asked: bool
+) -> None:
+    monkeypatch.setattr(module, "_PATIENCE_WITH_RESULT", 0.2)
+    worker.ask(Job(notes(tmp_path, "late frost"), tmp_path))
+    old = worker.process_id
+    part = heard(worker, lambda news: isinstance(news, Done))[-1]
+
+    class HeldUp:
+        """A connection on which the news of a result has come, and the result does not."""
+
+        def __init__(self) -> None:
+            self.told = False
+
+        def poll(self, seconds: float = 0.0) -> bool:
+            return not self.told
+
+        def recv(self) -> News:
+            self.told = True
+            return part
+
+        def close(self) -> None:
+            pass
+
+    worker.connection = HeldUp()  # type: ignore[assignment]
+    if asked:
+        worker.stop()
+    begin = time.monotonic()
+    (said,) = list(worker.news())
+    assert isinstance(said, Restarted)
+    assert said.ending == (module.Ending.NOT_STOPPED if asked else module.Ending.UNEXPECTED)
+    assert said.again != asked
+    assert worker.process_id != old
+    assert time.monotonic() - begin < 5
+
+
 def test_an_error_that_nobody_foresaw_is_told_and_the_worker_lives(tmp_path: Path, worker: Worker) -> None:
     recipe = notes(tmp_path, "late frost and slugs")
     number = worker.ask(Job(recipe, tmp_path, store=Broken()))  # type: ignore[arg-type]

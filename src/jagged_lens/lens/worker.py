@@ -34,6 +34,7 @@ from jagged_lens.progress import Progress
 _SHARES_APART = 0.04  # seconds between two news of the share done
 _PREVIEWS_APART = 0.2  # seconds between two previews
 _PATIENCE = 2.0  # seconds that a worker has to stop
+_PATIENCE_WITH_RESULT = 2.0  # seconds from its being told of to the result itself: the window waits for it
 _PATIENCE_WITH_OLD_WORK = (
     15.0  # seconds that it has to leave old work for new; after them what it remembers is given up
 )
@@ -182,6 +183,10 @@ class _Sender:
                 self._connection.send(request)
 
 
+class _HeldUp(Exception):  # noqa: N818 - what happened
+    """The worker told of a result and then held still, as when it is suspended."""
+
+
 class Worker:
     """The window's end: ask for work, and read what there is to say about it.
 
@@ -271,6 +276,10 @@ class Worker:
                     self._busy = False
                     self._asked_to_stop = 0.0
                 yield said
+        except _HeldUp:
+            self._process.kill()
+            asked = bool(self._asked_to_stop)
+            yield self._anew(Ending.NOT_STOPPED if asked else Ending.UNEXPECTED, not asked)
         except (EOFError, OSError):
             yield self._anew(Ending.UNEXPECTED, True)
         if self._asked and time.monotonic() - self._asked > _PATIENCE_WITH_OLD_WORK:
@@ -281,6 +290,8 @@ class Worker:
             yield self._anew(Ending.NOT_STOPPED, False)
 
     def _received(self) -> Any:
+        if not self.connection.poll(_PATIENCE_WITH_RESULT):
+            raise _HeldUp
         descriptor = recv_handle(self.connection)
         try:
             return unseal(descriptor)
