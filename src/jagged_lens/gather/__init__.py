@@ -6,7 +6,7 @@ from jagged_lens.gather.dates import text_of_day
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
-from jagged_lens.gather.keep import label_named, rows_to_keep
+from jagged_lens.gather.keep import entries_but, label_named, rows_to_keep, values_by_label
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.preview import Preview, preview, tables_of
 from jagged_lens.gather.proposed import Proposed, proposed, together
@@ -37,6 +37,7 @@ __all__ = [
     "Unread",
     "assembled",
     "decoded",
+    "entries_but",
     "failed_source",
     "files_of",
     "find",
@@ -58,5 +59,6 @@ __all__ = [
     "tables_of",
     "text_of_day",
     "together",
+    "values_by_label",
     "warning",
 ]

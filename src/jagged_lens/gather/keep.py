@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -77,16 +79,40 @@ def any_label(corpus: Corpus, without: tuple[str, ...], own: _Own = ()) -> NDArr
     return out
 
 
+def values_by_label(entries: Sequence[str]) -> dict[str, list[str]]:
+    """The values that entries such as crop = bean name of each label, in their order.
+
+    >>> values_by_label(["crop = bean", "year=2021", "crop = pea"])
+    {'crop': ['bean', 'pea'], 'year': ['2021']}
+    """
+    found: dict[str, list[str]] = {}
+    for entry in entries:
+        name, value = _parted(entry)
+        found.setdefault(name, []).append(value)
+    return found
+
+
+def entries_but(entries: Sequence[str], names: Collection[str]) -> list[str]:
+    """The entries that are of none of these labels, as they are written.
+
+    >>> entries_but(["crop = bean", "year=2021"], ["crop"])
+    ['year=2021']
+    """
+    return [entry for entry in entries if _parted(entry)[0] not in names]
+
+
+def _parted(entry: str) -> tuple[str, str]:
+    name, _, value = entry.partition("=")
+    return name.strip(), value.strip()
+
+
 def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) -> list[NDArray[np.bool_]]:
     """For each label that is named, which documents have any of the values that are named of it."""
-    wanted: dict[str, set[str]] = {}
     for entry in entries:
-        name, mark, value = entry.partition("=")
-        if not mark:
+        if "=" not in entry:
             raise RecipeError(f'"{entry}" is no label', where, 'Write it as "crop = bean".')
-        wanted.setdefault(name.strip(), set()).add(value.strip())
     found = []
-    for name, values in wanted.items():
+    for name, values in values_by_label(entries).items():
         label = label_named(corpus, name, own, where)
         fits = np.array([value.strip() in values for value in label.values], bool)
         found.append(fits[label.codes] if len(fits) else np.zeros(len(corpus), bool))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather import NO_DATE, Corpus, Label, text_of_day
+from jagged_lens.gather import NO_DATE, Corpus, Label, entries_but, text_of_day
 from jagged_lens.lens import CORPUS, OVERVIEW
 from jagged_lens.project.bench import Bench
 from jagged_lens.project.state import ProjectState, free_name
@@ -84,8 +84,7 @@ def only_these(bench: Bench) -> str:
         values = common.values
         if not values:
             state, values = _kept_apart(bench)
-        names = {name for name, _ in values}
-        others = [entry for entry in gather.only if entry.partition("=")[0].strip() not in names]
+        others = entries_but(gather.only, {name for name, _ in values})
         settings = {"only": [*others, *(f"{name} = {value}" for name, value in values)]}
         said = said_values(values)
     recipe = bench.recipe.with_settings("gather", settings)

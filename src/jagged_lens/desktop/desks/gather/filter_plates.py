@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QSpinBox
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.gather import NO_DATE, text_of_day
+from jagged_lens.gather import NO_DATE, entries_but, text_of_day, values_by_label
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench, said_values
 
@@ -53,11 +53,7 @@ class FilterPlates(FlowingRow):
         self.lay()
 
     def _by_label(self, key: str) -> dict[str, list[str]]:
-        found: dict[str, list[str]] = {}
-        for entry in getattr(self._bench.recipe.gather, key):
-            name, _, value = entry.partition("=")
-            found.setdefault(name.strip(), []).append(value.strip())
-        return found
+        return values_by_label(getattr(self._bench.recipe.gather, key))
 
     def _plate(self, words: str, fill: Callable[[QMenu], None]) -> QPushButton:
         button = QPushButton(words)
@@ -106,8 +102,7 @@ class FilterPlates(FlowingRow):
         self._set({key: self._others(key, name) + [f"{name} = {value}" for value in values]}, f"{key} {name}")
 
     def _others(self, key: str, name: str) -> list[str]:
-        entries = getattr(self._bench.recipe.gather, key)
-        return [entry for entry in entries if entry.partition("=")[0].strip() != name]
+        return entries_but(getattr(self._bench.recipe.gather, key), [name])
 
     def _turn(self, key: str, name: str) -> None:
         other = "without" if key == "only" else "only"
