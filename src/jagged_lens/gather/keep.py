@@ -112,7 +112,8 @@ def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) ->
         if "=" not in entry:
             raise RecipeError(f'"{entry}" is no label', where, 'Write it as "crop = bean".')
     found = []
-    for name, values in values_by_label(entries).items():
+    for name, listed in values_by_label(entries).items():
+        values = set(listed)
         label = label_named(corpus, name, own, where)
         fits = np.array([value.strip() in values for value in label.values], bool)
         found.append(fits[label.codes] if len(fits) else np.zeros(len(corpus), bool))

@@ -32,7 +32,8 @@ _CELL = 300
 class Preview:
     """is_table: whether columns have roles. columns, rows: as they would be read, cells cut to a glance. looks, roles: of each
     column. settings, choices: how a table was read, and what could be chosen. files: how many there are. notices: in
-    words. source: the one that was looked at, with what was guessed in it. offers: other ways to cut a text, in words and as settings."""
+    words. source: the one that was looked at, with what was guessed in it. offers: other ways to cut a text, in words and as settings.
+    problem: why nothing could be read, "" where something could."""
 
     source: Source
     is_table: bool
@@ -45,6 +46,7 @@ class Preview:
     files: int = 0
     notices: tuple[str, ...] = ()
     offers: tuple[tuple[str, dict[str, str]], ...] = ()
+    problem: str = ""
 
 
 SECONDS = 20.0
@@ -107,9 +109,11 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     found = read_apart(shown, Options(source.encoding, source.replies), means.threads, progress, seconds=10)
     labels = [name for name in source.path_labels if name]
     texts: list[str] = []
+    reasons: list[str] = []
     for file, ones in zip(shown, found, strict=True):
         for one in ones:
             if isinstance(one, Unread):
+                reasons.append(one.reason)
                 rows.append((one.name, f"not read: {one.reason}", "", *[""] * len(labels)))
             elif isinstance(one, str):
                 notices.append(f"{file.name} {one}")
@@ -126,7 +130,14 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     if source.cut == "at" and cutter is not None and not any(cutter.search(text) for text in texts):
         notices.insert(0, f"The separator “{source.cut_at}” is nowhere in what is shown: texts stay whole.")
     return Preview(
-        source, False, columns, tuple(rows[:PREVIEW_ROWS]), files=len(files), notices=tuple(notices[:20]), offers=offers
+        source,
+        False,
+        columns,
+        tuple(rows[:PREVIEW_ROWS]),
+        files=len(files),
+        notices=tuple(notices[:20]),
+        offers=offers,
+        problem=reasons[0] if reasons and len(reasons) == len(rows) else "",
     )
 
 

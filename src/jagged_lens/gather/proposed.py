@@ -13,8 +13,6 @@ from jagged_lens.gather.sources import Means
 from jagged_lens.gather.tables import TABLES
 from jagged_lens.progress import Progress, portion, unheard
 
-_UNREAD = "not read: "
-
 
 @dataclass(frozen=True)
 class Proposed:
@@ -48,9 +46,7 @@ def proposed(sources: Sequence[Source], means: Means, progress: Progress = unhea
     for at, source in enumerate(sources):
         try:
             seen = preview(source, means, portion(progress, at / len(sources), (at + 1) / len(sources)))
-            reasons = [row[1] for row in seen.rows if not seen.is_table]
-            unread = bool(reasons) and all(reason.startswith(_UNREAD) for reason in reasons)
-            found.append(Proposed(seen.source, seen, reasons[0].removeprefix(_UNREAD) if unread else ""))
+            found.append(Proposed(seen.source, seen, seen.problem))
         except JaggedLensError as error:
             found.append(Proposed(source, None, f"{error.what}. {error.remedy}".strip()))
     return found

@@ -67,11 +67,25 @@ RULES = {
 }
 
 
-def said_roles(source: Source) -> str:
-    """How the columns of a table are read, in one line.
+BY_PROSE = "the column with prose is read"
+"""Where no column of a table has a role."""
 
-    >>> said_roles(Source(file="notes.csv", text=("note",), labels=("crop", "year"), title="name"))
-    'read are note as text, name as title, crop and year as labels.'
+
+def said_roles(source: Source) -> str:
+    """How the columns of a table are read, in a sentence.
+
+    >>> said_roles(Source(file="notes.csv", text=("note",)))
+    'read are note as text.'
+    """
+    roles = listed_roles(source)
+    return f"read are {roles}." if roles else f"{BY_PROSE}."
+
+
+def listed_roles(source: Source) -> str:
+    """Each column of a table that has a role, and which; "" where none has.
+
+    >>> listed_roles(Source(file="notes.csv", text=("note",), labels=("crop", "year"), title="name"))
+    'note as text, name as title, crop and year as labels'
     """
     parts = [
         (source.text, "text"),
@@ -87,7 +101,7 @@ def said_roles(source: Source) -> str:
         filled = [name for name in names if name]
         plural = "s" if len(filled) > 1 and what != "text" else ""
         said += [f"{' and '.join(filled)} as {what}{plural}"] if filled else []
-    return f"read are {', '.join(said)}." if said else "the column with prose is read."
+    return ", ".join(said)
 
 
 def amount(number: float, one: str, many: str = "") -> str:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QPushButton, QVBoxLayout,
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.desktop.look.words import amount, said_roles
+from jagged_lens.desktop.look.words import BY_PROSE, amount, listed_roles
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Means, Proposed, Source, proposed
@@ -138,5 +138,5 @@ def _taken(one: Proposed) -> str:
     if one.found is None:
         return ""
     if one.found.is_table:
-        return said_roles(one.source).removeprefix("read are ").rstrip(".")
+        return listed_roles(one.source) or BY_PROSE
     return "a document each" if one.found.files > 1 else "one document"

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, tip
-from jagged_lens.desktop.look.words import amount, said_roles
+from jagged_lens.desktop.look.words import amount, listed_roles
 from jagged_lens.gather import Corpus, Source
 
 _LINES = 4
@@ -80,7 +80,7 @@ class SourceLine(QWidget):
         if corpus is not None and number < len(corpus.counts):
             words.append(amount(corpus.counts[number], "document"))
             if source.text:
-                words.append(said_roles(source).removeprefix("read are ").rstrip("."))
+                words.append(listed_roles(source))
             if number < len(corpus.stamps) and not corpus.stamps[number]:
                 reason = next((one.reason for one in corpus.unread if one.name == source.name), "it could not be read")
                 self.state = ElidedLabel(f"not read: {reason}")
