@@ -8,11 +8,8 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QContextMenuEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.keyed import PICKS, KeyedPicture
 from jagged_lens.project import Bench
-
-PICKS = "picks"
-"""Property of widgets that are no pictures, such as a table of documents, where a click picks documents."""
 
 
 def narrowing_menu(

@@ -6,6 +6,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QWidget
 
+PICKS = "picks"
+"""Property of widgets that are no pictures, such as a table of documents, where a click picks documents."""
+
 
 class KeyedPicture(QWidget):
     """Takes the keyboard, is drawn anew when it comes and goes, and hands on the keys that it has no use for."""

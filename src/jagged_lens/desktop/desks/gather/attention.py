@@ -13,6 +13,7 @@ from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus
 from jagged_lens.language import CODES, NAMES, UNKNOWN
 from jagged_lens.lens import SHINGLES
@@ -63,7 +64,7 @@ class Attention(FlowingRow):
                 partial(self.wanted.emit, rows.tolist()),
             )
             chip.setText(chip.text() + against)
-            chip.setProperty("picks", True)
+            chip.setProperty(PICKS, True)
             if flag in menus:
                 menu = QMenu(chip)
                 menus[flag](menu, overview)

@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.gather.filter_plates import FilterPlates
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
 from jagged_lens.desktop.look.cards import card, heading
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.desktop.plots.lengths import LengthHistogram
 from jagged_lens.desktop.sheets.listing import Listing
@@ -53,7 +54,7 @@ class GatherDesk(Desk):
         self.body.addWidget(self.attention)
         self._build_pictures()
         self.table = TableView("Documents")
-        self.table.setProperty("picks", True)
+        self.table.setProperty(PICKS, True)
         self.table.selectionModel().selectionChanged.connect(self._pick_chosen)  # type: ignore[union-attr]
         self.table.read_wanted.connect(self.read_document)
         self.body.addWidget(self.table, 1)

@@ -27,6 +27,7 @@ from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import write_cross
@@ -77,7 +78,7 @@ class AgainstLabelFace(Face):
         down = QSplitter(Qt.Orientation.Vertical)
         down.setChildrenCollapsible(False)
         self.table = CrossTableView()
-        self.table.setProperty("picks", True)
+        self.table.setProperty(PICKS, True)
         self.table.picked.connect(self._pick_cell)
         down.addWidget(self.table)
         lower = QWidget()
