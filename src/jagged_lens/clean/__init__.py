@@ -2,7 +2,7 @@
 
 from jagged_lens.clean.clean import Known, clean
 from jagged_lens.clean.look_over import Flag, Overview, look_over, sizes_of
-from jagged_lens.clean.reading import folding, word_names
+from jagged_lens.clean.reading import word_names
 from jagged_lens.clean.settings import CleanSettings
 from jagged_lens.clean.split import Split, split
 from jagged_lens.clean.stop_words import DETECTED, list_name, list_names, read_list, ships
@@ -11,12 +11,10 @@ from jagged_lens.clean.take_out import Reason
 from jagged_lens.clean.tokens import Loss, Tokens
 from jagged_lens.clean.trial import Trial, try_rules
 from jagged_lens.clean.variants import spelling_variants
-from jagged_lens.clean.word_forms import LEMMAS, STEMS, form_for, forms, stems
+from jagged_lens.clean.word_forms import form_for, stems
 
 __all__ = [
     "DETECTED",
-    "LEMMAS",
-    "STEMS",
     "CleanSettings",
     "Flag",
     "Known",
@@ -28,9 +26,7 @@ __all__ = [
     "Tokens",
     "Trial",
     "clean",
-    "folding",
     "form_for",
-    "forms",
     "list_name",
     "list_names",
     "look_over",

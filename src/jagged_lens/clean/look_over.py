@@ -48,8 +48,23 @@ class Overview:
 
     def language_name(self, row: int) -> str:
         """The likely language of the document at a row, in words."""
-        code = int(self.language[row])
-        return NAMES[CODES[code]] if code != UNKNOWN else ""
+        return _name(int(self.language[row]))
+
+    @property
+    def main_name(self) -> str:
+        """The language that most are in, in words; "" where none is known."""
+        return _name(self.main)
+
+    def other_languages(self) -> list[tuple[str, NDArray[np.int64]]]:
+        """Each language that documents in another than most are in, in words, with their rows (int64, rising): most documents first."""
+        rows = self.rows(Flag.LANGUAGE)
+        codes, counts = np.unique(self.language[rows], return_counts=True)
+        most_first = codes[np.argsort(-counts, kind="stable")].tolist()
+        return [(_name(code), rows[self.language[rows] == code]) for code in most_first]
+
+
+def _name(code: int) -> str:
+    return NAMES[CODES[code]] if code != UNKNOWN else ""
 
 
 def sizes_of(tokens: Tokens) -> tuple[NDArray[np.int64], str]:

@@ -79,11 +79,3 @@ def form_for(word_form: str, language: str) -> str:
         ):
             return form
     return "written"
-
-
-def forms(words: Sequence[str], word_form: str, language: str) -> list[str]:
-    """The words in the form that `form_for` gives for a language."""
-    made = form_for(word_form, language)
-    if made == "stem":
-        return stems(words, language)
-    return lemmas(words, language) if made == "lemma" else list(words)

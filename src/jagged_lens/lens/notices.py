@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jagged_lens.clean import Flag, Reason, Tokens
+from jagged_lens.clean import Reason, Tokens
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
@@ -73,11 +73,11 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
         found.append(Noticed("clean", words, "language"))
     overview = results.get(OVERVIEW)
     if overview is not None and recipe.clean.language == "detect":
-        other = overview.rows(Flag.LANGUAGE)
-        if len(other) and overview.main != UNKNOWN:
-            codes, counts = np.unique(overview.language[other], return_counts=True)
-            which = ", ".join(NAMES[CODES[code]] for code in codes[np.argsort(-counts, kind="stable")][:4].tolist())
-            words = f"{len(other):,} documents are in another language than {NAMES[CODES[overview.main]]}: {which}."
+        others = overview.other_languages()
+        if others and overview.main_name:
+            which = ", ".join(name for name, _ in others[:4])
+            many = sum(len(rows) for _, rows in others)
+            words = f"{many:,} documents are in another language than {overview.main_name}: {which}."
             found.append(Noticed("gather", words))
     if tokens.main != UNKNOWN and is_spaceless(CODES[tokens.main]) and not tokens.characters:
         words = f"{NAMES[CODES[tokens.main]]} parts no words by spaces; runs of characters tell more."

@@ -15,7 +15,6 @@ from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus
-from jagged_lens.language import CODES, NAMES, UNKNOWN
 from jagged_lens.lens import SHINGLES
 from jagged_lens.project import Bench, read_as_runs
 
@@ -55,9 +54,7 @@ class Attention(FlowingRow):
             rows = overview.rows(flag)
             if not len(rows):
                 continue
-            against = (
-                f" than {NAMES[CODES[overview.main]]}" if flag == Flag.LANGUAGE and overview.main != UNKNOWN else ""
-            )
+            against = f" than {overview.main_name}" if flag == Flag.LANGUAGE and overview.main_name else ""
             chip = self._chip(
                 f"{len(rows):,} {words}",
                 f"{tip}. Click to {'choose' if flag in menus else 'pick them'}.",
@@ -104,11 +101,9 @@ class Attention(FlowingRow):
 
     def _languages(self, menu: QMenu, overview: Overview) -> None:
         """Each language that there is, and every document read in its own."""
-        rows = overview.rows(Flag.LANGUAGE)
-        self._pick(menu, "All of them", rows)
-        codes, counts = np.unique(overview.language[rows], return_counts=True)
-        for code in codes[np.argsort(-counts, kind="stable")].tolist():
-            self._pick(menu, NAMES[CODES[code]], rows[overview.language[rows] == code])
+        self._pick(menu, "All of them", overview.rows(Flag.LANGUAGE))
+        for name, rows in overview.other_languages():
+            self._pick(menu, name, rows)
         menu.addSeparator()
         each = self._bench.recipe.clean.language == "each"
         words = "Read all in the language of most" if each else "Read every document in its own language"
