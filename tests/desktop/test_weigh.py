@@ -12,7 +12,6 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
-from jagged_lens.desktop.desks.theme_names import names_of
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
@@ -21,6 +20,7 @@ from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.explain import ranked_terms
 from jagged_lens.lens import SPACE, THEMES, THEMES_AHEAD
+from jagged_lens.project import theme_names
 from jagged_lens.weigh import WeighSettings, weigh
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -219,7 +219,7 @@ def test_themes_are_named_and_the_name_stays_when_the_lens_changes(
     assert face.table.listed.index(3, 1).data() == "Beets"
     window.bench.set("terms", "least-documents", 4)
     settle(window)
-    named = names_of(
+    named = theme_names(
         window.bench.results[THEMES_AHEAD], window.bench.results[SPACE].terms.terms, window.bench.state.themes
     )
     assert list(named.values()) == ["Beets"]

@@ -104,6 +104,25 @@ def test_files_say_what_the_chain_computed(out: Path, demo_results: dict[str, An
     assert told["counts"]["map"]["trust"] >= 0.33 > 3 * 0.1
 
 
+def test_tables_join_by_the_same_names(out: Path) -> None:
+    terms = {row["term"]: row for row in rows(out / "terms.csv")}
+    kept = {term for term, row in terms.items() if row["kept"] == "yes"}
+    assert terms["pea"]["shown"] == "peas"
+    assert {row["term"] for row in rows(out / "centroids.csv")} <= kept
+    documents = rows(out / "documents.csv")
+    keys = {row["key"] for row in documents}
+    for name, column in (
+        ("memberships.csv", "key"),
+        ("pairs.csv", "first"),
+        ("neighbours.csv", "neighbour"),
+        ("families.csv", "key"),
+    ):
+        assert {row[column] for row in rows(out / name)} <= keys
+    languages = [row["language"] for row in documents]
+    assert languages.count("en") > 500
+    assert sum(language not in ("", "en") for language in languages) == 8
+
+
 def test_planted_copies_are_all_found_with_their_kind_and_no_others(out: Path) -> None:
     listed = rows(out / "pairs.csv")
     found = {(row["first"], row["second"]): row["kind"] for row in listed}
@@ -299,7 +318,8 @@ def test_a_run_on_themes_leaves_them_and_works_on_them(tmp_path: Path) -> None:
     xv = np.array([[float(row[str(theme)]) for theme in range(1, 21)] for row in listed])
     assert xv == pytest.approx(x @ v, abs=1e-5)
     high = told[0]["high"].split("; ")
-    assert high == [terms[at]["term"] for at in np.argsort(-v[:, 0], kind="stable")[:10]]
+    shown = {row["term"]: row["shown"] for row in rows(out / "terms.csv")}
+    assert high == [shown[terms[at]["term"]] for at in np.argsort(-v[:, 0], kind="stable")[:10]]
     unit = xv / np.where(np.linalg.norm(xv, axis=1) > 0, np.linalg.norm(xv, axis=1), 1)[:, None]
     keys = {row["key"]: at for at, row in enumerate(listed)}
     for row in rows(out / "pairs.csv")[:200]:

@@ -154,3 +154,38 @@ def test_fetching_stops_when_it_is_asked_to(web: Any) -> None:
 
     with pytest.raises(Stopped):
         read_source(Source(links=f"{web.address}/slow", private=True, page_seconds=30), Means(Path("/")), progress)
+
+
+def test_addresses_without_a_beginning_are_taken_as_https_and_others_are_refused_by_name() -> None:
+    listed = "www.larkmoor.example/notes\nplots.example/b?c=1\nftp://old.example/x\nsee http://a.example/y."
+    assert addresses_in(listed) == [
+        "https://www.larkmoor.example/notes",
+        "https://plots.example/b?c=1",
+        "ftp://old.example/x",
+        "http://a.example/y",
+    ]
+    assert Source(links="www.larkmoor.example").lists_links
+    assert Source(links="a.example/x\nb.example/y").lists_links
+    assert not Source(links="links.csv").lists_links
+    with pytest.raises(SourceError, match="only http and https are fetched, not ftp"):
+        read_source(Source(links="ftp://old.example/x"), Means(Path("/")))
+
+
+def test_the_character_set_that_a_server_names_is_used(web: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    text, content = "Žito i ječam", "<p>Žito i ječam</p>".encode("iso8859_2")
+    handler = web.RequestHandlerClass
+    send = handler._send
+
+    def sent(self: Any, body: bytes, kind: str, status: int = 200) -> None:
+        if self.path == "/beans.html":
+            return send(self, content, "text/html; charset=ISO-8859-2", status)
+        if self.path == "/hours.txt":
+            return send(self, text.encode("iso8859_2"), 'text/plain; charset="iso-8859-2"', status)
+        return send(self, body, kind, status)
+
+    monkeypatch.setattr(handler, "_send", sent)
+    store = Kept()
+    for _ in range(2):  # fetched, and as it was kept
+        corpus = fetch(web, "/beans.html", "/hours.txt", store=store)
+        assert list(corpus.texts) == [text, text]
+        assert not corpus.doubts

@@ -9,7 +9,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather import Corpus, Means, Source, read_source
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.mail import without_replies
-from jagged_lens.gather.readers.pdf import sorted_bits
+from jagged_lens.gather.readers.page_lines import Line, in_order
 
 TEXT = made.SAID.format(7)
 
@@ -26,7 +26,7 @@ def pieces(name: str, data: bytes, **options: str) -> list[Piece]:
     ("name", "data", "text", "title"),
     [
         ("a.txt", TEXT.encode(), TEXT, ""),
-        ("a.md", made.MARKDOWN, "Beans\n\nThe beans failed.\n\na b\n1 2", "Beans"),
+        ("a.md", made.MARKDOWN, "Beans\n\nThe beans failed.\n\na\n\nb\n\n1\n\n2", "Beans"),
         ("a.html", made.HTML, "Leeks stood & froze.", "Leeks"),
         ("a.eml", made.mail_bytes(TEXT), TEXT, "A return note"),
         ("a.eml", made.mail_bytes(TEXT, html=True), TEXT, "A return note"),
@@ -36,9 +36,9 @@ def pieces(name: str, data: bytes, **options: str) -> list[Piece]:
             f"{TEXT}\nIt rained on the garden of the moor.",
             "",
         ),
-        ("a.docx", made.docx_bytes(TEXT), f"A return note\n{TEXT}\n\tin a table", ""),
-        ("a.odt", made.odt_bytes(TEXT), f"A return note\n{TEXT}", ""),
-        ("a.rtf", made.RTF, "The café on the moor was shut.\nIt rained.", ""),
+        ("a.docx", made.docx_bytes(TEXT), f"A return note\n\n{TEXT}\n\nin a table", ""),
+        ("a.odt", made.odt_bytes(TEXT), f"A return note\n\n{TEXT}", ""),
+        ("a.rtf", made.RTF, "The café on the moor was shut.\n\nIt rained.", ""),
     ],
 )
 def test_each_kind_is_read_back_as_it_was_written(name: str, data: bytes, text: str, title: str) -> None:
@@ -120,9 +120,9 @@ def test_quoted_replies_are_left_out_by_choice() -> None:
 def test_two_columns_are_read_one_after_the_other() -> None:
     lines = [f"left {number}" for number in range(5)] + [f"right {number}" for number in range(5)]
     (piece,) = pieces("a.pdf", made.pdf_bytes(*lines, columns=True))
-    assert piece.text.split("\n") == lines
-    shuffled = [(60.0 if number < 5 else 330.0, 700.0 - 18 * (number % 5), line) for number, line in enumerate(lines)]
-    assert sorted_bits(shuffled[::-1], 595).split("\n") == lines
+    assert piece.text.split() == " ".join(lines).split()
+    shuffled = [Line(60.0 if at < 5 else 330.0, 700.0 - 18 * (at % 5), 12, line) for at, line in enumerate(lines)]
+    assert [line.text for line in in_order(shuffled[::-1], 595)] == lines
 
 
 def test_a_page_is_read_without_what_stands_around_its_text() -> None:
@@ -159,7 +159,14 @@ def test_parts_of_the_path_become_labels(tmp_path: Path) -> None:
         (tmp_path / name).write_text(name)
     corpus = read(tmp_path, path_labels=("year", "", "plot"), labelled=("kind = note",))
     labels = {label.name: [label.value(row) for row in range(len(corpus))] for label in corpus.labels}
-    assert labels == {"kind": ["note"] * 3, "year": ["2021", "2022", "loose"], "plot": ["plot-7", "plot-9", ""]}
+    assert labels == {"kind": ["note"] * 3, "year": ["2021", "2022", ""], "plot": ["plot-7", "plot-9", ""]}
+
+
+def test_the_only_file_of_a_source_that_stands_too_high_gives_no_label_of_a_folder(tmp_path: Path) -> None:
+    (tmp_path / "loose.txt").write_text("words")
+    labels = {label.name: label.value(0) for label in read(tmp_path, path_labels=("year", "plot")).labels}
+    assert not any(labels.values())
+    assert read(tmp_path, path_labels=("plot",)).labels[0].value(0) == "loose"
 
 
 def test_encodings_are_overruled(tmp_path: Path) -> None:

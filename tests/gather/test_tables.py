@@ -8,10 +8,12 @@ import numpy as np
 import pytest
 
 from gather import made_files as made
+from jagged_lens.contrast.scale import _as_numbers
 from jagged_lens.errors import SourceError
-from jagged_lens.gather import Corpus, Means, Source, preview, read_source, source_with, warning
+from jagged_lens.gather import Corpus, Label, Means, Source, preview, read_source, source_with, warning
 from jagged_lens.gather.dates import NO_DATE, day_of, days_of
-from jagged_lens.gather.roles import guess_roles, look_at, number_of
+from jagged_lens.gather.numbers import number_of, numbers_of
+from jagged_lens.gather.roles import guess_roles, look_at
 from jagged_lens.gather.tables import open_table
 from jagged_lens.gather.tables.separated import separator_of
 
@@ -221,7 +223,7 @@ def test_rows_keep_their_values_whatever_comes_later() -> None:
     from jagged_lens.gather.records import Records
 
     records = Records()
-    for row, (label, number) in enumerate(itertools.product(("x", "y"), (1.0, None))):
+    for row, (label, number) in enumerate(itertools.product(("x", "y"), ("1", None))):
         labels = {"late": label} if row > 1 else {}
         records.add(f"k{row}", "t", "", "o", labels, numbers={} if number is None else {"n": number})
     corpus = records.corpus()
@@ -252,3 +254,46 @@ def test_an_address_behind_the_words_of_a_cell_is_a_column(tmp_path: Path) -> No
         "https://larkmoor.example/plots/2",
         "",
     ]
+
+
+def test_numbers_are_read_as_their_column_writes_them() -> None:
+    def read(*cells: str) -> list[float]:
+        return numbers_of(cells).tolist()
+
+    assert read("950", "1,200", "12,500", "1,234,567") == [950, 1200, 12_500, 1_234_567]
+    assert read("1,200", "2,5") == [1.2, 2.5]
+    assert read("1.200", "2,5", "1.234.567,25") == [1200, 2.5, 1_234_567.25]
+    assert read("1.200", "2.5") == [1.2, 2.5]
+    assert read("1 200", "12’500", "−3", "+4.5", "1e3") == [1200, 12_500, -3, 4.5, 1000]
+    assert np.isnan(read("1,2,3", "x", "", "1.2.3,4,5", "nan", "inf", "0,123,4", "1,23,456")).all()
+
+
+def test_a_column_of_numbers_and_a_label_agree_on_thousands(tmp_path: Path) -> None:
+    prices = ["950", "1,200", "12,500", "1,234,567", "none"]
+    rows = "".join(f'slugs {at},"{price}"\n' for at, price in enumerate(prices))
+    (tmp_path / "a.csv").write_text("text,price\n" + rows)
+    source = Source(file="a.csv", text=("text",), numbers=("price",))
+    corpus = read_source(source, Means(tmp_path))
+    label = _as_numbers(Label.of("price", prices[:4]))
+    assert label is not None
+    assert corpus.numbers[0].values[:4].tolist() == label.tolist() == [950, 1200, 12_500, 1_234_567]
+    assert corpus.notices == ('1 cell of "price" is no number and was left empty: “none”.',)
+
+
+@pytest.mark.parametrize(
+    ("content", "texts"),
+    [
+        ('sep=;\nid;text\n1;"beans, peas"\n2;leeks\n', ["beans, peas", "leeks"]),
+        ("sep=|\r\nid|text\r\n1|a,b\r\n2|c;d\r\n", ["a,b", "c;d"]),
+        (
+            'id,text\n1,"said \\"slugs, again\\" and left"\n2,plain\n3,"x"\n',
+            ['said "slugs, again" and left', "plain", "x"],
+        ),
+        ('id,text\n1,"C:\\notes\\"\n2,"a ""b"" c"\n3,x\n', ["C:\\notes\\", 'a "b" c', "x"]),
+    ],
+)
+def test_what_a_table_says_of_its_own_marks_is_heard(tmp_path: Path, content: str, texts: list[str]) -> None:
+    (tmp_path / "a.csv").write_bytes(content.encode())
+    corpus = read_source(Source(file="a.csv", key="id", text=("text",)), Means(tmp_path))
+    assert list(corpus.texts) == texts
+    assert not corpus.notices

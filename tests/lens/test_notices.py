@@ -48,6 +48,22 @@ def test_what_is_not_known_or_finds_nothing_is_said(chain: Callable[..., Results
     assert [one.value for one in noticed(recipe_of({}), chinese) if one.key == "tokens"] == ["characters"]
 
 
+@pytest.mark.parametrize("language", ["each", "detect"])
+def test_documents_without_spaces_among_others_are_said(chain: Callable[..., Results], language: str) -> None:
+    sections = {"clean": {"language": language}, "terms": {"least-documents": 1, "most-share": 1.0}}
+    results = chain(
+        [
+            *["The frost of the night was late and it took all of the beans that we had."] * 3,
+            "蛞蝓吃了豆子。我们又种了一次。",
+        ],
+        **sections,
+    )
+    words = [one.words for one in noticed(recipe_of(sections), results) if one.step == "clean"]
+    assert words == [
+        "1 document is in Chinese, without spaces between words: each run of characters is read as one word."
+    ]
+
+
 def test_no_pair_is_listed_and_the_most_alike_is_told(chain: Callable[..., Results]) -> None:
     sections = {"clean": {"language": "en"}, "terms": {"least-documents": 1}, "compare": {"pairs-from": 0.99}}
     found = [one for one in noticed(recipe_of(sections), chain(TEXTS, **sections)) if one.step == "compare"]

@@ -36,6 +36,9 @@ def counts(results: Results) -> dict[str, dict[str, Any]]:
         "gather": {
             "documents": len(results[CORPUS]),
             "in_lens": len(results[LENS_ROWS]),
+            "doubts": [
+                {"name": one.name, "encodings": [name for name, _ in one.readings]} for one in results[CORPUS].doubts
+            ],
             "unread": [{"name": one.name, "reason": one.reason} for one in results[CORPUS].unread],
         },
         "clean": {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 import os
 import resource
 import shutil
@@ -20,8 +21,8 @@ from tqdm import tqdm
 from jagged_lens import __version__
 from jagged_lens.cli.counts import counts, counts_of_placed
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
-from jagged_lens.export import write_decisions, write_json, write_placed, write_run
-from jagged_lens.gather import Corpus
+from jagged_lens.export import Given, write_decisions, write_json, write_placed, write_run
+from jagged_lens.gather import Corpus, own_labels
 from jagged_lens.language import NAMES
 from jagged_lens.lens import (
     ALWAYS,
@@ -35,6 +36,8 @@ from jagged_lens.lens import (
     STEPS,
     SUGGESTIONS,
     SWEEP,
+    TERMS,
+    THEMES,
     TOKENS,
     Job,
     Part,
@@ -48,9 +51,10 @@ from jagged_lens.lens import (
     with_needs,
 )
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing
+from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing, theme_names
 
 _HALF = ".half-written-"
+_SAID = "run.json"
 _PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
 """What the files of a run are made of: a label that cannot be learned is told before the map is laid out."""
 
@@ -77,7 +81,7 @@ def run(recipe_path: Path, out: Path, lens: str | None) -> None:
     job, state = _job(recipe_path, lens)
     results, seconds = _computed(job, out, _PARTS)
     with _files_of(out) as half:
-        write_run(half, results, job.recipe.compare.neighbours, _names(state, results))
+        write_run(half, results, job.recipe.compare.neighbours, _given(job, state, results))
         if state is not None and state.decisions:
             found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
             write_decisions(half / "decisions.csv", found)
@@ -123,13 +127,14 @@ def _files_of(out: Path) -> Iterator[Path]:
 def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str, dict[str, Any]]) -> None:
     content = {
         "version": __version__,
+        "files": sorted([*(file.name for file in half.iterdir()), _SAID]),
         "recipe": sections_of(job.recipe),
         "seed": job.recipe.seed,
         "counts": found,
         "seconds": seconds,
         "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
     }
-    write_json(half / "run.json", content)
+    write_json(half / _SAID, content)
 
 
 def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, Any]], out: Path) -> None:
@@ -153,27 +158,47 @@ def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, An
 
 
 def _say_notes(corpus: Corpus) -> None:
-    for notice in corpus.notices:
+    for notice in [*corpus.notices, *(doubt.words for doubt in corpus.doubts)]:
         click.echo(f"jagged-lens: note: {shown(notice)}", err=True)
     for one in corpus.unread:
         click.echo(f"jagged-lens: not read: {shown(one.name)}: {shown(one.reason)}", err=True)
 
 
-def _names(state: ProjectState | None, results: Results) -> dict[int, tuple[str, str]]:
-    """Name and note of the groups to which the project gave any."""
+def _given(job: Job, state: ProjectState | None, results: Results) -> Given:
+    """What the project gave to groups, themes and documents: names, notes, labels."""
     if state is None:
-        return {}
+        return Given()
     found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())
-    return {group: (one.name, one.note) for group, one in found.of.items()}
+    themes = results[THEMES]
+    return Given(
+        {group: (one.name, one.note) for group, one in found.of.items()},
+        theme_names(themes, results[TERMS].terms, state.themes) if len(themes) else {},
+        own_labels(results[CORPUS].keys, job.own),
+    )
 
 
 class StoppedHalfway(Exception):  # noqa: N818
     """The run was stopped while its files were put in the place of older ones; the message says how many were."""
 
 
+def _earlier(out: Path) -> list[Path]:
+    """The files that an earlier run left in a folder, by its run.json."""
+    try:
+        names = json.loads((out / _SAID).read_text("utf-8", "replace")).get("files", [])
+    except (OSError, ValueError, AttributeError, RecursionError):
+        return []
+    return [
+        out / name for name in names if isinstance(name, str) and Path(name).name == name and (out / name).is_file()
+    ]
+
+
 def _move(half: Path, out: Path) -> None:
-    """Put finished files in their place. It takes a moment, in which no signal is taken."""
+    """Put finished files in their place, and take away those of an earlier run that are not among them.
+
+    It takes a moment, in which no signal is taken.
+    """
     files = sorted(half.iterdir())
+    stale = {path.name for path in _earlier(out)} - {file.name for file in files}
     held = (signal.SIGINT, signal.SIGTERM)
     before = signal.pthread_sigmask(signal.SIG_BLOCK, held)
     moved = 0
@@ -181,6 +206,8 @@ def _move(half: Path, out: Path) -> None:
         for file in files:
             os.replace(file, out / file.name)
             moved += 1
+        for name in stale:
+            (out / name).unlink(missing_ok=True)
     except (Stopped, KeyboardInterrupt):
         if not moved:
             raise

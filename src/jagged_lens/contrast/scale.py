@@ -8,12 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather import NO_DATE, Corpus, Label, Number
+from jagged_lens.gather import NO_DATE, Corpus, Label, Number, numbers_of
 
 DATE = "date"
 _MOSTLY = 0.9
 _MOST_VALUES = 1_000  # that are all looked at, whatever the first ones are
-_NUMBERED = re.compile(r"(\D*?)([-+−]?\d[\d,]*(?:\.\d+)?)(\D*)")
+_NUMBERED = re.compile(r"(\D*?)([-+−]?\d(?:[\d.,'’\u00a0\u202f]*\d)?)(\D*)")
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,10 +73,10 @@ def _as_numbers(label: Label) -> NDArray[np.float64] | None:
         return None
     for value in label.values:
         fits = _NUMBERED.fullmatch(value.strip())
-        found.append(float(fits[2].replace(",", "").replace("−", "-")) if fits else np.nan)
+        found.append(fits[2] if fits else "")
         if fits:
             words.add((fits[1].strip(), fits[3].strip()))
-    values = np.array(found, np.float64)
+    values = numbers_of(found)
     there = np.array([bool(value.strip()) for value in label.values])
     enough = there.any() and (~np.isnan(values[there])).mean() >= _MOSTLY
     return values if enough and len(words) == 1 and len(np.unique(values[~np.isnan(values)])) > 1 else None

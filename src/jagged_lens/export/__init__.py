@@ -5,11 +5,12 @@ from jagged_lens.export.groups import write_cross
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_placed, write_suggestions
-from jagged_lens.export.run_files import document_keys, write_json, write_run, write_terms
+from jagged_lens.export.run_files import Given, document_keys, write_json, write_named_matrix, write_run, write_terms
 from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import newick, write_tree
 
 __all__ = [
+    "Given",
     "document_keys",
     "newick",
     "write_cross",
@@ -18,6 +19,7 @@ __all__ = [
     "write_json",
     "write_links",
     "write_matrix",
+    "write_named_matrix",
     "write_placed",
     "write_run",
     "write_suggestions",

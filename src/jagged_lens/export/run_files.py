@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from scipy.sparse import csr_array
 
-from jagged_lens.clean import Tokens
 from jagged_lens.compare import Families, Kind, Neighbours, Pairs
 from jagged_lens.export.cells import guarded, numbers, table, write_csv
 from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
@@ -18,8 +19,8 @@ from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_suggestions
 from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import write_tree
-from jagged_lens.gather import Corpus
-from jagged_lens.group import Grouping
+from jagged_lens.gather import Corpus, Label
+from jagged_lens.language import CODES, UNKNOWN
 from jagged_lens.lens import (
     CORPUS,
     CROSS,
@@ -29,6 +30,7 @@ from jagged_lens.lens import (
     KEY_TERMS,
     LAYOUT,
     NEIGHBOURS,
+    OVERVIEW,
     PAIRS,
     QUALITY,
     SPACE,
@@ -47,17 +49,27 @@ from jagged_lens.weigh import VectorSpace
 _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}
 
 
-def write_run(
-    folder: Path, results: Results, neighbours_asked: int, names: Mapping[int, tuple[str, str]] | None = None
-) -> None:
-    """Write all tables and matrices of a finished run into `folder`. names: name and note of those groups that have any."""
-    corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
+@dataclass(frozen=True)
+class Given:
+    """What the user gave to what was computed. groups: name and note of those groups that have any; themes: names; labels: of the user's
+    own, a value for each document of the corpus."""
+
+    groups: Mapping[int, tuple[str, str]] = field(default_factory=dict)
+    themes: Mapping[int, str] = field(default_factory=dict)
+    labels: tuple[Label, ...] = ()
+
+
+def write_run(folder: Path, results: Results, neighbours_asked: int, given: Given | None = None) -> None:
+    """Write all tables and matrices of a finished run into `folder`."""
+    given = given or Given()
+    corpus, space = results[CORPUS], results[SPACE]
     neighbours = results[NEIGHBOURS].nearest(neighbours_asked)
     terms: TermCounts = space.terms
+    labels = (*corpus.labels, *given.labels)
     keys = document_keys(corpus, terms)
     write_csv(
         folder / "documents.csv",
-        _documents(corpus, tokens, space, neighbours, results[GROUPING], results[LAYOUT], keys),
+        _documents(results, neighbours, keys, labels),
     )
     write_terms(folder / "terms.csv", space)
     if terms.column is not None:
@@ -67,12 +79,12 @@ def write_run(
     pairs = results[PAIRS]
     write_csv(folder / "pairs.csv", _pairs(pairs, keys))
     write_csv(folder / "families.csv", _families(results[FAMILIES], keys))
-    write_links(folder / "links.graphml", corpus, terms.rows, pairs, results[GROUPING].group, corpus.labels)
+    write_links(folder / "links.graphml", corpus, terms.rows, pairs, results[GROUPING].group, labels)
     write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
-    _write_groups(folder, results, keys, names or {})
-    write_csv(folder / "separation.csv", _separation(corpus, terms, results[NEIGHBOURS], results[LAYOUT]))
+    _write_groups(folder, results, keys, given.groups)
+    write_csv(folder / "separation.csv", _separation(labels, terms, results[NEIGHBOURS], results[LAYOUT]))
     if len(results[THEMES]):
-        write_themes(folder, results[THEMES], terms, keys)
+        write_themes(folder, results[THEMES], terms, keys, given.themes)
     if len(results[SUGGESTIONS]):
         write_suggestions(folder / "suggestions.csv", results[SUGGESTIONS], keys)
         write_figures(folder, results[SUGGESTIONS])
@@ -85,7 +97,7 @@ def _write_groups(folder: Path, results: Results, keys: list[str], names: Mappin
     if len(results[THEMES]):
         columns, what = [str(theme + 1) for theme in range(len(results[THEMES]))], "theme"
     else:
-        columns, what = [guarded(terms.shown[at]) for at in range(results[SPACE].weights.shape[1])], "term"
+        columns, what = [guarded(term) for term in terms.terms], "term"
     write_centroids(folder / "centroids.csv", grouping, columns, what)
     if len(results[TREE]):
         write_tree(folder, results[TREE], keys)
@@ -105,26 +117,31 @@ def write_terms(path: Path, space: VectorSpace) -> None:
     write_csv(path, _terms(space))
 
 
+def write_named_matrix(path: Path, matrix: csr_array, field: str, rows: Sequence[str], columns: Iterable[str]) -> None:
+    """Write a matrix, and beside it what its rows and its columns are: NAME.rows.csv and NAME.columns.csv, numbered from 1."""
+    write_matrix(path, matrix, field)
+    for kind, name, names in (("rows", "key", rows), ("columns", "term", [guarded(one) for one in columns])):
+        numbered: list[Iterable[str]] = [numbers(np.arange(1, len(names) + 1)), list(names)]
+        write_csv(path.with_name(f"{path.stem}.{kind}.csv"), table([kind.removesuffix("s"), name], numbered))
+
+
 def write_json(path: Path, content: dict[str, Any]) -> None:
     """A JSON file (RFC 8259) in UTF-8; what no UTF-8 can hold, of a name that is none, is written as \\udcNN."""
     path.write_bytes((json.dumps(content, indent=2, ensure_ascii=False) + "\n").encode("utf-8", "backslashreplace"))
 
 
 def _documents(
-    corpus: Corpus,
-    tokens: Tokens,
-    space: VectorSpace,
-    neighbours: Neighbours,
-    grouping: Grouping,
-    layout: MapLayout,
-    keys: list[str],
+    results: Results, neighbours: Neighbours, keys: list[str], labels: Sequence[Label]
 ) -> Iterable[list[str]]:
+    corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
+    grouping, layout = results[GROUPING], results[LAYOUT]
     rows = space.terms.rows
     n = len(rows)
     none = np.full(n, -1)
     nearest = neighbours.row[:, 0] if neighbours.row.shape[1] else none
     likeness = neighbours.similarity[:, 0] if neighbours.row.shape[1] else np.zeros(n, np.float32)
     header = ["row", "key", "title", "tokens", "terms", "group", "x", "y", "trust", "nearest", "nearest_similarity"]
+    header.append("language")
     columns: list[Iterable[str]] = [
         numbers(rows + 1),
         keys,
@@ -137,8 +154,9 @@ def _documents(
         numbers(layout.trust),
         [keys[at] if at >= 0 else "" for at in nearest.tolist()],
         numbers(np.where(nearest >= 0, likeness, np.float32(np.nan))),
+        [CODES[code] if code != UNKNOWN else "" for code in results[OVERVIEW].language[rows].tolist()],
     ]
-    for label in corpus.labels:
+    for label in labels:
         header.append(f"label.{label.name}")
         values = [guarded(value) for value in label.values]
         columns.append([values[code] for code in label.codes[rows].tolist()])
@@ -154,9 +172,10 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
     else:
         across[column >= 0] = space.global_weights[column[column >= 0]]
     return table(
-        ["term", "words", "times", "documents", "share", "global", "kept", "why_not"],
+        ["term", "shown", "words", "times", "documents", "share", "global", "kept", "why_not"],
         [
             [guarded(term) for term in vocabulary.terms],
+            [guarded(term) for term in space.terms.all_shown()],
             numbers(vocabulary.lengths),
             numbers(vocabulary.times),
             numbers(vocabulary.documents),
@@ -224,10 +243,12 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
     )
 
 
-def _separation(corpus: Corpus, terms: TermCounts, neighbours: Neighbours, layout: MapLayout) -> Iterable[list[str]]:
+def _separation(
+    labels: Sequence[Label], terms: TermCounts, neighbours: Neighbours, layout: MapLayout
+) -> Iterable[list[str]]:
     """Of each label a row for all its documents, with an empty value, then one a value, most frequent first."""
     columns: list[list[str]] = [[], [], [], [], [], []]
-    for label in corpus.labels:
+    for label in labels:
         found = separation(label.codes[terms.rows], label.none, neighbours, layout)
         columns[0].extend([guarded(label.name)] * (len(found.values) + 1))
         columns[1].extend(["", *(guarded(label.values[value]) for value in found.values.tolist())])

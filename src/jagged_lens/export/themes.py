@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
@@ -13,8 +14,11 @@ from jagged_lens.weigh import Themes
 _ENDS = 10  # terms at either end of a theme
 
 
-def write_themes(folder: Path, themes: Themes, terms: TermCounts, keys: list[str]) -> None:
-    """Write shares and both ends of each theme, and what of it each document and each term has."""
+def write_themes(
+    folder: Path, themes: Themes, terms: TermCounts, keys: list[str], named: Mapping[int, str] | None = None
+) -> None:
+    """Write shares and both ends of each theme, and what of it each document and each term has. named: the names that themes were given."""
+    given = named or {}
     shares, names = themes.shares, [str(theme + 1) for theme in range(len(themes))]
     order = np.argsort(-themes.terms, axis=0, kind="stable")
     high = [[at for at in order[:_ENDS, theme] if themes.terms[at, theme] > 0] for theme in range(len(themes))]
@@ -22,16 +26,17 @@ def write_themes(folder: Path, themes: Themes, terms: TermCounts, keys: list[str
     write_csv(
         folder / "themes.csv",
         table(
-            ["theme", "share", "cumulative", "high", "low"],
+            ["theme", "share", "cumulative", "high", "low", "name"],
             [
                 names,
                 numbers(shares),
                 numbers(np.cumsum(shares)),
                 *([guarded("; ".join(terms.shown[int(at)] for at in ends)) for ends in side] for side in (high, low)),
+                [guarded(given.get(theme, "")) for theme in range(len(themes))],
             ],
         ),
     )
-    term_names = [guarded(terms.shown[at]) for at in range(len(terms.kept))]
+    term_names = [guarded(term) for term in terms.terms]
     for name, first, own, rows in (
         ("document_themes.csv", "key", keys, themes.documents),
         ("term_themes.csv", "term", term_names, themes.terms),

@@ -1,12 +1,13 @@
 """Gather: sources to a corpus."""
 
-from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Doubt, Label, Number, Page, Unread
 from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.dates import text_of_day
 from jagged_lens.gather.encoding import decoded
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
-from jagged_lens.gather.keep import entries_but, label_named, rows_to_keep, values_by_label
+from jagged_lens.gather.keep import entries_but, label_named, own_labels, rows_to_keep, values_by_label
+from jagged_lens.gather.numbers import numbers_of
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.preview import Preview, preview, tables_of
 from jagged_lens.gather.proposed import Proposed, proposed, together
@@ -23,6 +24,7 @@ __all__ = [
     "ROLES",
     "TABLES",
     "Corpus",
+    "Doubt",
     "GatherSettings",
     "Label",
     "Means",
@@ -43,6 +45,8 @@ __all__ = [
     "find",
     "gather",
     "label_named",
+    "numbers_of",
+    "own_labels",
     "plain_source",
     "preview",
     "proposed",

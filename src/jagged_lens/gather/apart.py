@@ -21,7 +21,7 @@ from pathlib import Path
 from typing import Any
 
 from jagged_lens.errors import Stopped
-from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
 from jagged_lens.killable import die_with_starter, end_process, is_ready
@@ -38,10 +38,11 @@ _LOOK = 0.1
 
 @dataclass(frozen=True)
 class File:
-    """A file to read: where it is, and the name the user knows it by."""
+    """A file to read: where it is, the name the user knows it by, and the encoding that came with it, from a server."""
 
     path: Path
     name: str
+    said: str = ""
 
 
 def read_apart(
@@ -146,7 +147,7 @@ class _Process:
     def read(self, file: File, options: Options, limit: float, over: Any) -> list[Found]:
         found: list[Found] = []
         try:
-            self._say({"path": os.fsdecode(file.path), "name": file.name, **asdict(options)})
+            self._say({"path": os.fsdecode(file.path), "name": file.name, **asdict(options), "said": file.said})
             deadline = (
                 time.monotonic() + _START_SECONDS
             )  # on a busy machine a process takes long to start: not the file's fault
@@ -206,6 +207,8 @@ def _found(said: dict[str, Any], name: str) -> Found:
         return Piece(*(str(said[key]) for key in ("text", "title", "name", "date")))
     if "reason" in said:
         return Unread(f"{name}/{said['name']}" if said["name"] else name, str(said["reason"]))
+    if "readings" in said:
+        return Doubt(str(said["doubted"]), tuple((str(encoding), str(line)) for encoding, line in said["readings"]))
     return str(said["notice"])
 
 
@@ -223,7 +226,7 @@ def _serve() -> None:
 
     for line in sys.stdin.buffer:
         order = json.loads(line)
-        options = Options(order["encoding"], order["replies"])
+        options = Options(order["encoding"], order["replies"], order["likely"], order["said"])
         say(begin=True)
         out.flush()
         try:
@@ -233,6 +236,8 @@ def _serve() -> None:
                     say(**asdict(one))
                 elif isinstance(one, Unread):
                     say(name=one.name, reason=one.reason)
+                elif isinstance(one, Doubt):
+                    say(doubted=one.name, readings=one.readings)
                 else:
                     say(notice=one)
         except Unreadable as error:

@@ -61,11 +61,29 @@ class Unread:
 
 
 @dataclass(frozen=True)
+class Doubt:
+    """A file whose encoding is not certain. readings: the encodings that come into question, the one that was taken first, each with
+    a line as it reads it. source: which of the sources it belongs to."""
+
+    name: str
+    readings: tuple[tuple[str, str], ...]
+    source: int = 0
+
+    @property
+    def words(self) -> str:
+        """What is to be said of it."""
+        (taken, line), *others = self.readings
+        rest = "; ".join(f"as {encoding}: “{read}”" for encoding, read in others)
+        return f"{self.name} was read as {taken}, which is not certain: “{line}”; {rest}."
+
+
+@dataclass(frozen=True)
 class Page:
     """How the fetching of one link went.
 
     address: as it was asked for. landed: where it led to. status: of HTTP, 0 where there was no answer. kind: its media
-    type. size: in bytes. problem: why it gave no document, "" where it did. day: when it was fetched, ISO 8601.
+    type, with the character set where its server says one that is not UTF-8. size: in bytes. problem: why it gave no document,
+    "" where it did. day: when it was fetched, ISO 8601.
     """
 
     address: str
@@ -84,7 +102,8 @@ class Corpus:
     keys, texts (NFC), titles, origins (the file it came from): n strings each. dates: int32, days since 1970-01-01, or
     NO_DATE; empty where no document has one. source: int32, which source it came from. parents: the key of the whole
     document of each unit, and spans: int32, n × 2, where it stands in that; None where the units are whole documents.
-    notices: what was found while reading, in words. unread: what gave no document. pages: the links that were fetched.
+    notices: what was found while reading, in words. unread: what gave no document. pages: the links that were fetched. doubts: encodings that
+    are not certain.
     counts: how many documents each source gave; stamps: what was read of each, "" where that is not to be kept.
     """
 
@@ -103,6 +122,7 @@ class Corpus:
     pages: tuple[Page, ...] = ()
     counts: tuple[int, ...] = ()
     stamps: tuple[str, ...] = ()
+    doubts: tuple[Doubt, ...] = ()
 
     def __len__(self) -> int:
         return len(self.keys)
@@ -139,7 +159,8 @@ def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:
     """
     if len(corpora) == 1:
         one = corpora[0]
-        return dataclasses.replace(one, source=np.zeros(len(one), np.int32), counts=(len(one),))
+        doubts = tuple(dataclasses.replace(doubt, source=0) for doubt in one.doubts)
+        return dataclasses.replace(one, source=np.zeros(len(one), np.int32), counts=(len(one),), doubts=doubts)
     keys: list[str] = []
     seen: set[str] = set()
     notices: list[str] = []
@@ -176,6 +197,9 @@ def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:
         unread=tuple(entry for one in corpora for entry in one.unread),
         pages=tuple(page for one in corpora for page in one.pages),
         counts=tuple(sizes.tolist()),
+        doubts=tuple(
+            dataclasses.replace(doubt, source=number) for number, one in enumerate(corpora) for doubt in one.doubts
+        ),
     )
 
 

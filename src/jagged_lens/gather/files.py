@@ -6,14 +6,14 @@ import fnmatch
 import glob
 import os
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path, PurePosixPath
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather.apart import File, read_apart
-from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.cut import pieces_of
-from jagged_lens.gather.encoding import clean_text
+from jagged_lens.gather.encoding import clean_text, guess_of, is_binary, said_together
 from jagged_lens.gather.readers import ENDINGS, Options, Piece, Unreadable, read_bytes, reader_for
 from jagged_lens.gather.readers.piece import Found
 from jagged_lens.gather.records import Records
@@ -26,6 +26,8 @@ from jagged_lens.progress import Progress, unheard
 _SIMPLE_MOST = 400_000_000
 _LISTED = 6
 MOST_LOOKED_AT = 1_000_000
+_MOST_ASKED, _ASKED = 2_000, 65_536
+_OF_TEXT = frozenset((".txt", ".text", ".log", ".md", ".markdown", ".csv", ".tsv", ".tab", ".jsonl", ".ndjson", ""))
 
 
 def files_of(source: Source, folder: Path, progress: Progress = unheard) -> tuple[list[File], list[str]]:
@@ -70,7 +72,7 @@ def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File],
     found, others = [], Counter[str]()
     for file, inside in _walked(path, source.file, progress):
         ending = os.path.splitext(inside)[1].lower()
-        if ending in wanted:
+        if ending in wanted or (not ending and not source.kinds and _is_text(file)):
             found.append(File(file, shown_name(inside)))
         else:
             others[shown_name(ending) or "without ending"] += 1
@@ -85,6 +87,16 @@ def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File],
         notices.append(f"{source.name}: files of other kinds were left out: {listed}.")
     found.sort(key=lambda file: file.name)
     return found, notices
+
+
+def _is_text(path: Path) -> bool:
+    """Whether a file without an ending holds text."""
+    try:
+        with path.open("rb") as opened:
+            start = opened.read(4096)
+    except OSError:
+        return False
+    return bool(start.strip()) and not is_binary(start)
 
 
 def _matching(path: Path, source: Source, progress: Progress) -> tuple[list[File], list[str]]:
@@ -129,7 +141,34 @@ def is_table(file: File) -> bool:
     return os.path.splitext(file.name)[1].lower() in TABLES
 
 
-def add_files(files: Sequence[File], source: Source, records: Records, threads: int, progress: Progress) -> None:
+def encodings_of(files: Sequence[File], source: Source) -> dict[str, float]:
+    """What the files of a source say together for each encoding, as logarithms; nothing where the source names one.
+
+    The first 64 KB of at most 2,000 of them are looked at, evenly spread.
+    """
+    if source.encoding or len(files) < 2:
+        return {}
+    guesses = []
+    for file in files[:: -(-len(files) // _MOST_ASKED)]:
+        if os.path.splitext(file.name)[1].lower() in _OF_TEXT:
+            try:
+                with file.path.open("rb") as opened:
+                    start = opened.read(_ASKED)
+            except OSError:
+                continue
+            if not start.isascii() and not is_binary(start):
+                guesses.append(guess_of(start, len(start) < _ASKED))
+    return said_together(guesses)
+
+
+def add_files(
+    files: Sequence[File],
+    source: Source,
+    likely: Mapping[str, float],
+    records: Records,
+    threads: int,
+    progress: Progress,
+) -> None:
     """Add what is found in each file. What cannot be read is listed with the reason, and the others go on."""
     alone = len(files) == 1
     for file in files if alone else ():
@@ -140,15 +179,18 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
             )
     fixed = fixed_labels(source)
     cut = source.cut != "no"
+    most = deepest(files)
     keys = Keys()
     encodings: Counter[str] = Counter()
-    for file, found in zip(files, _read(files, source, threads, progress), strict=True):
+    for file, found in zip(files, _read(files, source, likely, threads, progress), strict=True):
         several = sum(isinstance(one, Piece) for one in found) > 1 or any(
             isinstance(one, Piece) and one.name for one in found
         )
         for number, one in enumerate(found, 1):
             if isinstance(one, Unread):
                 records.miss(one.name if one.name.startswith(file.name) else f"{file.name}/{one.name}", one.reason)
+            elif isinstance(one, Doubt):
+                records.doubts.append(Doubt(f"{file.name}/{one.name}" if one.name else file.name, one.readings))
             elif isinstance(one, str):
                 if one.startswith("was read as "):
                     encodings[one] += 1
@@ -157,7 +199,7 @@ def add_files(files: Sequence[File], source: Source, records: Records, threads: 
                 records.notices.append(f"{file.name} {one}")
             else:
                 name = f"{file.name}/{one.name or number}" if several else file.name
-                labels = {**fixed, **path_labels(name, source)}
+                labels = {**fixed, **path_labels(name, source, most)}
                 for part in pieces_of(one, source):
                     records.add(
                         keys.free(f"{name}#{part.name}" if cut else name),
@@ -188,12 +230,23 @@ class Keys:
         return own
 
 
-def path_labels(name: str, source: Source) -> dict[str, str]:
-    """Labels from the parts of a path, from the left; the last part goes without its ending."""
+def deepest(files: Sequence[File]) -> int:
+    """How many parts the longest of the paths has."""
+    return max((len(PurePosixPath(file.name).parts) for file in files), default=0)
+
+
+def path_labels(name: str, source: Source, most: int) -> dict[str, str]:
+    """Labels from the parts of a path, from the left.
+
+    The name of the file, without its ending, is the last label of all, of a file that stands as deep as any (`most` parts): one that
+    stands too high has nothing to say for a folder.
+    """
     if not source.path_labels:
         return {}
     path = PurePosixPath(name)
-    parts = [*path.parts[:-1], path.stem]
+    parts = list(path.parts[:-1])
+    if len(path.parts) >= max(most, len(source.path_labels)):
+        parts.append(path.stem)
     return {label: part for label, part in zip(source.path_labels, parts, strict=False) if label}
 
 
@@ -207,9 +260,11 @@ def _plain(file: File) -> bool:
         raise SourceError(str(error), file.name) from error
 
 
-def _read(files: Sequence[File], source: Source, threads: int, progress: Progress) -> Iterator[list[Found]]:
+def _read(
+    files: Sequence[File], source: Source, likely: Mapping[str, float], threads: int, progress: Progress
+) -> Iterator[list[Found]]:
     """What is found in each file, in order; in processes apart where there is need to."""
-    options = Options(source.encoding, source.replies)
+    options = Options(source.encoding, source.replies, likely)
     simple = [_is_simple(file) for file in files]
     hard = [file for file, here in zip(files, simple, strict=True) if not here]
     done = 0

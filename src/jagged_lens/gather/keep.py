@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -120,15 +120,23 @@ def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) ->
     return found
 
 
+def own_labels(keys: Iterable[str], own: _Own) -> tuple[Label, ...]:
+    """Labels of the user's own, of the documents with these keys, in that order; "" where one has no value."""
+    found = []
+    listed = list(keys) if own else []
+    for name, pairs in own:
+        values = dict(pairs)
+        found.append(Label.of(name, (values.get(key, "") for key in listed)))
+    return tuple(found)
+
+
 def label_named(corpus: Corpus, name: str, own: _Own, where: str) -> Label:
     """A label by its name. where: it is asked for. RecipeError where there is none."""
     for label in corpus.labels:
         if label.name == name:
             return label
-    for own_name, pairs in own:
-        if own_name == name:
-            values = dict(pairs)
-            return Label.of(name, (values.get(key, "") for key in corpus.keys))
+    for label in own_labels(corpus.keys, tuple(one for one in own if one[0] == name)[:1]):
+        return label
     names = [label.name for label in corpus.labels] + [one for one, _ in own]
     raise RecipeError(f'there is no label "{name}"', where, f"Labels: {', '.join(names) or 'none'}.")
 

@@ -19,6 +19,7 @@ import zlib
 from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from email.message import Message
 from pathlib import Path
 from typing import Any
 from urllib.parse import urljoin, urlsplit, urlunsplit
@@ -30,6 +31,7 @@ from protego import Protego
 from jagged_lens import __version__
 from jagged_lens.gather.apart import File, read_apart
 from jagged_lens.gather.corpus import Page
+from jagged_lens.gather.encoding import is_fitting, meant
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.source import Source
@@ -52,7 +54,11 @@ _ENDINGS = {
     "application/vnd.openxmlformats-officedocument.wordprocessingml.document": ".docx",
     "application/vnd.oasis.opendocument.text": ".odt",
 }
+_UNSAID = (None, "", "utf-8", "utf8")
 _ADDRESS = re.compile(r"https?://[^\s<>\"']+", re.IGNORECASE)
+_ANY_SCHEME = re.compile(r"[a-z][a-z0-9+.-]*://\S+", re.IGNORECASE)
+_HOST = re.compile(r"(?:[\w-]{1,63}\.)+[a-z]{2,24}(?::\d{1,5})?(?:[/?#][^\s<>\"']*)?", re.IGNORECASE)
+_BEFORE_PAGE = "https://"
 
 
 @dataclass(frozen=True)
@@ -68,8 +74,25 @@ class Refused(Exception):  # noqa: N818 - a reason in words
 
 
 def addresses_in(text: str) -> list[str]:
-    """The web addresses that stand in a text, in order, each once."""
-    return list(dict.fromkeys(found.rstrip(".,;)") for found in _ADDRESS.findall(text)))
+    """The web addresses that stand in a text, in order, each once.
+
+    A line that is an address but for its beginning, such as www.larkmoor.example/notes, is taken as https. One that is an address of
+    another kind is given too, to be refused by name.
+    """
+    found: list[str] = []
+    for line in map(str.strip, text.splitlines()):
+        whole = with_scheme(line) or (line if _ANY_SCHEME.fullmatch(line) else "")
+        found += [whole.rstrip(".,;)")] if whole else [one.rstrip(".,;)") for one in _ADDRESS.findall(line)]
+    return list(dict.fromkeys(found))
+
+
+def with_scheme(address: str) -> str:
+    """An address that lacks its beginning, as https; "" where it is none, or has one.
+
+    >>> with_scheme("www.larkmoor.example/notes"), with_scheme("slugs. Frost"), with_scheme("http://a.example")
+    ('https://www.larkmoor.example/notes', '', '')
+    """
+    return _BEFORE_PAGE + address if "://" not in address and _HOST.fullmatch(address) else ""
 
 
 def fetch_pages(
@@ -116,9 +139,11 @@ def read_pages(fetched: Sequence[Fetched], threads: int, progress: Progress) -> 
         files = []
         for number, one in enumerate(fetched):
             if not one.page.problem:
-                path = Path(folder) / f"{number}{_ENDINGS[one.page.kind]}"
+                kind, _, charset = one.page.kind.partition("; charset=")
+                path = Path(folder) / f"{number}{_ENDINGS[kind]}"
                 path.write_bytes(one.content)
-                files.append(File(path, path.name))
+                said = meant(charset) if charset else ""
+                files.append(File(path, path.name, said if said and is_fitting(one.content, said) else ""))
         read = read_apart(files, Options(), threads, progress)
         for one in fetched:
             if one.page.problem:
@@ -178,8 +203,10 @@ class _Fetcher:
                         continue
                     if response.status_code != 200:
                         raise Refused(f"the server answers {response.status_code} {response.reason_phrase}".rstrip())
-                    kind = response.headers.get("content-type", "text/html").partition(";")[0].strip().lower()
-                    page = replace(page, kind=kind)
+                    head = Message()
+                    head["content-type"] = response.headers.get("content-type", "text/html")
+                    kind, charset = head.get_content_type().lower(), head.get_content_charset()
+                    page = replace(page, kind=f"{kind}; charset={charset}" if charset not in _UNSAID else kind)
                     if kind not in _ENDINGS:
                         raise Refused(f"it is {kind or 'of no kind that it says'}, which is not read")
                     content = self._content(response, self._source.page_megabytes * 1_000_000)

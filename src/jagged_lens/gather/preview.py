@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather.apart import read_apart
-from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.cut import pieces_of
-from jagged_lens.gather.files import files_of, is_table, path_labels
+from jagged_lens.gather.encoding import decoded
+from jagged_lens.gather.files import deepest, files_of, is_table, path_labels
 from jagged_lens.gather.offers import cuts_offered
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.roles import PREVIEW_ROWS, ColumnLook, Role, guess_roles, look_at, roles_in, source_with
@@ -108,6 +109,7 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     rows: list[tuple[str, ...]] = []
     found = read_apart(shown, Options(source.encoding, source.replies), means.threads, progress, seconds=10)
     labels = [name for name in source.path_labels if name]
+    most = deepest(files)
     texts: list[str] = []
     reasons: list[str] = []
     for file, ones in zip(shown, found, strict=True):
@@ -115,11 +117,13 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
             if isinstance(one, Unread):
                 reasons.append(one.reason)
                 rows.append((one.name, f"not read: {one.reason}", "", *[""] * len(labels)))
+            elif isinstance(one, Doubt):
+                notices.append(Doubt(file.name, one.readings).words)
             elif isinstance(one, str):
                 notices.append(f"{file.name} {one}")
             else:
                 texts.append(one.text)
-                values = path_labels(f"{file.name}/{one.name}" if one.name else file.name, source)
+                values = path_labels(f"{file.name}/{one.name}" if one.name else file.name, source, most)
                 for piece in itertools.islice(pieces_of(one, source), PREVIEW_ROWS):
                     rows.append(
                         (file.name, *_glance([piece.title, piece.text]), *(values.get(name, "") for name in labels))
@@ -158,7 +162,7 @@ def _of_table(table: Table, source: Source, files: int = 1) -> Preview:
         table.settings,
         table.choices,
         files,
-        tuple(table.notices),
+        (*table.notices, *(doubt.words for doubt in table.doubts)),
     )
 
 
@@ -202,7 +206,7 @@ def _separator_of(lines: Sequence[str]) -> str:
 def _of_links(source: Source, means: Means) -> Preview:
     from jagged_lens.gather.links import addresses_in
 
-    if "://" not in source.links:
+    if not source.lists_links:
         as_file = dataclasses.replace(source, links="", file=source.links, column="")
         files, _ = files_of(as_file, means.folder)
         if is_table(files[0]):
@@ -211,7 +215,7 @@ def _of_links(source: Source, means: Means) -> Preview:
                 return _of_table(table, source)
             finally:
                 table.close()
-        text = small_file(files[0].path).decode("utf-8", "replace")
+        text = decoded(small_file(files[0].path))[0]
     else:
         text = source.links
     found = addresses_in(text)

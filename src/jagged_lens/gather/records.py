@@ -8,9 +8,10 @@ from array import array
 import numpy as np
 
 from jagged_lens.errors import SourceError
-from jagged_lens.gather.corpus import NO_DATE, Corpus, Label, Number, Page, Unread
+from jagged_lens.gather.corpus import NO_DATE, Corpus, Doubt, Label, Number, Page, Unread
 from jagged_lens.gather.dates import days_of
 from jagged_lens.gather.encoding import clean_text
+from jagged_lens.gather.numbers import numbers_of
 from jagged_lens.strings import Strings, StringsBuilder
 
 _TITLE_WORDS, _TITLE_CHARACTERS = 9, 70
@@ -50,10 +51,11 @@ class Records:
         self._origins = StringsBuilder()
         self._dates: list[str] = []
         self._labels: dict[str, _Values] = {}
-        self._numbers: dict[str, array[float]] = {}
+        self._numbers: dict[str, list[str]] = {}
         self.notices: list[str] = []
         self.unread: list[Unread] = []
         self.pages: list[Page] = []
+        self.doubts: list[Doubt] = []
 
     def __len__(self) -> int:
         return len(self._keys)
@@ -66,9 +68,9 @@ class Records:
         origin: str,
         labels: dict[str, str],
         date: str = "",
-        numbers: dict[str, float] | None = None,
+        numbers: dict[str, str] | None = None,
     ) -> None:
-        """Add one document: its key, text, title and origin, and the values of its labels, dates and numbers."""
+        """Add one document: its key, text, title and origin, and its labels, date and numbers as they are written."""
         rows = len(self._keys)
         self._keys.append(clean_text(key))
         self._texts.append(clean_text(text))
@@ -82,9 +84,9 @@ class Records:
             values.append(" ".join(clean_text(labels[name]).split()) if name in labels else "")
         for name in numbers or ():
             if name not in self._numbers:
-                self._numbers[name] = array("d", [math.nan]) * rows
+                self._numbers[name] = [""] * rows
         for name, column in self._numbers.items():
-            column.append((numbers or {}).get(name, math.nan))
+            column.append((numbers or {}).get(name, ""))
 
     def miss(self, name: str, reason: str) -> None:
         """Something gave no document, and why."""
@@ -108,6 +110,7 @@ class Records:
             lost = sum(bool(date.strip()) for date in self._dates) - int((dates != NO_DATE).sum())
             if lost:
                 self.notices.append(f"{lost:,} dates could not be read and were left empty.")
+        numbers = tuple(self._number(name, cells) for name, cells in self._numbers.items())
         return Corpus(
             Strings.of(self._keys),
             self._texts.strings(),
@@ -119,7 +122,20 @@ class Records:
             ),
             tuple(self.notices),
             dates,
-            tuple(Number(name, np.array(values)) for name, values in self._numbers.items()),
+            numbers,
             unread=tuple(self.unread),
             pages=tuple(self.pages),
+            doubts=tuple(self.doubts),
         )
+
+    def _number(self, name: str, cells: list[str]) -> Number:
+        values = numbers_of(cells)
+        wrong = [cell for cell, value in zip(cells, values.tolist(), strict=True) if cell.strip() and math.isnan(value)]
+        if wrong:
+            first = wrong[0].strip()[:40]
+            self.notices.append(
+                f'{len(wrong):,} cells of "{name}" are no numbers and were left empty, such as “{first}”.'
+                if len(wrong) > 1
+                else f'1 cell of "{name}" is no number and was left empty: “{first}”.'
+            )
+        return Number(name, values)

@@ -8,7 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from jagged_lens.gather.dates import looks_like_date
+from jagged_lens.gather.numbers import numbers_of
 from jagged_lens.gather.source import Source
 from jagged_lens.language import word_count
 
@@ -16,7 +19,7 @@ Role = Literal["text", "title", "key", "label", "date", "number", "link", "leave
 ROLES: tuple[Role, ...] = ("text", "title", "key", "label", "date", "number", "link", "leave out")
 
 PREVIEW_ROWS = 200
-_LINK = re.compile(r"https?://\S+$", re.IGNORECASE)
+_LINK = re.compile(r"(?:https?://|www\.)\S+$", re.IGNORECASE)
 _TITLES = frozenset(["title", "subject", "headline", "heading"])
 _KEYS = re.compile(r"(?:.*[ _-])?(?:id|key|no|nr|number|code)", re.IGNORECASE)
 _PROSE = 4.0  # words in a cell, on average, from which a column holds prose
@@ -55,7 +58,7 @@ def look_at(columns: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Colum
                 name,
                 len(filled) / max(len(cells), 1),
                 sum(word_count(cell) for cell in filled) / count,
-                sum(number_of(cell) is not None for cell in filled) / count,
+                float(np.isfinite(numbers_of(filled)).sum()) / count,
                 sum(looks_like_date(cell) for cell in filled) / count,
                 sum(bool(_LINK.match(cell)) for cell in filled) / count,
                 len(values) / count,
@@ -134,18 +137,6 @@ def warning(look: ColumnLook, role: Role) -> str:
     if role == "link" and look.links < _MOST:
         return f"{1 - look.links:.0%} of these are no http or https addresses."
     return ""
-
-
-def number_of(cell: str) -> float | None:
-    """The number that a cell holds, with a point or a comma before its decimals; None where it holds none."""
-    try:
-        value = float(cell)
-    except ValueError:
-        try:
-            value = float(cell.replace(",", "."))
-        except ValueError:
-            return None
-    return value if abs(value) < float("inf") else None
 
 
 def source_with(source: Source, columns: Sequence[str], roles: Sequence[Role]) -> Source:

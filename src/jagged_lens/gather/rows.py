@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather.records import Records
-from jagged_lens.gather.roles import PREVIEW_ROWS, look_at, number_of
+from jagged_lens.gather.roles import PREVIEW_ROWS, look_at
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables import Table
 from jagged_lens.language import word_count
@@ -24,6 +24,7 @@ def add_rows(table: Table, source: Source, name: str, records: Records, progress
             progress(table.share())
         roles.add(row, roles.key_of(row, number), records)
     records.notices.extend(table.notices)
+    records.doubts.extend(table.doubts)
 
 
 class Places:
@@ -52,7 +53,7 @@ class Places:
             self._name,
             {**self.fixed, **{label: _cell(row, at) for label, at in self.labels.items()}},
             _cell(row, self.date),
-            {column: value for column, at in self.numbers.items() if (value := number_of(_cell(row, at))) is not None},
+            {column: cell for column, at in self.numbers.items() if (cell := _cell(row, at)).strip()},
         )
 
     def key_of(self, row: Sequence[str], number: int) -> str:
@@ -89,6 +90,8 @@ def fixed_labels(source: Source) -> dict[str, str]:
 
 def rows_with_links(table: Table, source: Source, name: str) -> Iterator[tuple[int, Sequence[str], str]]:
     """Number, cells and web address of each row that has one. The column is the one named, or the first with addresses."""
+    from jagged_lens.gather.links import with_scheme
+
     first = list(itertools.islice(table.rows, PREVIEW_ROWS))
     column = source.column
     if not column:
@@ -99,7 +102,7 @@ def rows_with_links(table: Table, source: Source, name: str) -> Iterator[tuple[i
     at = table.columns.index(column)
     for number, row in enumerate(itertools.chain(first, table.rows), 1):
         if address := _cell(row, at).strip():
-            yield number, row, address
+            yield number, row, with_scheme(address) or address
 
 
 def _cell(row: Sequence[str], at: int) -> str:

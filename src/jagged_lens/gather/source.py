@@ -103,6 +103,11 @@ class Source:
         return next(kind for kind in ("file", "database", "links", "pasted") if getattr(self, kind))
 
     @property
+    def lists_links(self) -> bool:
+        """Whether the web addresses themselves are named, not a file that holds them."""
+        return "://" in self.links or "\n" in self.links.strip() or self.links.lstrip().lower().startswith("www.")
+
+    @property
     def name(self) -> str:
         """What the user knows it by."""
         if self.file:
@@ -113,7 +118,7 @@ class Source:
             )
             return f"{place}: {self.table or ' '.join(self.query.split())[:40]}"
         if self.links:
-            return "pasted links" if "://" in self.links else Path(self.links).name
+            return "pasted links" if self.lists_links else Path(self.links).name
         first = " ".join(self.pasted.split()[:4])
         return f"pasted: {first[:30]}…"
 

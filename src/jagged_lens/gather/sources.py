@@ -12,7 +12,8 @@ from jagged_lens.gather.apart import File
 from jagged_lens.gather.corpus import Corpus, joined
 from jagged_lens.gather.cut import pieces_of
 from jagged_lens.gather.dates import with_periods
-from jagged_lens.gather.files import add_files, files_of, is_table
+from jagged_lens.gather.encoding import decoded
+from jagged_lens.gather.files import add_files, encodings_of, files_of, is_table
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.readers import Piece
 from jagged_lens.gather.records import Records
@@ -62,7 +63,7 @@ def is_hard_source(source: Source, folder: Path) -> bool:
     """Whether a source must be read where it can be killed: a database, a spreadsheet, Parquet, an expression to cut at."""
     if source.kind == "database" or source.has_expression:
         return True
-    if source.kind == "pasted" or (source.kind == "links" and "://" in source.links):
+    if source.kind == "pasted" or (source.kind == "links" and source.lists_links):
         return False
     try:
         return is_hard(path_of(source.file or source.links, folder))
@@ -140,16 +141,17 @@ def unfitting(source: Source) -> SourceError:
 def _read_files(source: Source, means: Means, records: Records, progress: Progress) -> None:
     files, notices = files_of(source, means.folder, progress)
     records.notices.extend(notices)
+    likely = encodings_of(files, source)
     tables = [file for file in files if is_table(file)]
     for at, file in enumerate(tables):
-        _read_table(file, source, records, portion(progress, at / len(files), (at + 1) / len(files)))
+        _read_table(file, source, likely, records, portion(progress, at / len(files), (at + 1) / len(files)))
     texts = [file for file in files if not is_table(file)]
     if texts:
-        add_files(texts, source, records, means.threads, portion(progress, len(tables) / len(files), 1))
+        add_files(texts, source, likely, records, means.threads, portion(progress, len(tables) / len(files), 1))
 
 
-def _read_table(file: File, source: Source, records: Records, progress: Progress) -> None:
-    table = open_table(file.path, file.name, source)
+def _read_table(file: File, source: Source, likely: Mapping[str, float], records: Records, progress: Progress) -> None:
+    table = open_table(file.path, file.name, source, likely)
     try:
         add_rows(table, source, file.name, records, progress)
     finally:
@@ -200,14 +202,14 @@ def _listed(source: Source, means: Means, records: Records) -> Iterator[tuple[Pl
     """Where the columns stand, the cells and the address of each link."""
     from jagged_lens.gather.links import addresses_in, without_fragment
 
-    if "://" in source.links:
+    if source.lists_links:
         for address in addresses_in(source.links):
             yield None, (), without_fragment(address)
         return
     files, _ = files_of(dataclasses.replace(source, links="", file=source.links, column=""), means.folder)
     file = files[0]
     if not is_table(file):
-        for address in addresses_in(small_file(file.path).decode("utf-8", "replace")):
+        for address in addresses_in(decoded(small_file(file.path))[0]):
             yield None, (), without_fragment(address)
         return
     table = open_table(file.path, file.name, source)
@@ -217,5 +219,6 @@ def _listed(source: Source, means: Means, records: Records) -> Iterator[tuple[Pl
             places = places or Places(table.columns, source, file.name, [row])
             yield places, row, without_fragment(address)
         records.notices.extend(table.notices)
+        records.doubts.extend(table.doubts)
     finally:
         table.close()

@@ -14,6 +14,13 @@ _BEFORE = {
 _AFTER = {"en": "s re ve ll d m", "nl": "s", "af": "s", "tr": ""}
 _IN_FRONT = {code: frozenset(words.split()) for code, words in _BEFORE.items()}
 _BEHIND = {code: frozenset(words.split()) for code, words in _AFTER.items()}
+
+
+def stands_alone(word: str, code: str) -> bool:
+    """Whether a function word of a language stands by itself, not only in front of an apostrophe as c in c'est."""
+    return len(word) > 1 or word not in _IN_FRONT.get(code, ())
+
+
 _NOT = "n't"
 _SHORTENED = {"ca": "can", "wo": "will", "sha": "shall", "ai": "is"}
 

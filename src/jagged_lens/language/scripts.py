@@ -44,6 +44,24 @@ def scripts_of(points: NDArray[np.int64]) -> NDArray[np.int64]:
     return np.where((at >= 0) & (points <= last[at]), at, -1)
 
 
+_KANA = re.compile("[\u3041-\u30ff]")
+
+
+def telling_character(word: str) -> str:
+    """The character of a word that tells its script: the first of kana, where it holds any, else its first.
+
+    >>> telling_character("抽出する"), telling_character("Garten")
+    ('す', 'G')
+    """
+    found = _KANA.search(word)
+    return found[0] if found else word[0]
+
+
+def is_spaceless_script(word: str) -> bool:
+    """Whether a word begins in a script that is written without spaces."""
+    return bool(_SPACELESS.match(word))
+
+
 def is_spaceless(code: str) -> bool:
     """Whether a language is written without spaces between its words."""
     return code in ("zh", "ja", "th")

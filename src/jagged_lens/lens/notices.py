@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jagged_lens.clean import Reason, Tokens
+from jagged_lens.clean import Flag, Reason, Tokens
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
@@ -82,6 +82,11 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
     if tokens.main != UNKNOWN and is_spaceless(CODES[tokens.main]) and not tokens.characters:
         words = f"{NAMES[CODES[tokens.main]]} parts no words by spaces; runs of characters tell more."
         found.append(Noticed("clean", words, "tokens", "characters"))
+    elif overview is not None and len(spaceless := overview.rows(Flag.SPACELESS)):
+        which = ", ".join(sorted({overview.language_name(row) for row in spaceless.tolist()}))
+        are = "1 document is" if len(spaceless) == 1 else f"{len(spaceless):,} documents are"
+        words = f"{are} in {which}, without spaces between words: each run of characters is read as one word."
+        found.append(Noticed("clean", words, "tokens"))
     idle = [
         name.removeprefix("rule ")
         for name, count in tokens.hits

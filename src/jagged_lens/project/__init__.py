@@ -14,6 +14,7 @@ from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.runs_of_characters import read_as_runs
 from jagged_lens.project.second import Second
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
+from jagged_lens.project.theme_names import strongest, theme_names
 
 __all__ = [
     "BOTH",
@@ -57,7 +58,9 @@ __all__ = [
     "share_through",
     "standing",
     "state_of",
+    "strongest",
     "suggested_name",
+    "theme_names",
     "unnamed_folder",
     "without_these",
 ]

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather import Label
+from jagged_lens.gather import Label, own_labels
 from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, QUALITY, Results
 from jagged_lens.project.group_names import GroupNames, names_of
 from jagged_lens.project.state import ProjectState
@@ -30,12 +30,8 @@ class DocumentKeys:
             return ()
         of, known = self._labels
         if of[0] is not corpus or of[1] is not hung:  # made once, not whenever the mouse is moved
-            keys = list(corpus.keys) if hung else []
-            own = []
-            for label in hung:
-                values = dict(label.values)
-                own.append(Label.of(label.name, (values.get(key, "") for key in keys)))
-            known = (*corpus.labels, *own)
+            own = tuple((label.name, label.values) for label in hung)
+            known = (*corpus.labels, *own_labels(corpus.keys, own))
             self._labels = ((corpus, hung), known)
         return known
 

@@ -25,7 +25,7 @@ import numpy as np
 
 from jagged_lens import __version__
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import NO_DATE, Corpus, Label, Number, Page, Source, Unread, plain_source
+from jagged_lens.gather import NO_DATE, Corpus, Doubt, Label, Number, Page, Source, Unread, plain_source
 from jagged_lens.strings import StringsBuilder
 
 APPLICATION = 0x4A4C454E  # "JLEN"
@@ -255,7 +255,7 @@ class ProjectFile:
             ).fetchone()
             if found is None:
                 return None
-            label_names, number_names = json.loads(found[1]), json.loads(found[2])
+            label_names, number_names, said = json.loads(found[1]), json.loads(found[2]), json.loads(found[3])
             keys, texts, titles, origins = (StringsBuilder() for _ in range(4))
             dates: list[int] = []
             labels: list[list[str]] = [[] for _ in label_names]
@@ -283,13 +283,18 @@ class ProjectFile:
                 titles.strings(),
                 origins.strings(),
                 tuple(Label.of(name, values) for name, values in zip(label_names, labels, strict=True)),
-                tuple(map(str, json.loads(found[3]))),
+                tuple(one for one in said if isinstance(one, str)),
                 np.array(dates, np.int32) if any(day != NO_DATE for day in dates) else np.zeros(0, np.int32),
                 tuple(
                     Number(name, np.array(values, float)) for name, values in zip(number_names, numbers, strict=True)
                 ),
                 unread=tuple(_of_texts(Unread, one) for one in json.loads(found[4])),
                 pages=tuple(_of_texts(Page, one) for one in json.loads(found[5])),
+                doubts=tuple(
+                    Doubt(str(one["name"]), tuple((str(name), str(line)) for name, line in one["readings"]))
+                    for one in said
+                    if isinstance(one, dict)
+                ),
             )
 
     @contextlib.contextmanager
@@ -319,7 +324,7 @@ class ProjectFile:
                     _now(),
                     _json([label.name for label in corpus.labels]),
                     _json([one.name for one in corpus.numbers]),
-                    _json(list(corpus.notices)),
+                    _json([*corpus.notices, *(asdict(one) for one in corpus.doubts)]),
                     _json([asdict(one) for one in corpus.unread]),
                     _json([asdict(page) for page in corpus.pages]),
                 ),

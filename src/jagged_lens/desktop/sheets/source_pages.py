@@ -270,7 +270,7 @@ class LinksPage(SourcePage):
 
     def values(self) -> dict[str, Any]:
         text = self.links.toPlainText().strip()
-        return {"links": text if "://" in text or not text else self.relative(text)}
+        return {"links": text if not text or Source(links=text).lists_links else self.relative(text)}
 
     def manners(self) -> dict[str, Any]:
         """How pages are fetched, by recipe key."""

@@ -6,7 +6,7 @@ import io
 import zipfile
 from collections.abc import Callable, Iterator
 
-from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 from jagged_lens.gather.readers.zip_limits import guarded
 
@@ -50,9 +50,14 @@ def read_archive(
                         yield Piece(one.text, one.title, f"{name}/{one.name}" if one.name else name, one.date)
                     elif isinstance(one, str):
                         yield f"{name} {one}"
+                    elif isinstance(one, Doubt):
+                        yield Doubt(name, one.readings)
                     else:
                         yield Unread(f"{name}/{one.name}", one.reason)
             except Unreadable as reason:
+                if "." not in name.rpartition("/")[2]:  # without an ending nobody said that it is text
+                    left += 1
+                    continue
                 yield Unread(name, str(reason))
             except MemoryError:
                 yield Unread(name, "reading it needs too much memory")

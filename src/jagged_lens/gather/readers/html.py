@@ -8,8 +8,9 @@ from html.parser import HTMLParser
 
 from lxml import etree, html
 
-from jagged_lens.gather.encoding import decoded, encoding_of
+from jagged_lens.gather.encoding import is_fitting, meant
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
+from jagged_lens.gather.readers.text import text_of
 
 # ruff: noqa: SIM905 - a list of names is easier read as one
 _LEFT_OUT = frozenset(
@@ -18,12 +19,13 @@ _LEFT_OUT = frozenset(
 )
 _BLOCKS = frozenset(
     "address,article,blockquote,body,caption,center,dd,details,div,dl,dt,fieldset,figcaption,figure,h1,h2,h3,h4,h5,h6,"
-    "header,hr,li,main,ol,p,pre,section,summary,table,tbody,tfoot,thead,tr,ul".split(",")
+    "header,hr,li,main,ol,p,pre,section,summary,table,tbody,td,tfoot,th,thead,tr,ul".split(",")
 )
-_APART = frozenset(
-    ("p", "h1", "h2", "h3", "h4", "h5", "h6", "blockquote", "article", "section", "table", "ul", "ol", "pre")
+_CHARSET = re.compile(
+    rb"""<meta\s[^>]{0,400}?charset\s*=\s*["']?\s*([\w:.-]{2,40})|\A\s*<\?xml\s[^>]{0,200}?encoding\s*=\s*["']([\w:.-]{2,40})["']""",
+    re.IGNORECASE,
 )
-_CHARSET = re.compile(rb"""<meta[^>]{0,200}?charset\s*=\s*["']?\s*([\w-]{2,40})""", re.IGNORECASE)
+_HEAD = 65_536  # bytes in which a page says its encoding
 _SPACES = re.compile(r"[^\S\n]+")
 _LINES = re.compile(r" ?\n ?")
 _MANY = re.compile(r"\n{3,}")
@@ -31,18 +33,23 @@ _MANY = re.compile(r"\n{3,}")
 
 def read_html(data: bytes, options: Options) -> Iterator[Found]:
     """The readable text of an HTML page, and its title."""
-    encoding = options.encoding
-    if not encoding and (said := _CHARSET.search(data[:4096])):
-        name = said[1].decode("ascii", "replace").lower()
-        try:
-            data.decode(name)
-        except (LookupError, UnicodeError):
-            pass
-        else:
-            encoding = name
-    text, _ = decoded(data, encoding or encoding_of(data))
+    text, words = text_of(data, options, options.said or said_encoding(data))
+    yield from words
     title, body = page_text(text)
     yield Piece(body, title)
+
+
+def said_encoding(data: bytes) -> str:
+    """The encoding that a page names in its head, as Python knows it; "" where it names none that there is, or that its bytes belie."""
+    found = _CHARSET.search(data[:_HEAD].replace(b"\0", b""))
+    if not found:
+        return ""
+    encoding = meant((found[1] or found[2]).decode("ascii", "replace"))
+    if encoding.startswith(
+        ("utf-16", "utf-32")
+    ):  # a page whose head can be read byte by byte is in neither (HTML standard)
+        encoding = "utf-8"
+    return encoding if encoding and is_fitting(data, encoding) else ""
 
 
 def page_text(page: str) -> tuple[str, str]:
@@ -77,13 +84,13 @@ class _Shallow(HTMLParser):
         if tag in ("title", "script", "style") and not self._within:
             self._within = tag
         elif tag in _BLOCKS or tag == "br":
-            self.parts.append("\n\n" if tag in _APART else "\n")
+            self.parts.append("\n" if tag == "br" else "\n\n")
 
     def handle_endtag(self, tag: str) -> None:
         if tag == self._within:
             self._within = ""
         elif tag in _BLOCKS:
-            self.parts.append("\n\n" if tag in _APART else "\n")
+            self.parts.append("\n\n")
 
     def handle_data(self, data: str) -> None:
         if not self._within:
@@ -100,20 +107,54 @@ def _shallow(page: str) -> tuple[str, str]:
     return " ".join("".join(reader.title).split()), _MANY.sub("\n\n", _LINES.sub("\n", text)).strip()
 
 
+_ROLES = frozenset(
+    "navigation,banner,contentinfo,search,complementary,menu,menubar,toolbar,dialog,alertdialog,alert".split(",")
+)
+_FRAME_NAMES = frozenset(
+    "nav,navbar,navigation,menu,menus,sidebar,breadcrumb,breadcrumbs,cookie,cookies,consent,banner,masthead,header,footer,topbar,"
+    "related,share,sharing,social,newsletter,subscribe,advert,adverts,ad,ads,promo,popup,modal,pagination,pager,comments,toc".split(
+        ","
+    )
+)
+_NAME_PARTS = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])")
+
+
+def _beside_article(root: etree._Element) -> frozenset[etree._Element]:
+    """Of a page whose text stands in <article> or <main>, the elements that are neither in one nor around one; else none."""
+    own = list(root.iter("article", "main"))
+    if not own:
+        return frozenset()
+    inside = {one for article in own for one in article.iter()} | {
+        one for article in own for one in article.iterancestors()
+    }
+    return frozenset(one for one in root.iter() if one not in inside)
+
+
+def _is_frame(element: etree._Element, beside: frozenset[etree._Element]) -> bool:
+    """Whether an element is a menu, a banner or the like: by its role, and beside an article by a word in its id or class."""
+    if element.get("role", "").strip().lower() in _ROLES:
+        return True
+    if element not in beside:
+        return False
+    names = f"{element.get('id', '')} {element.get('class', '')}"
+    return any(part.lower() in _FRAME_NAMES for part in _NAME_PARTS.findall(names))
+
+
 def _walk(root: etree._Element) -> str:
-    """The text below an element: blocks on lines of their own, paragraphs with a blank line between them."""
+    """The text below an element, with a blank line between blocks: paragraphs, headings, entries of lists, cells of tables."""
     parts: list[str] = []
-    breaks = 0  # line ends that are due before the next text
+    due = False  # a blank line before the next text
+    beside = _beside_article(root)
     skipped: etree._Element | None = None
 
     def add(text: str | None, as_it_is: bool = False) -> None:
-        nonlocal breaks
+        nonlocal due
         if not text:
             return
         shown = text if as_it_is else text.replace("\n", " ")
-        if shown.strip() and breaks:
-            parts.append("\n" * breaks)
-            breaks = 0
+        if shown.strip() and due:
+            parts.append("\n\n")
+            due = False
         parts.append(shown)
 
     for event, element in etree.iterwalk(root, events=("start", "end")):
@@ -121,21 +162,24 @@ def _walk(root: etree._Element) -> str:
         if event == "start":
             if skipped is not None:
                 continue
-            if tag in _LEFT_OUT or (tag == "header" and element.getparent() is root) or not tag:
+            if (
+                tag in _LEFT_OUT
+                or (tag == "header" and element.getparent() is root)
+                or not tag
+                or _is_frame(element, beside)
+            ):
                 skipped = element
                 continue
             if tag == "br":
                 parts.append("\n")
-            elif tag in ("td", "th"):
-                parts.append(" ")
             elif tag in _BLOCKS:
-                breaks = max(breaks, 2 if tag in _APART else 1)
+                due = True
             add(element.text, tag == "pre")
             continue
         if skipped is not None and element is not skipped:
             continue
         if skipped is None and tag in _BLOCKS:
-            breaks = max(breaks, 2 if tag in _APART else 1)
+            due = True
         skipped = None
         if element is not root:
             add(element.tail)

@@ -9,8 +9,8 @@ import re
 from collections.abc import Iterator
 from email.message import EmailMessage
 
-from jagged_lens.gather.corpus import Unread
-from jagged_lens.gather.encoding import decoded
+from jagged_lens.gather.corpus import Doubt, Unread
+from jagged_lens.gather.encoding import decoded, is_fitting, meant
 from jagged_lens.gather.readers.html import page_text
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 
@@ -32,7 +32,10 @@ def read_mail(data: bytes, options: Options) -> Iterator[Found]:
     attached = sum(1 for part in message.walk() if part.get_content_disposition() == "attachment")
     if attached:
         yield f"{attached} attachment{'s' if attached > 1 else ''} not read."
-    yield Piece(_body(message, options), _field(message, "subject"), date=_date(message))
+    text, doubt = _body(message, options)
+    if doubt:
+        yield doubt
+    yield Piece(text, _field(message, "subject"), date=_date(message))
 
 
 def read_mailbox(data: bytes, options: Options) -> Iterator[Found]:
@@ -48,6 +51,8 @@ def read_mailbox(data: bytes, options: Options) -> Iterator[Found]:
             for one in read_mail(content, options):
                 if isinstance(one, Piece):
                     yield Piece(one.text, one.title, str(number), one.date)
+                elif isinstance(one, Doubt):
+                    yield one
                 else:
                     attached += 1
         except Unreadable as error:
@@ -70,7 +75,7 @@ def _date(message: EmailMessage) -> str:
         return ""
 
 
-def _body(message: EmailMessage, options: Options) -> str:
+def _body(message: EmailMessage, options: Options) -> tuple[str, Doubt | None]:
     try:
         part = message.get_body(("plain", "html"))
     except Exception:
@@ -78,18 +83,16 @@ def _body(message: EmailMessage, options: Options) -> str:
     if part is None:
         part = next((one for one in message.walk() if one.get_content_maintype() == "text"), None)
     if part is None:
-        return ""
+        return "", None
     content = part.get_payload(decode=True)
     raw = content if isinstance(content, bytes) else str(part.get_payload()).encode("utf-8", "replace")
-    charset = options.encoding or str(part.get_content_charset() or "")
-    try:
-        text = raw.decode(charset) if charset else decoded(raw)[0]
-    except (LookupError, UnicodeError):
-        text = decoded(raw)[0]
+    said = meant(str(part.get_content_charset() or ""))
+    text, guess = decoded(raw, options.encoding or (said if said and is_fitting(raw, said) else ""), options.likely)
     text = text.replace("\r\n", "\n")
     if part.get_content_subtype() == "html":
         text = page_text(text)[1]
-    return without_replies(text) if options.replies == "drop" else text.strip()
+    text = without_replies(text) if options.replies == "drop" else text.strip()
+    return text, Doubt("", guess.readings) if guess.readings else None
 
 
 def without_replies(text: str) -> str:

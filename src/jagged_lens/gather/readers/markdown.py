@@ -15,9 +15,8 @@ _DEEPEST = 160  # blocks inside each other; a list and its entry are two
 
 def read_markdown(data: bytes, options: Options) -> Iterator[Found]:
     """The text of a Markdown file without its marks, and its title."""
-    text, encoding = text_of(data, options)
-    if encoding != "utf-8" and not options.encoding:
-        yield f"was read as {encoding}."
+    text, words = text_of(data, options)
+    yield from words
     # The tables that many write are read as tables; raw HTML goes through, and is stripped with the rest.
     parser = MarkdownIt("commonmark", {"maxNesting": _DEEPEST}).enable("table")
     try:

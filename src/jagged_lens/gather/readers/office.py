@@ -25,7 +25,12 @@ def read_docx(data: bytes, options: Options) -> Iterator[Found]:
         raise
     except Exception as error:  # the library lets through whatever a broken part makes it stumble over
         raise Unreadable("it is damaged") from error
-    yield Piece("\n".join(lines).strip(), title)
+    yield Piece(_joined(lines), title)
+
+
+def _joined(lines: list[str]) -> str:
+    """Paragraphs with a blank line between them."""
+    return "\n\n".join(line.strip() for line in lines if line.strip())
 
 
 _W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
@@ -35,13 +40,14 @@ _GONE = frozenset((f"{_W}del", f"{_W}moveFrom", f"{_W}instrText", f"{_W}pPr", f"
 
 
 def _blocks(element: Any) -> Iterator[str]:
-    """The lines of a text: a paragraph each, a row of a table each. What is tracked as put in counts, what is tracked as taken
+    """The paragraphs of a text, those in the cells of tables among them. What is tracked as put in counts, what is tracked as taken
     out does not; the content of fields that are filled in (content controls) counts."""
     for child in element:
         if child.tag == f"{_W}p":
             yield _words(child)
         elif child.tag == f"{_W}tr":
-            yield "\t".join("\n".join(_blocks(cell)) for cell in _cells(child))
+            for cell in _cells(child):
+                yield from _blocks(cell)
         elif isinstance(child.tag, str) and child.tag not in _GONE:
             yield from _blocks(child)
 
@@ -62,7 +68,7 @@ def _words(element: Any) -> str:
         elif child.tag in _WORDS:
             parts.append(_WORDS[child.tag])
         elif child.tag == f"{_W}p":  # of a text box inside this paragraph
-            parts.append(f"\n{_words(child)}")
+            parts.append(f"\n\n{_words(child)}\n\n")
         elif isinstance(child.tag, str) and child.tag not in _GONE:
             parts.append(_words(child))
     return "".join(parts)
@@ -92,7 +98,7 @@ def read_odt(data: bytes, options: Options) -> Iterator[Found]:
         title = teletype.extractText(titles[0]) if titles else ""
     except Exception as error:
         raise Unreadable("it is damaged") from error
-    yield Piece("\n".join(lines).strip(), title)
+    yield Piece(_joined(lines), title)
 
 
 def _check(data: bytes, needed: str) -> None:

@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 import io
-import itertools
 import logging
-import re
+import math
 from collections.abc import Iterator
 from typing import Any
 
 from pypdf import PasswordType, PdfReader
 from pypdf.errors import PyPdfError
 
+from jagged_lens.gather.readers.page_lines import Line, in_order, paragraphs, without_running
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
-
-_SPLIT_WORD = re.compile(r"(\w)-\n(?=[a-zà-öø-ÿ])")
-_JUMPS = 3  # so often may the text go back up a page: the columns of any page that is in order
 
 logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # what it mends in silence is not for our users to read
 
@@ -26,10 +23,11 @@ def read_pdf(data: bytes, options: Options) -> Iterator[Found]:
         reader = PdfReader(io.BytesIO(data), strict=False)
         if reader.is_encrypted and reader.decrypt("") == PasswordType.NOT_DECRYPTED:
             raise Unreadable("it is protected by a password")
-        pages, wrong, pictures = [], 0, False
+        pages: list[list[Line]] = []
+        wrong, pictures = 0, False
         for page in reader.pages:
             try:
-                pages.append(page_in_order(page))
+                pages.append(in_order(lines_of(page), float(page.mediabox.width)))
                 pictures = pictures or "/XObject" in (page.get("/Resources") or {})
             except RecursionError:
                 raise
@@ -39,41 +37,54 @@ def read_pdf(data: bytes, options: Options) -> Iterator[Found]:
         title = "" if title.strip().lower() == "untitled" else title
     except (PyPdfError, RecursionError, ValueError, TypeError, KeyError, AttributeError, IndexError, OSError) as error:
         raise Unreadable("it is damaged") from error
-    text = _SPLIT_WORD.sub(r"\1", "\n\n".join(page.strip() for page in pages if page.strip()))
+    pages, running = without_running(pages)
+    text = paragraphs(pages)
     if not text.strip():
         if wrong:
             raise Unreadable("none of its pages can be read")
         if pictures:
             raise Unreadable("it holds only pictures of pages; their text must be recognised first")
+    if running:
+        yield f"has {running} running heads and feet of pages, left out."
     if wrong:
         yield f"{wrong} of {wrong + len(pages)} pages could not be read."
     yield Piece(text, title)
 
 
-def page_in_order(page: Any) -> str:
-    """The text of a page, in the order of its content; where that jumps about, from top to bottom, column by column."""
-    bits: list[tuple[float, float, str]] = []
+def lines_of(page: Any) -> list[Line]:
+    """The lines of a page in the order of its content, each where it stands on the page."""
+    lines: list[Line] = []
+    parts: list[str] = []
+    x = y = size = 0.0
 
-    def take(text: str, _: Any, matrix: list[float], *__: Any) -> None:
-        if text.strip():
-            bits.append((matrix[4], matrix[5], text))
+    def end() -> None:
+        if (text := "".join(parts)).strip():
+            lines.append(Line(x, y, size, text.strip()))
+        parts.clear()
 
-    plain: str = page.extract_text(visitor_text=take)
-    jumps = sum(after[1] > before[1] + 2 for before, after in itertools.pairwise(bits))
-    if jumps <= _JUMPS or len(bits) < 6:
-        return plain
-    return sorted_bits(bits, float(page.mediabox.width))
+    def take(text: str, cm: list[float], tm: list[float], _: Any, font_size: float) -> None:
+        nonlocal x, y, size
+        at_x, at_y, height = _placed(cm, tm, font_size)
+        for number, part in enumerate(text.split("\n")):
+            if number:
+                end()
+            if not part:
+                continue
+            if part.strip() and "".join(parts).strip() and abs(at_y - y) > 0.6 * max(height, size, 1.0):
+                end()
+            if part.strip() and not "".join(parts).strip():
+                x, y, size = at_x, at_y, height
+            parts.append(part)
+
+    page.extract_text(visitor_text=take)
+    end()
+    return lines
 
 
-def sorted_bits(bits: list[tuple[float, float, str]], width: float) -> str:
-    """Bits of text (x, y upwards, text) from top to bottom; in two columns where the middle of the page begins many."""
-    right = [bit for bit in bits if bit[0] >= width * 0.45]
-    two = len(right) > 0.3 * len(bits) and not any(0.3 * width < bit[0] < 0.45 * width for bit in bits)
-    columns = [[bit for bit in bits if bit[0] < width * 0.45], right] if two else [bits]
-    lines: list[str] = []
-    for column in columns:
-        rows: dict[int, list[tuple[float, str]]] = {}
-        for x, y, text in column:
-            rows.setdefault(round(-y / 3), []).append((x, text.strip()))
-        lines += [" ".join(text for _, text in sorted(rows[key])) for key in sorted(rows)]
-    return "\n".join(lines)
+def _placed(cm: list[float], tm: list[float], size: float) -> tuple[float, float, float]:
+    """Where text stands on the page, and how large its letters are: the text matrix, then that of the page (ISO 32000, 8.3.4)."""
+    x = tm[4] * cm[0] + tm[5] * cm[2] + cm[4]
+    y = tm[4] * cm[1] + tm[5] * cm[3] + cm[5]
+    up_x = tm[2] * cm[0] + tm[3] * cm[2]
+    up_y = tm[2] * cm[1] + tm[3] * cm[3]
+    return x, y, abs(size) * math.hypot(up_x, up_y)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 
-from jagged_lens.gather.corpus import Unread
+from jagged_lens.gather.corpus import Doubt, Unread
 
 
 class Unreadable(Exception):  # noqa: N818 - it is a reason, not a fault of ours
@@ -14,10 +14,13 @@ class Unreadable(Exception):  # noqa: N818 - it is a reason, not a fault of ours
 
 @dataclass(frozen=True)
 class Options:
-    """encoding: overrules what is detected. replies: "drop" leaves out what an e-mail quotes."""
+    """encoding: overrules what is detected. replies: "drop" leaves out what an e-mail quotes. likely: what other files of the source
+    say for encodings, as logarithms. said: the encoding that came with a page, from its server."""
 
     encoding: str = ""
     replies: str = "keep"
+    likely: Mapping[str, float] = field(default_factory=dict)
+    said: str = ""
 
 
 @dataclass(frozen=True)
@@ -30,8 +33,8 @@ class Piece:
     date: str = ""
 
 
-Found = Piece | Unread | str
-"""A document, something that gave none, or a notice."""
+Found = Piece | Unread | Doubt | str
+"""A document, something that gave none, an encoding in doubt, or a notice."""
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ import os
 import zipfile
 from collections.abc import Callable, Iterator
 
+from jagged_lens.gather.encoding import is_binary
 from jagged_lens.gather.readers.piece import Found, Options, Reader, Unreadable
 from jagged_lens.gather.readers.text import read_text
 
@@ -25,7 +26,7 @@ def _loaded(module: str, function: str) -> Callable[[bytes, Options], Iterator[F
 def _read_zip(data: bytes, options: Options) -> Iterator[Found]:
     from jagged_lens.gather.readers.archive import read_archive
 
-    return read_archive(data, options, read_bytes, lambda name: _ending(name) in ENDINGS)
+    return read_archive(data, options, read_bytes, lambda name: _ending(name) in ENDINGS or not _ending(name))
 
 
 TEXT = Reader("text", (".txt", ".text", ".log"), read_text, apart=False)
@@ -78,19 +79,14 @@ def reader_for(name: str, start: bytes) -> Reader | None:
             raise Unreadable(f"it is {kind}")
     by_name = ENDINGS.get(_ending(name))
     if start.startswith(b"PK\x03\x04"):
-        return _packed(start) or (by_name if by_name in (DOCX, ODT, ZIP) else ZIP)
+        if start[30:38] == b"mimetype" and start[38:].startswith(b"application/vnd.oasis.opendocument.text"):
+            return ODT
+        return by_name if by_name in (DOCX, ODT, ZIP) else ZIP
+    if by_name is None and not _ending(name) and not is_binary(start):
+        by_name = TEXT
     if by_name is TEXT and head[:200].lower().startswith((b"<!doctype html", b"<html")):
         return HTML
     return by_name
-
-
-def _packed(start: bytes) -> Reader | None:
-    """Which office format an archive is, by the name of its first entries."""
-    if b"application/vnd.oasis.opendocument.text" in start[:200]:
-        return ODT
-    if b"word/" in start:
-        return DOCX
-    return None
 
 
 def read_bytes(name: str, data: bytes, options: Options) -> Iterator[Found]:
@@ -99,19 +95,22 @@ def read_bytes(name: str, data: bytes, options: Options) -> Iterator[Found]:
         raise Unreadable("it is empty")
     reader = reader_for(name, data[:65_536])
     if reader is None:
-        raise Unreadable(f'files ending in "{_ending(name)}" are not read')
-    if reader is ZIP and _holds(data, "word/document.xml"):
-        reader = DOCX
+        ending = _ending(name)
+        raise Unreadable(f'files ending in "{ending}" are not read' if ending else "it does not hold text")
+    if reader in (ZIP, DOCX) and data.startswith(b"PK\x03\x04"):
+        is_word = _holds(data, "[Content_Types].xml", "word/document.xml")
+        reader = DOCX if is_word or (reader is DOCX and not _holds(data)) else ZIP
     ending = _ending(name)
     if ending not in reader.endings and ending in ENDINGS:
         yield f"is in truth {reader.name}, and was read as that."
     yield from reader.read(data, options)
 
 
-def _holds(data: bytes, entry: str) -> bool:
+def _holds(data: bytes, *entries: str) -> bool:
+    """Whether an archive can be opened and has these entries at its top."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            return entry in archive.namelist()
+            return set(entries) <= set(archive.namelist())
     except (zipfile.BadZipFile, OSError, ValueError, EOFError, NotImplementedError):
         return False
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 import io
 import itertools
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
 from jagged_lens.errors import SourceError
-from jagged_lens.gather.encoding import encoding_of, known_encoding
+from jagged_lens.gather.encoding import guess_of_file, shown
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables.table import Table, cell_text
 
@@ -20,15 +20,19 @@ _LISTED = 8
 MOST_CHARACTERS = 50_000_000  # of one line
 
 
-def open_json_lines(path: Path, name: str, source: Source) -> Table:
+def open_json_lines(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
     """The columns are the keys of the first objects, and those that the source names, which may come later. SourceError where
     no line is an object, or a named column is in none."""
     raw = path.open("rb")
     size = max(path.stat().st_size, 1)
-    encoding = known_encoding(source.encoding) if source.encoding else encoding_of(raw.read(1 << 20), False)
-    raw.seek(0)
-    text = io.TextIOWrapper(raw, encoding, "replace")
-    table = Table([], iter(()), lambda: raw.tell() / size, settings={"encoding": encoding.removesuffix("-sig")})
+    try:
+        guess, _ = guess_of_file(raw, source.encoding, likely)
+    except SourceError:
+        raw.close()
+        raise
+    text = io.TextIOWrapper(raw, guess.encoding, "replace")
+    table = Table([], iter(()), lambda: raw.tell() / size, settings={"encoding": shown(guess.encoding)})
+    table.say_encoding(name, source.encoding, guess)
     table.close = text.close
     objects = _objects(text, table, name)
     first = list(itertools.islice(objects, _LOOKED_AT))

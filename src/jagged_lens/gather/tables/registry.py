@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from jagged_lens.errors import SourceError
@@ -14,7 +14,7 @@ from jagged_lens.gather.tables.spreadsheet import open_ods, open_xlsx
 from jagged_lens.gather.tables.table import Table, checked_width
 from jagged_lens.named_file import plain_file
 
-TABLES: dict[str, Callable[[Path, str, Source], Table]] = {
+TABLES: dict[str, Callable[..., Table]] = {
     ".csv": open_separated,
     ".tsv": open_separated,
     ".tab": open_separated,
@@ -26,8 +26,8 @@ TABLES: dict[str, Callable[[Path, str, Source], Table]] = {
 }
 
 
-def open_table(path: Path, name: str, source: Source) -> Table:
-    """The table in a file. SourceError where it cannot be read as one."""
+def open_table(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
+    """The table in a file. SourceError where it cannot be read as one. likely: what other files of the source say for encodings."""
     plain_file(path)
     with path.open("rb") as file:
         start = file.read(4)
@@ -38,7 +38,8 @@ def open_table(path: Path, name: str, source: Source) -> Table:
         opener = open_xlsx
     elif not start:
         raise SourceError("the file is empty", name)
-    table = opener(path, name, source)
+    by_text = opener in (open_separated, open_json_lines)
+    table = opener(path, name, source, likely) if by_text else opener(path, name, source)
     try:
         checked_width(table.columns, name)
     except SourceError:

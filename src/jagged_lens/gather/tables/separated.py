@@ -5,16 +5,18 @@ from __future__ import annotations
 import csv
 import io
 import itertools
-from collections.abc import Iterator, Sequence
+import re
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
 from jagged_lens.errors import SourceError
-from jagged_lens.gather.encoding import encoding_of, is_binary, known_encoding
+from jagged_lens.gather.encoding import Guess, guess_of_file, is_binary, shown
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables.table import Table, has_header, named
 
 SEPARATORS = (",", ";", "\t", "|")
 _START = 1 << 20
+_SAID = re.compile(r"\ufeff?sep=([^\r\n])\r?\n", re.IGNORECASE)
 _SHOWN = {"\t": "tab"}
 _MEANT = {"tab": "\t", "\\t": "\t"}
 
@@ -22,33 +24,43 @@ MOST_CHARACTERS = 50_000_000  # of one field: the parser takes four bytes and mo
 csv.field_size_limit(MOST_CHARACTERS)
 
 
-def open_separated(path: Path, name: str, source: Source) -> Table:
+def open_separated(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
     """The table in a file. SourceError where it is none."""
     raw = path.open("rb")
     size = max(path.stat().st_size, 1)
-    start = raw.read(_START)
-    raw.seek(0)
+    try:
+        guess, start = guess_of_file(raw, source.encoding, likely)
+    except SourceError:
+        raw.close()
+        raise
     if is_binary(start) and not source.encoding:
         raw.close()
         raise SourceError("this is no table of text", name, "Choose another file, or give its encoding.")
-    encoding = known_encoding(source.encoding) if source.encoding else encoding_of(start, len(start) == size)
-    text = io.TextIOWrapper(raw, encoding, "replace", newline="")
-    return _table(text, start.decode(encoding, "replace"), name, source, encoding, lambda: raw.tell() / size)
+    text = io.TextIOWrapper(raw, guess.encoding, "replace", newline="")
+    shown_start = start.decode(guess.encoding, "replace")
+    return _table(text, shown_start, name, source, guess, lambda: raw.tell() / size)
 
 
 def open_pasted(source: Source) -> Table:
     """The table in a text that was pasted."""
-    return _table(io.StringIO(source.pasted, newline=""), source.pasted[:_START], source.name, source, "", lambda: 0.5)
+    return _table(
+        io.StringIO(source.pasted, newline=""), source.pasted[:_START], source.name, source, Guess(""), lambda: 0.5
+    )
 
 
-def _table(text: io.TextIOBase, start: str, name: str, source: Source, encoding: str, share: object) -> Table:
-    separator = _MEANT.get(source.separator, source.separator)
+def _table(text: io.TextIOBase, start: str, name: str, source: Source, guess: Guess, share: object) -> Table:
+    said = _SAID.match(start)
+    if said:
+        text.readline(_START)
+        start = start[said.end() :]
+    separator = _MEANT.get(source.separator, source.separator) or (said[1] if said else "")
     if len(separator) > 1:
         raise SourceError(f'the separator "{source.separator}" is longer than one character', name, "Such as , or tab.")
     if not separator:
         separator = "\t" if name.lower().endswith(".tsv") else separator_of(start)
     notices: list[str] = []
-    found = _parsed(_lines(text, name), separator, name, notices)
+    escape = escape_of(start, separator)
+    found = _parsed(_lines(text, name), separator, escape, name, notices)
     first = list(itertools.islice(found, 30))
     if source.header == "guess" and not any(cell.strip() for row in first[:1] for cell in row):
         raise SourceError("the table has no header row", name, "The first row must name the columns.")
@@ -57,15 +69,14 @@ def _table(text: io.TextIOBase, start: str, name: str, source: Source, encoding:
     columns = named(first[0] if header and first else [""] * width)
     table = Table(columns, iter(()), share, notices)  # type: ignore[arg-type]
     table.settings = {
-        "encoding": encoding.removesuffix("-sig"),
+        "encoding": shown(guess.encoding),
         "separator": _SHOWN.get(separator, separator),
         "header": "yes" if header else "no",
     }
     table.choices = {"separator": [_SHOWN.get(one, one) for one in SEPARATORS]}
     table.close = text.close
     table.rows = _rows(itertools.chain(first[header:], found), table, name)
-    if not source.encoding and table.settings["encoding"] not in ("utf-8", ""):
-        table.notices.append(f"{name} was read as {table.settings['encoding']}.")
+    table.say_encoding(name, source.encoding, guess)
     return table
 
 
@@ -98,11 +109,13 @@ class _Fed:
         return line
 
 
-def _parsed(lines: Iterator[str], separator: str, name: str, notices: list[str]) -> Iterator[list[str]]:
+def _parsed(
+    lines: Iterator[str], separator: str, escape: str | None, name: str, notices: list[str]
+) -> Iterator[list[str]]:
     """The rows that hold something. Where a quotation mark is never closed, nothing that stands behind it is swallowed: from
     there on each line is a row, and a notice says so."""
     fed, at = _Fed(lines), 0
-    reader = csv.reader(fed, delimiter=separator)
+    reader = csv.reader(fed, delimiter=separator, escapechar=escape)
     while True:
         try:
             row = next(reader)
@@ -142,16 +155,29 @@ def separator_of(start: str) -> str:
     lines = start[:65_536]
 
     def fitness(mark: str) -> tuple[float, int]:
-        try:
-            widths = [
-                len(row) for row in itertools.islice(csv.reader(io.StringIO(lines, newline=""), delimiter=mark), 20)
-            ]
-        except csv.Error:
-            return (0.0, 0)
-        filled = [width for width in widths[:-1] or widths if width]
-        if not filled or filled[0] == 1:
-            return (0.0, 0)
-        return (sum(width == filled[0] for width in filled) / len(filled), filled[0])
+        return _regular(lines, mark, escape_of(lines, mark))
 
     best = max(SEPARATORS, key=fitness)
     return best if fitness(best)[1] else ","
+
+
+def escape_of(start: str, separator: str) -> str | None:
+    """A backslash, where quotation marks inside quoted fields have one before them in place of standing twice; else None."""
+    lines = start[:65_536]
+    if '\\"' not in lines:
+        return None
+    plain, escaped = _regular(lines, separator, None), _regular(lines, separator, "\\")
+    return "\\" if escaped[1] > 1 and escaped[0] > plain[0] else None
+
+
+def _regular(lines: str, separator: str, escape: str | None) -> tuple[float, int]:
+    """Of the first rows the share that has as many fields as the first, and how many that are; zeros where there is but one."""
+    reader = csv.reader(io.StringIO(lines, newline=""), delimiter=separator, escapechar=escape)
+    try:
+        widths = [len(row) for row in itertools.islice(reader, 20)]
+    except csv.Error:
+        return (0.0, 0)
+    filled = [width for width in widths[:-1] or widths if width]
+    if not filled or filled[0] == 1:
+        return (0.0, 0)
+    return (sum(width == filled[0] for width in filled) / len(filled), filled[0])

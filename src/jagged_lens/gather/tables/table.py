@@ -9,6 +9,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from jagged_lens.errors import SourceError
+from jagged_lens.gather.corpus import Doubt
+from jagged_lens.gather.encoding import Guess
+from jagged_lens.gather.numbers import number_of
 
 MOST_COLUMNS = 16_384  # as many as a sheet of a spreadsheet may have
 
@@ -17,7 +20,7 @@ MOST_COLUMNS = 16_384  # as many as a sheet of a spreadsheet may have
 class Table:
     """columns: their names. rows: the cells of each row as texts, read as they are asked for. share: how much of the file
     has been read. notices: what was found, in words; complete when the rows are. settings: how it was read (encoding,
-    separator, header, sheet). choices: what could be chosen for such a setting, where it is a list."""
+    separator, header, sheet). doubts: encodings that are not certain. choices: what could be chosen for such a setting, where it is a list."""
 
     columns: list[str]
     rows: Iterator[Sequence[str]]
@@ -26,6 +29,14 @@ class Table:
     settings: dict[str, str] = field(default_factory=dict)
     choices: dict[str, list[str]] = field(default_factory=dict)
     close: Callable[[], None] = lambda: None
+    doubts: list[Doubt] = field(default_factory=list)
+
+    def say_encoding(self, name: str, wanted: str, guess: Guess) -> None:
+        """Note how a file was read, unless that was `wanted` or goes without saying."""
+        if guess.readings:
+            self.doubts.append(Doubt(name, guess.readings))
+        elif not wanted and self.settings["encoding"] not in ("utf-8", ""):
+            self.notices.append(f"{name} was read as {self.settings['encoding']}.")
 
 
 def cell_text(value: Any) -> str:
@@ -79,15 +90,7 @@ def has_header(rows: Sequence[Sequence[str]]) -> bool:
     filled = [cell for cell in first if cell]
     if not filled or len(set(filled)) < len(filled) or len(filled) < 0.6 * len(first):
         return False
-    if any(len(cell) > 60 or _is_number(cell) for cell in filled):
+    if any(len(cell) > 60 or number_of(cell) is not None for cell in filled):
         return False
     # One column of prose alone: its first line is a name only if it is a word or two.
     return len(first) > 1 or len(filled[0].split()) <= 2
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell.replace(",", "."))
-    except ValueError:
-        return False
-    return True

@@ -17,7 +17,6 @@ from jagged_lens.desktop.desks.contrast.side_terms import SideTerms
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.term_asking import TermAsker
-from jagged_lens.desktop.desks.theme_names import names_of, strongest
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.words import amount
@@ -40,6 +39,7 @@ from jagged_lens.lens import (
     Part,
 )
 from jagged_lens.progress import Progress
+from jagged_lens.project import strongest, theme_names
 from jagged_lens.weigh import Themes, in_themes
 
 _THEMES = 20
@@ -236,7 +236,7 @@ class SidesFace(Face):
         if sides is not self._sides or not self.bench.ready(*self.needs):
             return
         shown, count = self.bench.results[TERMS].shown, len(shares)
-        named = names_of(found, shown, self.bench.state.themes)
+        named = theme_names(found, shown, self.bench.state.themes)
         titles = [
             f"{theme + 1}  {named.get(theme) or ' · '.join(strongest(found, theme, shown, 4))}"
             for theme in range(count)

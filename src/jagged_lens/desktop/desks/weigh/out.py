@@ -6,11 +6,12 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
+from scipy.sparse import csr_array
 
 from jagged_lens.desktop.desks.saving import save_to
-from jagged_lens.export import document_keys, write_matrix, write_terms, write_themes
+from jagged_lens.export import document_keys, write_named_matrix, write_terms, write_themes
 from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD
-from jagged_lens.project import Bench
+from jagged_lens.project import Bench, theme_names
 
 
 class Out(QPushButton):
@@ -33,7 +34,7 @@ class Out(QPushButton):
         self._themes.setEnabled(self._bench.ready(CORPUS, SPACE, THEMES_AHEAD))
 
     def _ask(self, name: str, save: Callable[[Path], None]) -> None:
-        if not self._bench.ready(SPACE):
+        if not self._bench.ready(CORPUS, SPACE):
             return
         chosen, _ = QFileDialog.getSaveFileName(self.window(), "Save", str(self._bench.state.folder / name))
         if chosen:
@@ -45,12 +46,17 @@ class Out(QPushButton):
             save_to(self, Path(chosen), self.save_themes)
 
     def save_weights(self, path: Path) -> None:
-        """Write the weights in Matrix Market format."""
-        write_matrix(path, self._bench.results[SPACE].weights, "real")
+        """Write the weights in Matrix Market format, and what its rows and columns are beside it."""
+        self._save(path, self._bench.results[SPACE].weights, "real")
 
     def save_counts(self, path: Path) -> None:
-        """Write the counts in Matrix Market format."""
-        write_matrix(path, self._bench.results[SPACE].terms.counts, "integer")
+        """Write the counts in Matrix Market format, and what its rows and columns are beside it."""
+        self._save(path, self._bench.results[SPACE].terms.counts, "integer")
+
+    def _save(self, path: Path, matrix: csr_array, field: str) -> None:
+        results = self._bench.results
+        terms = results[SPACE].terms
+        write_named_matrix(path, matrix, field, document_keys(results[CORPUS], terms), list(terms.terms))
 
     def save_terms(self, path: Path) -> None:
         """Write all terms with their weights."""
@@ -60,4 +66,6 @@ class Out(QPushButton):
         """Write the themes that are looked at into a folder."""
         results = self._bench.results
         terms = results[SPACE].terms
-        write_themes(folder, results[THEMES_AHEAD], terms, document_keys(results[CORPUS], terms))
+        found = results[THEMES_AHEAD]
+        named = theme_names(found, terms.terms, self._bench.state.themes)
+        write_themes(folder, found, terms, document_keys(results[CORPUS], terms), named)

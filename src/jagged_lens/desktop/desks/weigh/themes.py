@@ -13,7 +13,6 @@ from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.theme_names import names_of, strongest
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.end_bars import EndBars
@@ -22,6 +21,7 @@ from jagged_lens.desktop.plots.scree import ScreePlot
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD, Part
+from jagged_lens.project import strongest, theme_names
 from jagged_lens.weigh import Themes
 
 _ENDS = 9  # terms or documents at either end
@@ -190,7 +190,7 @@ class ThemesFace(Face):
             return
         shown = self.bench.results[SPACE].terms.shown
         shares, whole = found.shares, np.cumsum(found.shares)
-        named = names_of(found, self.bench.results[SPACE].terms.terms, self.bench.state.themes)
+        named = theme_names(found, self.bench.results[SPACE].terms.terms, self.bench.state.themes)
 
         @cache
         def end(theme: int, low: bool) -> str:
@@ -219,7 +219,7 @@ class ThemesFace(Face):
         self.scree.show_current(theme)
         self.first.setVisible(theme == 0)
         space, corpus = self.bench.results[SPACE], self.bench.results[CORPUS]
-        named = names_of(found, space.terms.terms, self.bench.state.themes)
+        named = theme_names(found, space.terms.terms, self.bench.state.themes)
         self.called.setText(named.get(theme, ""))
         self.which.setText(f"Theme {theme + 1}: terms and documents at both ends")
 
@@ -242,7 +242,7 @@ class ThemesFace(Face):
             return
         bench, terms = self.bench, self.bench.results[SPACE].terms.terms
         name = " ".join(self.called.text().split())
-        named = names_of(found, terms, bench.state.themes)
+        named = theme_names(found, terms, bench.state.themes)
         if named.get(self._theme, "") == name:
             return
         # What was called so before gives the name up: it hangs on other terms of the same theme.
@@ -299,7 +299,7 @@ class ThemesFace(Face):
             self.loader.setText("Pick a document or a term to see on which themes it loads.")
             self.loadings.show_things([])
             return
-        named = names_of(found, space.terms.terms, bench.state.themes)
+        named = theme_names(found, space.terms.terms, bench.state.themes)
         order = np.argsort(-np.abs(values), kind="stable")[:_LOADINGS]
         self.loader.setText(f"{name} loads on")
 

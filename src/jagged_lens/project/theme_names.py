@@ -23,7 +23,7 @@ def strongest(
     return tuple(names[int(at)] for at in order if column[at] > 0)
 
 
-def names_of(found: Themes, names: Sequence[str], given: Sequence[tuple[tuple[str, ...], str]]) -> dict[int, str]:
+def theme_names(found: Themes, names: Sequence[str], given: Sequence[tuple[tuple[str, ...], str]]) -> dict[int, str]:
     """The name of each theme that has one: each name goes to the theme that has most of its terms, a third of both at least."""
     if not given:
         return {}
