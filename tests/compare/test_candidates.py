@@ -52,3 +52,13 @@ def test_of_hardly_anything_there_are_no_candidates() -> None:
         found = neighbours_by_candidates(space, themes(space, 5), "cosine", 3)
         assert (found.row == -1).all()
         assert found.recall == 1
+
+
+def test_where_few_documents_have_terms_none_is_its_own_neighbour() -> None:
+    counts = np.zeros((300, 12), int)
+    counts[:20] = np.random.default_rng(5).integers(0, 3, (20, 12))
+    space = space_of(counts)
+    found = neighbours_by_candidates(space, themes(space, 6), "cosine", 12)
+    assert not (found.row == np.arange(300)[:, None]).any()
+    assert (found.row[20:] == -1).all()
+    assert (found.row[:20] < 20).all()

@@ -1,3 +1,4 @@
+import dataclasses
 import unicodedata
 
 import numpy as np
@@ -20,6 +21,7 @@ from jagged_lens.compare import (
 from jagged_lens.compare.block_norms import block_norms, upper_bounds
 from jagged_lens.compare.neighbours import at_least_kth
 from jagged_lens.errors import TooManyError
+from jagged_lens.gather import Label
 from jagged_lens.strings import Strings
 from jagged_lens.terms import TermCounts, Vocabulary
 from jagged_lens.weigh import VectorSpace, WeighSettings, weigh
@@ -179,6 +181,8 @@ def brute_kind(a: str, b: str) -> Kind:
     common = len(sets[0] & sets[1])
     if sequences[0] == sequences[1]:
         return Kind.SAME
+    if sets[0] < sets[1] or sets[1] < sets[0]:
+        return Kind.HOLDS
     if common / len(sets[0] | sets[1]) >= 0.4:
         return Kind.EDITED
     return Kind.HOLDS if common / min(map(len, sets)) >= 0.8 else Kind.SUBJECT
@@ -259,3 +263,27 @@ def test_the_bound_of_a_selection_is_reached_by_so_many(seed: int, k: int) -> No
     likeness = np.random.default_rng(seed).integers(0, 50, (4, 32 * 4 * k + 17)).astype(np.float32)
     bound = at_least_kth(likeness, k)
     assert ((likeness >= bound[:, None]).sum(axis=1) >= k).all()
+
+
+def test_pairs_that_point_in_opposite_directions_are_counted() -> None:
+    matrix = csr_array(np.array([[1.0], [1.0], [-1.0], [-1.0], [0.0]], np.float32))
+    space = dataclasses.replace(space_of(np.ones((5, 1), int)), weights=matrix, empty=np.array([False] * 4 + [True]))
+    found = similarity_distribution(space, "cosine")
+    assert found.exact
+    assert found.counts[[0, -1]].tolist() == [4, 2]
+    assert found.counts.sum() == 6
+
+
+def test_across_a_label_a_spared_document_stands_with_one_of_another_value() -> None:
+    n = 41
+    corpus = corpus_of(*["slugs ate all the beans again this wet spring"] * n, "frost")
+    values = [*["a", "b"] * (n // 2), "", ""]
+    space = space_of(np.vstack((np.ones((n, 3), int), np.zeros((1, 3), int))))
+    for most in (5_000_000, 1_000):
+        found = find_pairs(
+            space, shingles_of(corpus), CompareSettings(pairs_from=0.9), Label.of("site", values), most=most
+        )
+        assert found.paired == n - 1
+        assert all(values[a] != values[b] for a, b in zip(found.first.tolist(), found.second.tolist(), strict=True))
+        assert (found.kind == Kind.SAME).all()
+        assert found.families == 1

@@ -9,7 +9,16 @@ from hypothesis import strategies as st
 
 from compare.test_compare import brute_kind, brute_resemblance, space_of
 from conftest import corpus_of
-from jagged_lens.compare import CompareSettings, Families, Kind, Pairs, families_of, find_pairs, shingles_of
+from jagged_lens.compare import (
+    CompareSettings,
+    Families,
+    Kind,
+    Pairs,
+    copy_families,
+    families_of,
+    find_pairs,
+    shingles_of,
+)
 from jagged_lens.gather import Label
 
 WORDS = [f"w{number}" for number in range(60)]
@@ -146,7 +155,7 @@ def test_the_standard_resembles_the_others_most() -> None:
     assert found.of(0).tolist() == [3, 4, 1, 2]
     expected = [brute_resemblance(middle, texts[row]) for row in (3, 4, 1, 2)]
     assert found.resemblances(0).tolist() == pytest.approx(expected, abs=1e-6)
-    assert found.kinds.tolist() == [[1, 5, 0]]
+    assert found.kinds.tolist() == [[1, 0, 5]]
 
 
 @pytest.mark.parametrize("seed", range(4))
@@ -166,3 +175,24 @@ def test_of_equally_good_standards_the_longest_text_is_taken() -> None:
     texts = [f"{base} {' '.join(letter * size for _ in range(5))}" for letter, size in (("x", 2), ("y", 6), ("z", 4))]
     assert families(texts).standard.tolist() == [1]
     assert families([texts[0], *texts]).standard.tolist() == [0]  # two alike resemble each other wholly
+
+
+def test_what_stands_whole_in_another_is_held_by_it_however_much_they_resemble() -> None:
+    base = [f"b{at}" for at in range(30)]
+    whole, part, changed = " ".join(base), " ".join(base[3:]), " ".join([*base[:15], "x", *base[16:]])
+    found = found_in(pairs_of([whole, part, changed]))
+    assert found == {(0, 1): Kind.HOLDS, (0, 2): Kind.EDITED, (1, 2): Kind.EDITED}
+
+
+def test_copies_share_a_number_be_it_through_others() -> None:
+    base = [f"b{at}" for at in range(40)]
+    texts = [
+        "nothing like it",
+        " ".join(base),
+        " ".join(base[:30]),
+        " ".join([*base[:20], "x", *base[21:]]),
+        "other words here",
+    ]
+    family = copy_families(shingles_of(corpus_of(*texts)), np.arange(5, dtype=np.int32))
+    assert len(set(family[1:4].tolist())) == 1
+    assert len(set(family.tolist())) == 3

@@ -135,3 +135,18 @@ def test_periods_of_numbers() -> None:
     assert broken.of[0] == 0
     assert broken.of[-1] == 19
     assert periods(Scale("x", "number", np.full(3, np.nan))).names == ()
+
+
+@pytest.mark.parametrize(
+    ("values", "of", "names"),
+    [
+        ([0.5, 0.5, 0.5], [0, 0, 0], ("0.5",)),
+        ([2.5, np.nan], [0, -1], ("2.5",)),
+        ([1.0, np.inf, 2.0], [0, -1, 1], ("1", "2")),
+    ],
+)
+def test_columns_that_are_all_the_same_or_without_end_have_periods(
+    values: list[float], of: list[int], names: tuple[str, ...]
+) -> None:
+    found = periods(Scale("price", "number", np.array(values)))
+    assert (found.of.tolist(), found.names) == (of, names)

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
 from jagged_lens.contrast import Seen, matched, term_shift, two_lenses
+from jagged_lens.desktop.desks.contrast.words import agreeing
 from jagged_lens.lens import GROUPING, LAYOUT, LENS_ROWS, NEIGHBOURS, PAIRS, SPACE, Results
 
 
@@ -183,3 +184,21 @@ def test_terms_come_and_go_by_their_share(chain: Callable[..., Results]) -> None
     assert found.after.sum() == pytest.approx(1)
     change = found.after - found.before
     assert (np.diff(change) <= 1e-12).all()
+
+
+def test_chance_is_what_the_same_groups_reach_in_other_orders(demo_results: Results) -> None:
+    one = seen(demo_results)
+    group = one.grouping.group
+    rng = np.random.default_rng(4)
+    mixed = np.where(rng.random(len(group)) < 0.85, rng.permutation(group), group)
+    weakly = dataclasses.replace(one, grouping=dataclasses.replace(one.grouping, group=mixed))
+    found = two_lenses(one, weakly)
+    assert 0 < found.by_chance < found.adjusted_rand < 0.1  # little, but five times what any order gives
+    assert "have little in common" in agreeing(found)
+    by_chance = dataclasses.replace(one, grouping=dataclasses.replace(one.grouping, group=rng.permutation(group)))
+    assert (
+        "no more than by chance" in agreeing(two_lenses(one, by_chance)) or two_lenses(one, by_chance).by_chance < 0.02
+    )
+    same = two_lenses(one, one)
+    assert "since both are made by the label crop" in agreeing(same, "crop")
+    assert two_lenses(one, one).by_chance == same.by_chance

@@ -493,3 +493,29 @@ def test_a_crash_is_made_good(kept: MainWindow, settle: Settle, state_folder: Pa
     button(kept.open_box, "Open it").click()
     settle(kept)
     assert kept.bench.results["corpus"].texts[0] == "late frost"
+
+
+def test_an_encoding_that_is_not_certain_is_chosen_from_lines_as_each_reads_it(
+    kept: MainWindow, qtbot: QtBot, settle: Settle, tmp_path: Path
+) -> None:
+    (tmp_path / "names & places.txt").write_bytes("plain\nKoš\nend".encode("iso8859_2"))
+    kept.bench.add_source(Source(file="names & places.txt"))
+    settle(kept)
+    desk = gather(kept)
+    qtbot.waitUntil(lambda: "1 encoding not certain" in desk.attention.chips, timeout=5000)
+    menu = desk.attention.chips["1 encoding not certain"].menu()
+    assert menu is not None
+    entries = {action.text(): action for action in menu.actions()}
+    assert "names && places.txt" in entries
+    taken = next(words for words, action in entries.items() if action.isChecked())
+    other = next(words for words, action in entries.items() if action.isCheckable() and not action.isChecked())
+    encoding = other.partition(":")[0]
+    assert "Koš" in taken
+    entries[other].trigger()
+    settle(kept)
+    assert kept.bench.state.sources[0].encoding == f"utf-8, {encoding}"
+    assert kept.bench.results["corpus"].texts[0] == "plain\nKoš\nend".encode("iso8859_2").decode(encoding)
+    assert "1 encoding not certain" not in gather(kept).attention.chips
+    kept.bench.undo()
+    settle(kept)
+    assert kept.bench.results["corpus"].texts[0] == "plain\nKoš\nend"

@@ -1,5 +1,6 @@
 """Labels that are learned: the optimum, the split, the figures, the evidence; the same on any number of threads."""
 
+import dataclasses
 import itertools
 
 import numpy as np
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.sparse import csr_array
 
+from compare import test_compare as made_spaces
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather import Label
 from jagged_lens.lens import CORPUS, SPACE, THEMES, Results
@@ -26,7 +28,7 @@ from jagged_lens.place import (
 )
 from jagged_lens.place.regression import Learner
 from jagged_lens.place.row_space import SumsOfRows, space_of
-from jagged_lens.place.suggest import _losses
+from jagged_lens.place.suggest import SMALLER, _best, _Folds, _tried
 from jagged_lens.progress import Told, unheard
 from jagged_lens.weigh import Themes, themes
 
@@ -121,7 +123,8 @@ def test_the_penalty_with_the_lowest_loss_in_the_folds_is_taken(demo_results: Re
     space = demo_results[SPACE]
     for name in ("crop", "season"):
         found = suggestions_of(space, demo_results[THEMES], label_of(demo_results, name), SuggestSettings(name))
-        assert found.penalty == PENALTIES[int(found.losses.argmin())]
+        assert found.penalty == found.penalties[int(np.round(found.losses, 6).argmin())]
+        assert found.penalty not in (found.penalties[0], found.penalties[-1]) or found.at_end
         assert found.losses.max() > 1.05 * found.losses.min()
 
 
@@ -209,9 +212,9 @@ def test_a_value_with_one_document_is_learned_from_and_never_held_out(demo_resul
 
 def test_what_no_other_document_has_is_not_asked_for_in_the_folds() -> None:
     x, own = made(60, 9, 2)
-    plain = _losses(x, own, 2, 1, Told(unheard))
+    plain = _Folds(x, own, 2, 1, Told(unheard)).losses(PENALTIES, 1)
     own[5] = 2
-    with_one = _losses(x, own, 3, 1, Told(unheard))
+    with_one = _Folds(x, own, 3, 1, Told(unheard)).losses(PENALTIES, 1)
     # Were the fold asked that holds it, it would be told with a probability next to nothing.
     assert with_one[0] == pytest.approx(plain[0], abs=0.05)
 
@@ -253,3 +256,63 @@ def test_bands_count_every_suggestion_once(found: list[tuple[float, bool]]) -> N
         assert bands.documents[at] == len(inside)
         if inside:
             assert bands.right[at] == pytest.approx(sum(inside) / len(inside))
+
+
+def test_other_penalties_are_tried_until_the_loss_turns(monkeypatch: pytest.MonkeyPatch) -> None:
+    rng = np.random.default_rng(3)
+    own = (np.arange(300) % 2).astype(np.int32)
+    x = np.zeros((300, 40))
+    x[np.arange(300), own] = 1  # told apart without any doubt: the smaller, the better
+    penalties, losses = _tried(csr_array(x), own, 2, 1, Told(unheard))
+    assert penalties[-1] < PENALTIES[-1]
+    assert list(penalties) == sorted({*PENALTIES, *penalties}, reverse=True)
+    assert penalties[_best(losses)] < PENALTIES[-1] or penalties[-1] == SMALLER[0]
+    noise = rng.random((300, 40))  # nothing to learn: the larger, the better
+    noise /= np.linalg.norm(noise, axis=1, keepdims=True)
+    penalties, losses = _tried(csr_array(noise), rng.integers(0, 2, 300).astype(np.int32), 2, 1, Told(unheard))
+    assert penalties[0] > PENALTIES[0]
+    assert list(penalties) == sorted(penalties, reverse=True)
+    assert penalties[_best(losses)] >= PENALTIES[0]
+
+
+def test_an_end_of_what_is_tried_is_said(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    found = suggestions_of(space, demo_results[THEMES], label, SuggestSettings("crop"))
+    assert not found.at_end
+    assert dataclasses.replace(found, penalty=SMALLER[-1]).at_end
+
+
+def test_of_equal_losses_the_simpler_model_is_taken() -> None:
+    assert _best(np.array([0.5, 0.3000001, 0.3, 0.4])) == 1
+
+
+def test_copies_stay_on_one_side_and_count_once(demo_results: Results) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    n = len(space.empty)
+    family = np.arange(n)
+    for value in range(len(label.values)):  # of each value the first ten are copies of each other
+        own = np.flatnonzero(label.codes == value)[:10]
+        family[own] = own[0]
+    found = suggestions_of(space, demo_results[THEMES], label, SuggestSettings("crop", 0.5), family=family)
+    for head in np.unique(family):
+        assert len(set(found.part[family == head].tolist())) == 1
+    counted = np.concatenate([np.flatnonzero(found.counted(part)) for part in (Part.TRAINING, Part.HELD_OUT)])
+    assert sorted(family[counted].tolist()) == np.unique(family).tolist()
+    assert int(found.figures(Part.HELD_OUT).counts.sum()) == int(found.counted(Part.HELD_OUT).sum())
+    for value in range(len(found)):
+        units = len(np.unique(family[found.given == value]))
+        assert (found.given[found.counted(Part.HELD_OUT)] == value).sum() == int(0.5 * units + 0.5)
+
+
+def test_a_value_that_only_copies_have_is_learned_from() -> None:
+    x, own = made(60, 9, 2)
+    values = [f"v{value}" for value in own.tolist()]
+    values[7] = "rare"
+    family = np.arange(60)
+    family[7] = 6
+    space = made_spaces.space_of((x.toarray() > 0).astype(int))
+    no_themes = themes(space, 0)
+    for seed in range(8):
+        label = Label.of("x", values)
+        found = suggestions_of(space, no_themes, label, SuggestSettings("x", 0.5, seed=seed), family=family)
+        assert found.part[7] == found.part[6] == Part.TRAINING

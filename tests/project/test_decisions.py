@@ -15,6 +15,9 @@ from jagged_lens.project import (
     ProjectError,
     ProjectState,
     dropped,
+    going,
+    gone_of,
+    standing,
     state_of,
 )
 from jagged_lens.project.plain_state import plain, state_from
@@ -37,8 +40,28 @@ def test_what_goes_and_what_stays_for_it() -> None:
 
 def test_of_documents_that_would_all_go_for_each_other_one_stays() -> None:
     ring = [Decision("a", "b", FIRST), Decision("b", "c", FIRST), Decision("c", "a", FIRST)]
-    assert dropped(ring) == {"b": "a", "c": "b"}
-    assert state(*ring).with_decisions_applied().aside == (("b", "copy of a"), ("c", "copy of b"))
+    assert going(ring) == {"b": "a", "c": "b"}
+    assert dropped(ring) == {"b": "a", "c": "a"}
+    assert state(*ring).with_decisions_applied().aside == (("b", "copy of a"), ("c", "copy of a"))
+
+
+def test_none_goes_for_one_that_is_not_there_to_stay() -> None:
+    one = state(Decision("a", "b", FIRST), Decision("b", "c", FIRST))
+    assert one.set_aside(["a"], "off topic").with_decisions_applied().aside == (("a", "off topic"), ("c", "copy of b"))
+    assert one.with_decisions_applied({"b", "c"}).aside == (("c", "copy of b"),)
+    assert one.with_decisions_applied({"a", "c"}).aside == (("b", "copy of a"), ("c", "copy of a"))
+    pairs = [Decision("a", "b", FIRST), Decision("a", "c", FIRST)]
+    assert state(*pairs).set_aside(["a"], "torn").with_decisions_applied().aside == (("a", "torn"),)
+    told = dict(standing(pairs, ["a", "b", "c"], [1, 2], {"a": "torn"}))
+    assert set(told.values()) == {"not in this lens"}
+    goes = going(pairs, gone_of(pairs, {"a", "b", "c"}, {"a"}))
+    assert goes == {}
+    assert state_of(pairs[0], {"a": True, "b": True}, goes, {"a"}) == "passed over: the one that stays was set aside"
+
+
+def test_applying_twice_changes_nothing() -> None:
+    once = state(Decision("a", "b", FIRST), Decision("b", "c", FIRST)).with_decisions_applied()
+    assert once.with_decisions_applied() == once
 
 
 def test_applying_leaves_the_reason_of_what_was_set_aside_before() -> None:

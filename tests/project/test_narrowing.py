@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jagged_lens.gather import Label
+from jagged_lens.gather import Label, entries_but, entry_of, parted, values_by_label
 from jagged_lens.project import common_of
 from jagged_lens.strings import Strings
 
@@ -64,3 +64,16 @@ def test_what_is_said_is_true_of_the_pick_and_of_nothing_else(
     elif found.words:
         low, high = found.words
         assert np.flatnonzero((words >= low) & (words <= high)).tolist() == rows.tolist()
+
+
+def test_documents_without_a_word_are_told_by_no_range_of_words() -> None:
+    words = np.array([0, 0, 5, 9])
+    assert common_of(np.array([0, 1]), np.arange(4), [], words, None).words is None
+    assert common_of(np.array([0, 1, 2]), np.arange(4), [], words, None).words == (0, 5)
+
+
+@given(st.text(min_size=1, max_size=12), st.text(max_size=8))
+def test_any_name_of_a_label_can_stand_in_a_filter(name: str, value: str) -> None:
+    assert parted(entry_of(name, value)) == (name, value.strip())
+    assert values_by_label([entry_of(name, value)]) == {name: [value.strip()]}
+    assert entries_but([entry_of(name, value), "other = x"], [name]) == ["other = x"] * (name != "other")

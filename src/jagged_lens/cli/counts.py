@@ -88,6 +88,7 @@ def _suggested(found: Suggestions) -> dict[str, Any]:
     return {
         "label": found.label,
         "penalty": found.penalty,
+        "penalty_at_end": found.at_end,
         "accuracy": number_or_none(parts["held-out"].accuracy),
         "macro_f1": number_or_none(parts["held-out"].macro_f1),
         "trivial": number_or_none(parts["held-out"].trivial),

@@ -1,6 +1,7 @@
 """Compare: a vector space to neighbours and pairs."""
 
 from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates
+from jagged_lens.compare.copies import copy_families
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
 from jagged_lens.compare.families import Families, families_of
@@ -28,6 +29,7 @@ __all__ = [
     "Shingles",
     "best_of",
     "compared_by_runs",
+    "copy_families",
     "distinct_rows",
     "families_of",
     "find_pairs",

@@ -56,6 +56,7 @@ def neighbours_by_candidates(
         order = np.lexsort((other, -near.ravel()[places], owner))
         owner, other = owner[order], other[order]
         few = np.arange(len(owner)) - np.searchsorted(owner, owner) < wanted
+        few &= near[owner, other] > -np.inf  # where fewer are left than are wanted: never itself, nor an empty one
         owner, other = owner[few] + block.start, other[few]
         return owner, other, similarities(rows, owner, other)
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
-from scipy.sparse.csgraph import minimum_spanning_tree
+from scipy.sparse.csgraph import connected_components, minimum_spanning_tree
 
 from jagged_lens.compare.above import MOST_PAIRS, Allowed, stretches
 from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs
@@ -72,6 +72,22 @@ def find_copies(
         may = allowed(first, second)
         found.add(first[may], second[may], kind[of[may]], resemblance[of[may]])
     return found.all()
+
+
+def copy_families(
+    shingles: Shingles, rows: NDArray[np.integer], progress: Progress = unheard, most: int = MOST_PAIRS
+) -> NDArray[np.int64]:
+    """Of each document a number that it shares with all that are copies of it, be it through others (int64, n).
+
+    rows: int32, n, the corpus row of each.
+    """
+
+    def all_are(first: NDArray[np.integer], second: NDArray[np.integer]) -> NDArray[np.bool_]:
+        return np.ones(len(first), np.bool_)
+
+    found = find_copies(shingles, rows, np.ones(len(rows), np.bool_), all_are, progress, most)
+    links = csr_array((np.ones(len(found.first), np.int8), (found.first, found.second)), shape=(len(rows), len(rows)))
+    return connected_components(links, directed=False)[1].astype(np.int64)
 
 
 class _Found:

@@ -57,12 +57,13 @@ def similarity_distribution(
 
     def counted(block: slice) -> NDArray[np.int64]:
         likeness = likeness_block(rows, dots, block)
-        own = np.arange(likeness.shape[0])
-        likeness[own, own + block.start] = -1
-        valid = likeness[:, ~rows.empty]
-        # -1 marks the row itself and empty rows: their bin is one below the first and is cut off.
-        bins = np.where(valid == -1, -1, np.clip(valid * BINS, 0, BINS - 1)).astype(np.int8)
-        return np.bincount(bins.ravel() + np.int16(1), minlength=BINS + 1)[1:]
+        filled_rows = ~rows.empty[block]
+        valid = likeness[filled_rows][:, ~rows.empty]
+        bins = np.clip(valid * BINS, 0, BINS - 1).astype(np.int8)
+        counts = np.bincount(bins.ravel(), minlength=BINS)
+        own = np.arange(likeness.shape[0])[filled_rows]  # each row with itself does not count
+        with_itself = np.clip(likeness[own, own + block.start] * BINS, 0, BINS - 1).astype(np.int8)
+        return counts - np.bincount(with_itself, minlength=BINS)
 
     pairs = filled * (filled - 1) / 2
 

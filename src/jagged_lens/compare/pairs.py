@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
-from jagged_lens.compare.above import MOST_PAIRS, pairs_above
+from jagged_lens.compare.above import MOST_PAIRS, Allowed, pairs_above
 from jagged_lens.compare.copies import Copies, find_copies
 from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.settings import CompareSettings
@@ -95,7 +95,7 @@ def find_pairs(
     if settings.copies_below:
         active = ~rows.empty & ~spared
         copies = find_copies(shingles, lens, active, allowed, portion(progress, 0.5, 0.95), most)
-        copies = _with_spared(copies, standing, allowed)
+        copies = _with_spared(copies, standing, shingles.wording[lens], allowed)
         left_out = copies.left_out
         new = ~_known(first, second, copies, len(lens))
         added = similarities(rows, copies.first[new], copies.second[new])
@@ -151,17 +151,35 @@ def _without(rows: Rows, left: NDArray[np.bool_]) -> Rows:
     return Rows(matrix, np.where(left, 0.0, rows.squares), rows.measure, rows.empty | left)
 
 
-def _with_spared(copies: Copies, standing: NDArray[np.int64], allowed) -> Copies:  # type: ignore[no-untyped-def]
-    """The copies, and each spared document with the one that stands for it."""
-    spared = np.flatnonzero(standing != np.arange(len(standing))).astype(np.int32)
-    first = standing[spared].astype(np.int32)
-    may = allowed(first, spared)
-    first, spared = first[may], spared[may]
+def _with_spared(copies: Copies, standing: NDArray[np.int64], wording: NDArray[np.integer], allowed: Allowed) -> Copies:
+    """The copies, and each spared document with the one that stands for it, or the first of its wording that it may stand with.
+
+    standing: int64, n; wording: int32, n, that of each row.
+    """
+    left = np.flatnonzero(standing != np.arange(len(standing)))
+    found: list[tuple[NDArray[np.int64], NDArray[np.int64]]] = []
+    partner = standing[left]
+    may = allowed(partner, left)
+    found.append((partner[may], left[may]))
+    left = left[~may]
+    # Those that stand for a wording, one for each group of labels: the first, the second, and so on.
+    heads = np.unique(standing[np.isin(wording, wording[left])])
+    heads = heads[np.argsort(wording[heads], kind="stable")]
+    while len(left) and len(heads):
+        own, first = np.unique(wording[heads], return_index=True)
+        place = np.searchsorted(own, wording[left])
+        known = (place < len(own)) & (own[np.minimum(place, len(own) - 1)] == wording[left])
+        left, partner = left[known], heads[first[place[known]]]
+        may = allowed(partner, left) & (partner != left)
+        found.append((partner[may], left[may]))
+        left = left[~may]
+        heads = np.delete(heads, first)
+    one, other = (np.concatenate(side) for side in zip(*found, strict=True))
     return Copies(
-        np.append(copies.first, first),
-        np.append(copies.second, spared),
-        np.append(copies.kind, np.full(len(first), Kind.SAME, np.uint8)),
-        np.append(copies.resemblance, np.ones(len(first), np.float32)),
+        np.append(copies.first, np.minimum(one, other).astype(np.int32)),
+        np.append(copies.second, np.maximum(one, other).astype(np.int32)),
+        np.append(copies.kind, np.full(len(one), Kind.SAME, np.uint8)),
+        np.append(copies.resemblance, np.ones(len(one), np.float32)),
         copies.left_out,
     )
 

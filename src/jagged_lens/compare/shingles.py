@@ -71,7 +71,8 @@ def shingles_of(corpus: Corpus, progress: Progress = unheard) -> Shingles:
 def compared_by_runs(
     shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]
 ) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
-    """The Kind of each pair of documents (p), the first that applies of same, edited, holds, subject; and their resemblance.
+    """The Kind of each pair of documents (p), the first that applies of same, holds whole (all runs of one are in the other, which has
+    more), edited, holds, subject; and their resemblance.
 
     first, second: int64 or int32, p rows of each; gives uint8 (p) and float32 (p).
     """
@@ -88,6 +89,7 @@ def compared_by_runs(
         own[common / np.maximum(smaller, 1) >= HOLDS_FROM] = Kind.HOLDS
         resembling = common / np.maximum(either, 1)
         own[resembling >= EDITED_FROM] = Kind.EDITED
+        own[(common == smaller) & (common < np.maximum(sizes[a], sizes[b])) & (common > 0)] = Kind.HOLDS
         own[(shingles.wording[a] == shingles.wording[b]) & (smaller > 0)] = Kind.SAME
         resemblance[part_] = resembling
     return kinds, resemblance

@@ -72,7 +72,7 @@ def periods(scale: Scale) -> Periods:
     """The periods of a scale: of dates years, or quarters, months, days, the shortest of which there are at most 40, and else stretches of
     years; of numbers the values themselves, where they are few whole numbers, or else twenty equal stretches."""
     values = scale.values
-    there = ~np.isnan(values)
+    there = np.isfinite(values)
     if not there.any():
         return Periods(np.full(len(values), -1), (), np.zeros(0, np.int64))
     place = np.full(len(values), -1, np.int64)
@@ -121,6 +121,8 @@ def _of_numbers(values: NDArray[np.float64]) -> tuple[NDArray[np.int64], tuple[s
     if bool((values == np.floor(values)).all()) and high - low < MOST_PERIODS:
         number = (values - low).astype(np.int64)
         return number, tuple(f"{low + at:g}" for at in range(int(number.max()) + 1))
+    if low == high:
+        return np.zeros(len(values), np.int64), (f"{low:g}",)
     steps = 20
     width = (high - low) / steps
     number = np.minimum(((values - low) / width).astype(np.int64), steps - 1)

@@ -31,7 +31,8 @@ class TwoLenses:
 
     rows: int32, c, corpus rows; at_first, at_second: int64, c, where each stands in either lens. kept: float32, c, the share of its 12
     nearest that are the same in both (1 where it has none in either). elsewhere: bool, c, whether it goes another way than most of its
-    group. flows: int64, g × h, how many documents of a group of the first are in a group of the second. adjusted_rand: of their groups.
+    group. flows: int64, g × h, how many documents of a group of the first are in a group of the second. adjusted_rand: of their groups;
+    by_chance: the largest that the same groups reach in 99 random orders of the documents, which equal ones pass once in a hundred.
     positions: float64, p × 2, the map of the second laid over that of the first; apart: what is left between them, as of `matched`.
     only_first, only_second: int64, places among the pairs of either that the other does not list, of documents that both have.
     """
@@ -43,6 +44,7 @@ class TwoLenses:
     elsewhere: NDArray[np.bool_]
     flows: NDArray[np.int64]
     adjusted_rand: float
+    by_chance: float
     positions: NDArray[np.float64]
     apart: float
     only_first: NDArray[np.int64]
@@ -78,11 +80,23 @@ def two_lenses(first: Seen, second: Seen) -> TwoLenses:
         elsewhere,
         flows,
         adjusted_rand(flows) if flows.sum() else float("nan"),
+        _by_chance(own[grouped], other[grouped], flows.shape),
         fitted.positions,
         fitted.apart,
         _alone(first, second),
         _alone(second, first),
     )
+
+
+_ORDERS, _SEED = 99, 1
+
+
+def _by_chance(own: NDArray[np.integer], other: NDArray[np.integer], shape: tuple[int, ...]) -> float:
+    """The largest adjusted Rand index of the same groups in random, seeded orders (a permutation test: Good, "Permutation tests", 2000)."""
+    if not len(own):
+        return float("nan")
+    draw = np.random.default_rng(_SEED)
+    return max(adjusted_rand(counted_together(own, draw.permutation(other), *shape)) for _ in range(_ORDERS))
 
 
 def _nearest(seen: Seen) -> NDArray[np.int64]:

@@ -4,9 +4,10 @@ from jagged_lens.gather.corpus import NO_DATE, Corpus, Doubt, Label, Number, Pag
 from jagged_lens.gather.database import split_password, tables_in
 from jagged_lens.gather.dates import text_of_day
 from jagged_lens.gather.encoding import decoded
+from jagged_lens.gather.entries import entries_but, entry_of, parted, values_by_label
 from jagged_lens.gather.files import files_of
 from jagged_lens.gather.find import Query, find, query_of
-from jagged_lens.gather.keep import entries_but, label_named, own_labels, rows_to_keep, values_by_label
+from jagged_lens.gather.keep import label_named, own_labels, rows_to_keep
 from jagged_lens.gather.numbers import numbers_of
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.preview import Preview, preview, tables_of
@@ -40,6 +41,7 @@ __all__ = [
     "assembled",
     "decoded",
     "entries_but",
+    "entry_of",
     "failed_source",
     "files_of",
     "find",
@@ -47,6 +49,7 @@ __all__ = [
     "label_named",
     "numbers_of",
     "own_labels",
+    "parted",
     "plain_source",
     "preview",
     "proposed",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Iterable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather.corpus import NO_DATE, Corpus, Label
 from jagged_lens.gather.dates import day_of
+from jagged_lens.gather.entries import parted, values_by_label
 from jagged_lens.gather.find import query_of
 from jagged_lens.gather.settings import GatherSettings
 from jagged_lens.progress import Progress, unheard
@@ -79,43 +80,16 @@ def any_label(corpus: Corpus, without: tuple[str, ...], own: _Own = ()) -> NDArr
     return out
 
 
-def values_by_label(entries: Sequence[str]) -> dict[str, list[str]]:
-    """The values that entries such as crop = bean name of each label, in their order.
-
-    >>> values_by_label(["crop = bean", "year=2021", "crop = pea"])
-    {'crop': ['bean', 'pea'], 'year': ['2021']}
-    """
-    found: dict[str, list[str]] = {}
-    for entry in entries:
-        name, value = _parted(entry)
-        found.setdefault(name, []).append(value)
-    return found
-
-
-def entries_but(entries: Sequence[str], names: Collection[str]) -> list[str]:
-    """The entries that are of none of these labels, as they are written.
-
-    >>> entries_but(["crop = bean", "year=2021"], ["crop"])
-    ['year=2021']
-    """
-    return [entry for entry in entries if _parted(entry)[0] not in names]
-
-
-def _parted(entry: str) -> tuple[str, str]:
-    name, _, value = entry.partition("=")
-    return name.strip(), value.strip()
-
-
 def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) -> list[NDArray[np.bool_]]:
     """For each label that is named, which documents have any of the values that are named of it."""
     for entry in entries:
-        if "=" not in entry:
+        if parted(entry) is None:
             raise RecipeError(f'"{entry}" is no label', where, 'Write it as "crop = bean".')
     found = []
     for name, listed in values_by_label(entries).items():
         values = set(listed)
         label = label_named(corpus, name, own, where)
-        fits = np.array([value.strip() in values for value in label.values], bool)
+        fits = np.array([value in values or value.strip() in values for value in label.values], bool)
         found.append(fits[label.codes] if len(fits) else np.zeros(len(corpus), bool))
     return found
 

@@ -7,6 +7,7 @@ import itertools
 from collections.abc import Iterator, Sequence
 
 from jagged_lens.errors import SourceError
+from jagged_lens.gather.entries import parted
 from jagged_lens.gather.records import Records
 from jagged_lens.gather.roles import PREVIEW_ROWS, look_at
 from jagged_lens.gather.source import Source
@@ -79,12 +80,12 @@ def fixed_labels(source: Source) -> dict[str, str]:
     """The labels that all documents of a source have. SourceError where one is not written NAME = VALUE."""
     found = {}
     for entry in source.labelled:
-        name, mark, value = entry.partition("=")
-        if not mark or not name.strip():
+        both = parted(entry)
+        if both is None or not both[0].strip():
             raise SourceError(
                 f'"{entry}" is no label', source.name, "Write it as NAME = VALUE, such as origin = letters."
             )
-        found[name.strip()] = value.strip()
+        found[both[0]] = both[1]
     return found
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from jagged_lens.clean import Known
+from jagged_lens.compare import copy_families
 from jagged_lens.gather import Corpus, Means, label_named, read_sources
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.lens.to_groups import GROUPING
 from jagged_lens.lens.to_map import LAYOUT
-from jagged_lens.lens.to_space import CORPUS, SPACE, THEMES, TOKENS
+from jagged_lens.lens.to_space import CORPUS, SHINGLES, SPACE, THEMES, TOKENS
 from jagged_lens.parallel import threads
 from jagged_lens.place import Lens, Placed, Suggestions, placed, suggestions_of
 from jagged_lens.strings import Strings
@@ -53,7 +54,8 @@ def _suggestions(work: Work) -> Suggestions:
     if not settings.label:
         return Suggestions.none(len(space.empty))
     label = label_named(work[CORPUS], settings.label, work.job.own, "[suggest] label").take(space.terms.rows)
-    return suggestions_of(space, work[THEMES], label, settings, work.progress)
+    family = copy_families(work[SHINGLES], space.terms.rows)
+    return suggestions_of(space, work[THEMES], label, settings, work.progress, family)
 
 
 ARRIVALS = Part("arrivals", "place", (), _new_sources, _arrivals, on_demand=True)
@@ -65,4 +67,6 @@ PLACED = Part(
     _placed,
     on_demand=True,
 )
-SUGGESTIONS = Part("suggestions", "suggest", (CORPUS, SPACE, THEMES), _learned_from, _suggestions, on_demand=True)
+SUGGESTIONS = Part(
+    "suggestions", "suggest", (CORPUS, SPACE, SHINGLES, THEMES), _learned_from, _suggestions, on_demand=True
+)

@@ -153,7 +153,7 @@ def _positions(nearest: Neighbours, old: NDArray[np.float32]) -> NDArray[np.floa
 def _copies(
     new: Corpus, lens: Lens, nearest: Neighbours, progress: Progress
 ) -> tuple[NDArray[np.uint8], NDArray[np.int32], NDArray[np.uint8]]:
-    """The kind of each with its nearest; and the old document that it is a copy of: the best kind first, then by resemblance, then by row."""
+    """The kind of each with its nearest; and the old document that it is a copy of: the same first, then by resemblance, then by row."""
     d, n = len(new), len(lens.texts)
     texts = Strings.joined([lens.texts, new.texts])
     shingles = shingles_of(Corpus(texts, texts, texts, texts), portion(progress, 0, 0.6))
@@ -171,7 +171,7 @@ def _copies(
         kinds, resemblance = compared_by_runs(shingles, other, one + n)
         copy = kinds != Kind.SUBJECT
         one, other, kinds, resemblance = one[copy], other[copy], kinds[copy], resemblance[copy]
-        order = np.lexsort((other, -resemblance, kinds, one))
+        order = np.lexsort((other, -resemblance, kinds != Kind.SAME, one))
         first = order[np.diff(one[order], prepend=-1) > 0]
         copy_of[one[first]], copy_kind[one[first]] = other[first], kinds[first]
     return kind, copy_of, copy_kind

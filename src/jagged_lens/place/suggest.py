@@ -21,7 +21,8 @@ from jagged_lens.progress import Progress, Told, unheard
 from jagged_lens.weigh import Themes, VectorSpace, in_themes
 
 PENALTIES = (1e-2, 1e-3, 1e-4, 1e-5, 1e-6)
-"""λ that are tried."""
+"""λ that are tried; where the best is the first or the last of them, those beyond are tried until the loss rises."""
+LARGER, SMALLER = (1e-1, 1.0, 10.0), (1e-7, 1e-8, 1e-9)
 FOLDS = 5
 MOST_VALUES = 200
 _ACCURACY = 3e-6
@@ -46,8 +47,9 @@ class Suggestions:
 
     given: int32, n, the value that each has, -1: none. part: uint8, n, a Part. suggested, second: int32, n, the likeliest value and the
     next, -1 where there is none (a document without terms that has no value). probability: float32, n. weights: float32, m × v of the terms
-    or themes; intercepts: float64, v. penalty: the λ that was chosen; losses: float64, the mean log-loss in the folds of each of
-    PENALTIES.
+    or themes; intercepts: float64, v. penalty: the λ that was chosen; penalties: those that were tried, falling; losses: float64, the mean
+    log-loss in the folds of each. once: bool, n, of the documents that have a value one of each family of copies with it: those that are
+    learned from and counted.
     """
 
     label: str
@@ -61,6 +63,8 @@ class Suggestions:
     intercepts: NDArray[np.float64]
     penalty: float
     losses: NDArray[np.float64]
+    penalties: tuple[float, ...] = PENALTIES
+    once: NDArray[np.bool_] | None = None
 
     @classmethod
     def none(cls, n: int) -> Suggestions:
@@ -86,40 +90,57 @@ class Suggestions:
     @property
     def commonest(self) -> int:
         """The value that most documents have that were learned from: the trivial guess."""
-        own = self.given[self.part == Part.TRAINING]
+        own = self.given[self.counted(Part.TRAINING)]
         return int(np.bincount(own, minlength=max(len(self.values), 1)).argmax())
+
+    @property
+    def at_end(self) -> bool:
+        """Whether the λ that was chosen is the largest or the smallest that is ever tried, so that another might be better still."""
+        return self.penalty in (LARGER[-1], SMALLER[-1])
+
+    def counted(self, part: Part) -> NDArray[np.bool_]:
+        """The documents of a part that are counted: of copies with the same value one (bool, n)."""
+        own = (self.part == part) & (self.given >= 0)
+        return np.asarray(own if self.once is None else own & self.once)
 
     def figures(self, part: Part) -> Figures:
         """How good the suggestions are for the documents of a part that have a value."""
-        own = (self.part == part) & (self.given >= 0)
+        own = self.counted(part)
         return figures_of(self.given[own], self.suggested[own], len(self.values), self.commonest)
 
     @property
     def held(self) -> Bands:
         """How well probabilities hold on the documents that were held out."""
-        own = self.part == Part.HELD_OUT
+        own = self.counted(Part.HELD_OUT)
         return bands_of(self.probability[own], self.given[own] == self.suggested[own])
 
 
 def suggestions_of(
-    space: VectorSpace, themes: Themes, label: Label, settings: SuggestSettings, progress: Progress = unheard
+    space: VectorSpace,
+    themes: Themes,
+    label: Label,
+    settings: SuggestSettings,
+    progress: Progress = unheard,
+    family: NDArray[np.integer] | None = None,
 ) -> Suggestions:
-    """Suggest the values of a label. label: its codes of the n documents of the space, in their order.
+    """Suggest the values of a label. label: its codes of the n documents of the space, in their order. family: int64, n, equal for
+    near-copies, which are held out or learned from together, and counted once; None: there are none.
 
     Learned from x̂, or where there are themes from X V brought to length 1. RecipeError where fewer than two values have documents, or more
     than MOST_VALUES have.
     """
     values, given = _values(label, settings)
-    part = _parts(given, len(values), settings)
+    family = np.arange(len(given)) if family is None else np.asarray(family)
+    once = _once(given, family)
+    part = _parts(given, family, len(values), settings)
     rows = _rows(space, themes)
-    training = np.flatnonzero(part == Part.TRAINING)
+    training = np.flatnonzero((part == Part.TRAINING) & once)
     own = given[training]
     with steady_blas():
         told = Told(progress)
         learned = _taken(rows, training)
-        losses = _losses(learned, own, len(values), settings.seed, told)
-        # Where two are as good, the simpler model.
-        penalty = PENALTIES[int(np.argmin(np.round(losses, 6)))]
+        penalties, losses = _tried(learned, own, len(values), settings.seed, told)
+        penalty = penalties[_best(losses)]
         told.at(0.85)
         roughly = Learner(learned, own, len(values), exact=False)
         roughly.learned(penalty, _ACCURACY * 30, told.again)
@@ -141,6 +162,8 @@ def suggestions_of(
         model.intercepts,
         penalty,
         losses,
+        penalties,
+        once,
     )
 
 
@@ -162,14 +185,34 @@ def _values(label: Label, settings: SuggestSettings) -> tuple[tuple[str, ...], N
     return tuple(label.values[code] for code in there.tolist()), place[codes]
 
 
-def _parts(given: NDArray[np.int32], values: int, settings: SuggestSettings) -> NDArray[np.uint8]:
-    """Of each value the held-out share of its documents, rounded, at most all but one."""
+def _once(given: NDArray[np.int32], family: NDArray[np.integer]) -> NDArray[np.bool_]:
+    """Of the documents that have a value the first of each family and value (bool, n)."""
+    found = np.zeros(len(given), np.bool_)
+    valued = np.flatnonzero(given >= 0)
+    _, first = np.unique(np.stack((family[valued].astype(np.int64), given[valued])), axis=1, return_index=True)
+    found[valued[first]] = True
+    return found
+
+
+def _parts(
+    given: NDArray[np.int32], family: NDArray[np.integer], values: int, settings: SuggestSettings
+) -> NDArray[np.uint8]:
+    """Of each value the held-out share of its families, rounded, at most all but one; a family goes by its first document with a value."""
     part = np.where(given >= 0, Part.TRAINING, Part.NEW).astype(np.uint8)
     drawn = np.random.default_rng(settings.seed).random(len(given))
+    valued = np.flatnonzero(given >= 0)
+    _, first = np.unique(family[valued], return_index=True)
+    heads = valued[first]
     for value in range(values):
-        own = np.flatnonzero(given == value)
+        own = heads[given[heads] == value]
         number = min(int(settings.held_out * len(own) + 0.5), len(own) - 1)
-        part[own[np.argsort(drawn[own], kind="stable")[:number]]] = Part.HELD_OUT
+        if number > 0:
+            out = family[own[np.argsort(drawn[own], kind="stable")[:number]]]
+            part[valued[np.isin(family[valued], out)]] = Part.HELD_OUT
+    for value in range(values):  # one whose documents are all copies of others that were held out
+        own = valued[given[valued] == value]
+        if len(own) and not (part[own] == Part.TRAINING).any():
+            part[valued[family[valued] == family[own[0]]]] = Part.TRAINING
     return part
 
 
@@ -193,31 +236,61 @@ def _taken(rows: Rows, some: NDArray[np.integer]) -> Rows:
     return csr_array(rows[some]) if isinstance(rows, csr_array) else rows[some]
 
 
-def _losses(rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told) -> NDArray[np.float64]:
-    """The mean log-loss of each of PENALTIES over the folds, each said by what was learned from the others (float64)."""
-    fold = _folds(own, values, seed)
-    few = len(own) <= _FEW
-    accuracy = _EXACTLY if few else _ROUGHLY
+def _best(losses: NDArray[np.float64]) -> int:
+    """The place of the smallest loss; where two are as good, that of the larger λ, the simpler model."""
+    return int(np.argmin(np.round(losses, 6)))
 
-    def tried(number: int) -> NDArray[np.float64]:
-        inside, outside = np.flatnonzero(fold != number), np.flatnonzero(fold == number)
-        # A value that no other document has cannot be learned.
-        outside = outside[np.isin(own[outside], own[inside])]
-        found = np.zeros(len(PENALTIES) + 1)
-        if not len(inside) or not len(outside):
+
+def _tried(
+    rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told
+) -> tuple[tuple[float, ...], NDArray[np.float64]]:
+    """The λ that were tried, falling, and the mean log-loss of each over the folds, each said by what was learned from the others."""
+    folds = _Folds(rows, own, values, seed, told)
+    penalties, losses = list(PENALTIES), list(folds.losses(PENALTIES, 0.7))
+    for beyond, end in ((SMALLER, -1), (LARGER, 0)):
+        for penalty in beyond:
+            if _best(np.array(losses)) != (len(losses) - 1 if end else 0):
+                break
+            (loss,) = folds.losses((penalty,), 0.75)
+            penalties.insert(len(penalties) if end else 0, penalty)
+            losses.insert(len(losses) if end else 0, loss)
+    return tuple(penalties), np.array(losses)
+
+
+class _Folds:
+    """Folds of rows, of each of which a model is learned from the others; the models go on from where they were."""
+
+    def __init__(self, rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told) -> None:
+        self._told = told
+        self._few = len(own) <= _FEW
+        self._learners: list[tuple[Learner, Rows, NDArray[np.int32]]] = []
+        fold = _folds(own, values, seed)
+        for number in range(FOLDS):
+            inside, outside = np.flatnonzero(fold != number), np.flatnonzero(fold == number)
+            # A value that no other document has cannot be learned.
+            outside = outside[np.isin(own[outside], own[inside])]
+            if len(inside) and len(outside):
+                learner = Learner(_taken(rows, inside), own[inside], values, self._few)
+                self._learners.append((learner, _taken(rows, outside), own[outside]))
+
+    def losses(self, penalties: tuple[float, ...], until: float) -> NDArray[np.float64]:
+        """The mean log-loss of each λ, of all that were left out. until: the share of the work that is done then."""
+        accuracy = _EXACTLY if self._few else _ROUGHLY
+
+        def tried(number: int) -> NDArray[np.float64]:
+            learner, apart, own = self._learners[number]
+            found = np.zeros(len(penalties) + 1)
+            for at, penalty in enumerate(penalties):
+                model = learner.learned(penalty, accuracy, self._told.again)
+                found[at] = log_loss(model.scores(apart), own).sum()
+            found[-1] = len(own)
             return found
-        learner, apart = Learner(_taken(rows, inside), own[inside], values, few), _taken(rows, outside)
-        for at, penalty in enumerate(PENALTIES):
-            model = learner.learned(penalty, accuracy, told.again)
-            found[at] = log_loss(model.scores(apart), own[outside]).sum()
-        found[-1] = len(outside)
-        return found
 
-    total = np.zeros(len(PENALTIES) + 1)
-    for done, found in enumerate(over_blocks(tried, range(FOLDS))):
-        total += found
-        told.at(0.85 * (done + 1) / FOLDS)
-    return np.asarray(total[:-1] / max(total[-1], 1))
+        total = np.zeros(len(penalties) + 1)
+        for done, found in enumerate(over_blocks(tried, range(len(self._learners)))):
+            total += found
+            self._told.at(until * (done + 1) / FOLDS)
+        return np.asarray(total[:-1] / max(total[-1], 1))
 
 
 def _said(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:

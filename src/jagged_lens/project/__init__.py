@@ -1,7 +1,19 @@
 """The project: what the user can change, undo, and the plain model behind the window."""
 
 from jagged_lens.project.bench import Bench
-from jagged_lens.project.decisions import BOTH, CHOICES, FIRST, LATER, SECOND, Decision, dropped, standing, state_of
+from jagged_lens.project.decisions import (
+    BOTH,
+    CHOICES,
+    FIRST,
+    LATER,
+    SECOND,
+    Decision,
+    dropped,
+    going,
+    gone_of,
+    standing,
+    state_of,
+)
 from jagged_lens.project.differences import Difference, differences
 from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
@@ -46,6 +58,8 @@ __all__ = [
     "differences",
     "dropped",
     "followed",
+    "going",
+    "gone_of",
     "left_over",
     "names_of",
     "new_sources",

@@ -43,36 +43,54 @@ def decided(before: Iterable[Decision], new: Iterable[Decision]) -> tuple[Decisi
     return tuple(found.values())
 
 
-def dropped(decisions: Iterable[Decision]) -> dict[str, str]:
-    """The documents that go, by key, and the key of that which stays in place of each.
+def going(decisions: Iterable[Decision], gone: Container[str] = ()) -> dict[str, str]:
+    """The documents that go, by key, and the key of that for which each was to go.
 
     A decision by which a document would go for one that itself goes for it, be it through others, is passed over: of every family
-    one stays.
+    one stays. So is one by which it would go for a document that is not there to stay. gone: the keys of those that are set aside, or
+    no longer in the documents.
     """
     stays: dict[str, str] = {}
     for one in decisions:
-        if not one.dropped or one.dropped in stays:
-            continue
-        end = one.kept
-        while end in stays:
-            end = stays[end]
-        if end != one.dropped:
+        if one.dropped and one.dropped not in stays and _end(stays, one.kept) != one.dropped:
             stays[one.dropped] = one.kept
+    while lost := [key for key, kept in stays.items() if kept in gone and kept not in stays]:
+        for key in lost:
+            del stays[key]
     return stays
+
+
+def dropped(decisions: Iterable[Decision], gone: Container[str] = ()) -> dict[str, str]:
+    """The documents that go, by key, and the key of that which stays in place of each. gone: as in `going`."""
+    stays = going(decisions, gone)
+    return {key: _end(stays, kept) for key, kept in stays.items()}
+
+
+def _end(stays: Mapping[str, str], key: str) -> str:
+    while key in stays:
+        key = stays[key]
+    return key
 
 
 def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, str], aside: Container[str]) -> str:
     """How a decision stands, in words. there: of the keys that are in the documents, whether they are in the lens. goes: as of
-    `dropped`. aside: the keys of what is set aside."""
+    `going`. aside: the keys of what is set aside."""
     if any(key not in there for key in (decision.first, decision.second)):
         return "no longer in the documents"
     if decision.dropped and decision.dropped in aside:
         return "applied"
     if any(not there[key] for key in (decision.first, decision.second)):
         return "not in this lens"
+    if decision.dropped and decision.dropped not in goes and decision.kept in aside:
+        return "passed over: the one that stays was set aside"
     if decision.dropped and goes.get(decision.dropped) != decision.kept:
         return "passed over: the one that stays would go, too" if decision.dropped not in goes else "goes anyway"
     return "to be applied" if decision.dropped else "noted"
+
+
+def gone_of(decisions: Iterable[Decision], there: Container[str], aside: Container[str]) -> frozenset[str]:
+    """The documents of decisions that are not there to stay, by key. there: the keys of all documents; aside: of those set aside."""
+    return frozenset(key for one in decisions for key in one.pair if key not in there or key in aside)
 
 
 def standing(
@@ -81,5 +99,6 @@ def standing(
     """All decisions, and how each stands. keys: of the documents; lens_rows: those of them that are in the lens. aside: as of
     `state_of`."""
     made, inside = tuple(decisions), set(lens_rows)
-    there, goes = {key: row in inside for row, key in enumerate(keys)}, dropped(made)
+    there = {key: row in inside for row, key in enumerate(keys)}
+    goes = going(made, gone_of(made, there, aside))
     return [(one, state_of(one, there, goes, aside)) for one in made]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather import NO_DATE, Corpus, Label, entries_but, text_of_day
+from jagged_lens.gather import NO_DATE, Corpus, Label, entries_but, entry_of, parted, text_of_day
 from jagged_lens.lens import CORPUS, OVERVIEW
 from jagged_lens.project.bench import Bench
 from jagged_lens.project.state import ProjectState, free_name
@@ -64,6 +64,8 @@ def common_of(
         low, high = int(values[rows].min()), int(values[rows].max())
         if name == "days" and low == NO_DATE:
             continue
+        if name == "words" and not high:  # no number of words says *without a word*: 0 is no limit
+            continue
         if int(((values[lens] >= low) & (values[lens] <= high)).sum()) == len(rows):
             return Common(words=(low, high)) if name == "words" else Common(days=(low, high))
     return Common()
@@ -85,7 +87,7 @@ def only_these(bench: Bench) -> str:
         if not values:
             state, values = _kept_apart(bench)
         others = entries_but(gather.only, {name for name, _ in values})
-        settings = {"only": [*others, *(f"{name} = {value}" for name, value in values)]}
+        settings = {"only": [*others, *(entry_of(name, value) for name, value in values)]}
         said = said_values(values)
     recipe = bench.recipe.with_settings("gather", settings)
     bench.change(state.with_recipe(recipe), f"only {said}")
@@ -98,9 +100,10 @@ def without_these(bench: Bench) -> str:
     values = common.values
     if not values:
         state, values = _kept_apart(bench)
-    entries = [f"{name} = {value}" for name, value in values]
-    left_out = [*bench.recipe.gather.without, *(one for one in entries if one not in bench.recipe.gather.without)]
-    only = [entry for entry in bench.recipe.gather.only if entry not in entries]
+    gather = bench.recipe.gather
+    named = {parted(entry) for entry in gather.without}
+    left_out = [*gather.without, *(entry_of(*one) for one in values if one not in named)]
+    only = [entry for entry in gather.only if parted(entry) not in values]
     recipe = bench.recipe.with_settings("gather", {"without": left_out, "only": only})
     said = said_values(values)
     bench.change(state.with_recipe(recipe), f"without {said}")

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 from jagged_lens.gather import Source, settings_from
 from jagged_lens.lens import Recipe
-from jagged_lens.project.decisions import Decision, decided, dropped
+from jagged_lens.project.decisions import Decision, decided, dropped, gone_of
 from jagged_lens.project.group_names import GroupName, renamed
 
 
@@ -229,10 +229,15 @@ class ProjectState:
         gone = set(pairs)
         return dataclasses.replace(self, decisions=tuple(one for one in self.decisions if one.pair not in gone))
 
-    def with_decisions_applied(self) -> ProjectState:
-        """This state with the documents set aside that go by the decisions; the reason names the one that stays."""
+    def with_decisions_applied(self, there: Container[str] | None = None) -> ProjectState:
+        """This state with the documents set aside that go by the decisions; the reason names the one that stays.
+
+        there: the keys of all documents, where they are known: none goes for one that is not among them.
+        """
         aside = dict(self.aside)
-        new = {key: f"copy of {kept}" for key, kept in dropped(self.decisions).items() if key not in aside}
+        keys = {key for one in self.decisions for key in one.pair} if there is None else there
+        goes = dropped(self.decisions, gone_of(self.decisions, keys, aside))
+        new = {key: f"copy of {kept}" for key, kept in goes.items() if key not in aside}
         return dataclasses.replace(self, aside=tuple(sorted({**aside, **new}.items())))
 
     def with_theme_named(self, terms: tuple[str, ...], name: str) -> ProjectState:

@@ -25,6 +25,7 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import TITLES, language_words
 from jagged_lens.desktop.sheets.list_editor import ListEditor
 from jagged_lens.errors import RecipeError
+from jagged_lens.gather import entry_of
 from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, settings_of
 from jagged_lens.project import Bench
 from jagged_lens.sentences import pieces_of
@@ -228,7 +229,7 @@ class Control(QWidget):
             return {name: list_name(name) for name in ("detect", *list_names())}
         if self.step == "gather" and self.setting.key in ("only", "without"):
             labels = self._bench.documents.labels()
-            return {f"{one.name} = {value}": f"{one.name} = {value}" for one in labels for value in one.values if value}
+            return {(entry := entry_of(one.name, value)): entry for one in labels for value in one.values if value}
         if self.step == "terms":
             terms = self._bench.results.get(TERMS)
             return {term: term for term in terms.shown[:2000]} if terms is not None else {}

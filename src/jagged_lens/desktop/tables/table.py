@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from functools import partial
@@ -28,6 +28,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, tip
 from jagged_lens.desktop.tables.arrangement import Arrangement, Column, Wanted
+from jagged_lens.desktop.tables.row_names import RowNames
 from jagged_lens.strings import fold
 
 _MOST_AT_ONCE = 5_000  # rows that are arranged in the interface thread: some milliseconds
@@ -162,6 +163,7 @@ class TableView(QTableView):
         self._in_sight = False  # the row under the cursor
         self._before: tuple[NDArray[np.int64], int] = (self.listed.order, 0)  # the order, and how far it was scrolled
         self._widths: Sequence[int] = ()
+        self._names: RowNames | None = None
         self.fitting = False  # the table itself sets widths
         self.opens = False  # Return and a double click open a row, where Space reads it
         self.setModel(self.listed)
@@ -236,18 +238,54 @@ class TableView(QTableView):
         if self._after is not None and not self.listed.pending:
             self._after()
 
-    def show_rows(self, columns: Sequence[Column], size: int, widths: Sequence[int] = (), stretch: int = 0) -> None:
-        """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left."""
+    def show_rows(
+        self,
+        columns: Sequence[Column],
+        size: int,
+        widths: Sequence[int] = (),
+        stretch: int = 0,
+        names: RowNames | None = None,
+    ) -> None:
+        """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left.
+
+        names: what rows are known by: the row under the cursor and those that are chosen stay so, wherever they stand now, or not at
+        all. Without names they stay where they are.
+        """
         first = [column.title for column in self.listed.columns] != [column.title for column in columns]
         current = self.current_row()
+        before = self._named() if names is not None and self._names is not None else None
+        self._names = names
         with self._by_itself():
             self.listed.show(columns, size)
             if first and columns:
                 self._widths, self._stretch = widths, (stretch, 0)
                 self.first_widths()
                 self.columns_shown.emit()
-        if 0 <= current < size:
+        if before is not None and names is not None:
+            chosen = [row for row in map(names.row, before[0]) if row >= 0]
+            current = names.row(before[1]) if before[1] is not None else -1
+            self._chosen = (chosen, current)
+            self._choose(chosen or ([current] if current >= 0 else []), current)
+            if current < 0:
+                self._stand_nowhere()
+        elif 0 <= current < size:
             self._choose([current], current)
+
+    def _named(self) -> tuple[list[Hashable], Hashable | None]:
+        """The names of the rows that are chosen, if they are not too many, and of that under the cursor."""
+        assert self._names is not None
+        few = self.chosen_count() <= _MOST_REMEMBERED
+        current = self.current_row()
+        chosen = [self._names.name(row) for row in self.chosen_rows()] if few else []
+        return chosen, self._names.name(current) if current >= 0 else None
+
+    def _stand_nowhere(self) -> None:
+        """Take the cursor away without telling anybody."""
+        selection = self.selectionModel()
+        assert selection is not None
+        selection.blockSignals(True)
+        selection.setCurrentIndex(QModelIndex(), QItemSelectionModel.SelectionFlag.NoUpdate)
+        selection.blockSignals(False)
 
     def first_widths(self) -> None:
         """Make the columns as wide as they were meant to be."""

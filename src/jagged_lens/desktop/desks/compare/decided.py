@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.compare import Pairs
 from jagged_lens.lens import CORPUS, PAIRS, SPACE
-from jagged_lens.project import BOTH, CHOICES, Bench, Decision, dropped
+from jagged_lens.project import BOTH, CHOICES, Bench, Decision, dropped, gone_of
 
 OPEN, GOES = 0, 5
 """Codes of a pair: nothing is decided; one of its documents goes by another decision. Those between are the choices, from 1."""
@@ -29,9 +29,9 @@ class Decided:
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
-        self._of: tuple[object, object, object] = (None, None, None)
+        self._of: tuple[object, object, object, object] = (None, None, None, None)
         self._codes = np.zeros(0, np.uint8)
-        self._goes: tuple[object, dict[str, str]] = (None, {})
+        self._goes: tuple[object, object, object, dict[str, str]] = (None, None, None, {})
         self._sorted: tuple[object, NDArray[np.int64], NDArray[np.int64]] = (None, np.zeros(0, int), np.zeros(0, int))
 
     def codes(self) -> NDArray[np.uint8]:
@@ -40,8 +40,9 @@ class Decided:
         pairs, corpus = results.get(PAIRS), results.get(CORPUS)
         if pairs is None or corpus is None or SPACE not in results:
             return np.zeros(0, np.uint8)
-        if self._of[0] is not decisions or self._of[1] is not pairs or self._of[2] is not corpus:
-            self._of = (decisions, pairs, corpus)
+        of = (decisions, pairs, corpus, self._bench.state.aside)
+        if any(one is not other for one, other in zip(of, self._of, strict=True)):
+            self._of = of
             self._codes = self._made(pairs, decisions)
         return self._codes
 
@@ -98,10 +99,19 @@ class Decided:
 
     def goes(self) -> dict[str, str]:
         """The documents that go by what was decided, by key, and the key of that which stays."""
-        decisions = self._bench.state.decisions
-        if self._goes[0] is not decisions:
-            self._goes = (decisions, dropped(decisions))
-        return self._goes[1]
+        decisions, aside, corpus = self._bench.state.decisions, self._bench.state.aside, self._bench.results.get(CORPUS)
+        of = (decisions, aside, corpus)
+        if any(one is not other for one, other in zip(of, self._goes[:3], strict=True)):
+            gone = gone_of(decisions, self._there(), dict(aside))
+            self._goes = (*of, dropped(decisions, gone))
+        return self._goes[3]
+
+    def _there(self) -> frozenset[str]:
+        """The keys of all documents; those of the decisions before any are there."""
+        corpus = self._bench.results.get(CORPUS)
+        if corpus is None:
+            return frozenset(key for one in self._bench.state.decisions for key in one.pair)
+        return frozenset(corpus.keys)
 
     @property
     def waiting(self) -> int:
@@ -112,7 +122,7 @@ class Decided:
     def apply(self) -> int:
         """Set aside what goes; how many documents that are."""
         count, bench = self.waiting, self._bench
-        bench.change(bench.state.with_decisions_applied(), f"set {count:,} copies aside")
+        bench.change(bench.state.with_decisions_applied(self._there()), f"set {count:,} copies aside")
         return count
 
 

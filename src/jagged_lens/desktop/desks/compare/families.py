@@ -20,6 +20,7 @@ from jagged_lens.desktop.look.words import KINDS, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import fill_ground
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
 from jagged_lens.lens import CORPUS, FAMILIES, SPACE, Part
 
@@ -98,7 +99,9 @@ class FamiliesFace(Face):
             return
         first = self._shown is None
         self._shown = families
-        self.table.show_rows(self._columns(families), len(families), [4, 6, 10, 12, 18, 10, 8], 4)
+        keys, rows = self.bench.results[CORPUS].keys, self.bench.results[SPACE].terms.rows
+        names = by_key(keys, rows[families.standard])
+        self.table.show_rows(self._columns(families), len(families), [4, 6, 10, 12, 18, 10, 8], 4, names)
         self.table.setVisible(len(families) > 0)
         self.none.setVisible(not len(families))
         if first and len(families):

@@ -20,6 +20,7 @@ from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
+from jagged_lens.desktop.tables.row_names import by_pair
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import Contributions, contributions
 from jagged_lens.lens import CORPUS, DISTRIBUTION, PAIRS, SPACE, THEMES, TOKENS, Part
@@ -153,9 +154,13 @@ class PairsFace(Face):
         for button, count in zip(self.kinds, counts, strict=True):
             button.show_count(int(count))
         self._offer_labels()
-        before = self._shown
+        was_shown = self._shown != (-1, -1)
         self._shown = (-1, -1)
-        self.table.show_rows(self._columns(pairs), len(pairs), [len(f"{len(pairs):,}") + 2, 12, 12, 10, 11, 3, 7, 7], 1)
+        keys, rows = self.bench.results[CORPUS].keys, self.bench.results[SPACE].terms.rows
+        widths = [len(f"{len(pairs):,}") + 2, 12, 12, 10, 11, 3, 7, 7]
+        names = by_pair(keys, rows[pairs.first], rows[pairs.second])
+        at_rank = self.table.current_row()
+        self.table.show_rows(self._columns(pairs), len(pairs), widths, 1, names)
         across = self.table.horizontalHeader()
         assert across is not None
         across.setSectionResizeMode(2, across.ResizeMode.Stretch)
@@ -171,11 +176,13 @@ class PairsFace(Face):
                 f"No pair is {limit:.2f} alike or more, and none is a copy. Move the limit to the left to list more pairs.{scope}"
             )
             return
-        again = np.flatnonzero((pairs.first == before[0]) & (pairs.second == before[1]))
-        if len(again):  # the pair that was being read, wherever it stands now
-            self.table.go_to(int(again[0]))
-        elif not self.bench.pick.rows or before != (-1, -1):
-            self.table.step(0)
+        if self.table.current_row() < 0 and (was_shown or not self.bench.pick.rows):
+            # The pair that was in front is gone: the one that took its rank comes up.
+            self.table.go_to(min(max(at_rank, 0), len(pairs) - 1))
+            if self.table.current_row() < 0:
+                self.table.step(0)
+        if self.table.current_row() >= 0:  # where it stands on the same row as before, nobody has been told
+            self._show_pair(self.table.current_row())
         else:
             self.why.hide()
 
@@ -348,6 +355,8 @@ class PairsFace(Face):
         heading_ = f"Pair {row + 1:,} of {len(pairs):,}"
 
         def show(parts: Contributions) -> None:
+            if self.bench.results.get(SPACE) is not space or (first, second) != self._shown:
+                return  # it was asked of another lens, or another pair is in front by now
             self.why.show_parts(parts, space.terms.shown)
             self.reader.show_pair(first, second, heading_, parts)
             self.reader.wanted.emit(False)

@@ -210,7 +210,7 @@ class LensesFace(Face):
 
     def _show(self, answer: tuple[TwoLenses, LonePairs]) -> None:
         self._found, self._pairs = answer
-        self.figures.setText(agreeing(self._found))
+        self.figures.setText(agreeing(self._found, self._same_label()))
         self._leaves_drawn.clear()
         self._draw_leaf()
 
@@ -260,6 +260,12 @@ class LensesFace(Face):
             [Block(letter(group), _title(there, group), group_colour(group)) for group in range(len(there[GROUPING]))],
             names,
         )
+
+    def _same_label(self) -> str:
+        """The label by whose values both lenses are grouped; "" where they are not."""
+        second = next(lens for lens in self.bench.state.lenses if lens.name == self.bench.second.name)
+        own, other = self.bench.recipe.group, second.recipe.group
+        return own.label if own.by == other.by == "label" and own.label == other.label else ""
 
     def summary(self) -> str:
         return "" if self._found is None else f"adjusted Rand {self._found.adjusted_rand:.2f}"

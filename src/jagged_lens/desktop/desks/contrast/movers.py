@@ -14,6 +14,7 @@ from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
 from jagged_lens.group import letter
@@ -115,7 +116,7 @@ class Movers(QWidget):
                 tip="Whether it goes with most of its group, or another way",
             ),
         ]
-        self.table.show_rows(columns, len(moved), [20, 12, 9, 10, 16], 0)
+        self.table.show_rows(columns, len(moved), [20, 12, 9, 10, 16], 0, by_key(self._corpus.keys, found.rows[moved]))
         self._moved = moved
         if len(moved) and self.table.current_row() < 0:
             self.title.setText("Choose a document to see who came nearer and who went")

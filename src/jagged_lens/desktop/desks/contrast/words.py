@@ -13,7 +13,7 @@ _AGREE = (
     (0.9, "nearly the same groups"),
     (0.65, "largely the same groups"),
     (0.3, "partly the same groups"),
-    (0.1, "groups that have little in common"),
+    (-1.0, "groups that have little in common"),
 )
 _CLEAR = 0.05
 
@@ -33,14 +33,21 @@ def differing(found: Sequence[Difference]) -> str:
     return " · ".join(parts)
 
 
-def agreeing(found: TwoLenses) -> str:
-    """How far two lenses agree, in figures and in words."""
+def agreeing(found: TwoLenses, label: str = "") -> str:
+    """How far two lenses agree, in figures and in words. label: by whose values both are grouped, "" where they are not."""
     if not len(found.rows):
         return "The two lenses have no document in common."
     n = len(found.rows)
     same = found.adjusted_rand
-    words = next((words for least, words in _AGREE if same >= least), "groups that agree no more than by chance")
-    groups = f"{words} (adjusted Rand {same:.2f})" if same == same else "no groups to compare"
+    words = next((words for least, words in _AGREE if same >= least), _AGREE[-1][1])
+    if label:
+        groups = f"the same groups, since both are made by the label {label}"
+    elif same != same:
+        groups = "no groups to compare"
+    elif same <= found.by_chance:
+        groups = f"groups that agree no more than by chance (adjusted Rand {same:.2f}; random orders reach {found.by_chance:.2f})"
+    else:
+        groups = f"{words} (adjusted Rand {same:.2f}; random orders reach {found.by_chance:.2f})"
     moved = len(found.moved)
     fit = "fit well" if found.apart < 0.3 else "fit in part" if found.apart < 0.75 else "hardly fit"
     apart = (

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import dataclasses
+from collections.abc import Callable, Sequence
 from functools import partial
 
 import numpy as np
@@ -14,7 +15,7 @@ from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
-from jagged_lens.gather import Corpus
+from jagged_lens.gather import Corpus, Doubt
 from jagged_lens.lens import SHINGLES
 from jagged_lens.project import Bench, read_as_runs
 
@@ -29,6 +30,15 @@ _FLAGS = (
 )
 FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.SPACELESS: "no spaces", Flag.LONG: "long",
               Flag.SHORT: "short", Flag.REPLACED: "unreadable characters"}  # fmt: skip
+
+
+_MOST_DOUBTS, _ENTRY = 12, 80
+
+
+def plain_entry(text: str) -> str:
+    """A text from outside as the entry of a menu: in one line, no letter of it underlined."""
+    line = " ".join(text.split())
+    return (line if len(line) <= _ENTRY else line[: _ENTRY - 1] + "…").replace("&", "&&")
 
 
 class Attention(FlowingRow):
@@ -47,7 +57,7 @@ class Attention(FlowingRow):
         """Show what was found in these documents."""
         self.clear()
         self.chips = {}
-        if len(corpus.unread) or len(corpus.notices) or overview.flags.any():
+        if len(corpus.unread) or len(corpus.notices) or len(corpus.doubts) or overview.flags.any():
             self.row.addWidget(muted("Needs attention"))
         menus = {Flag.SAME: self._copies, Flag.LANGUAGE: self._languages, Flag.SPACELESS: self._spaceless}
         for flag, words, tip in _FLAGS:
@@ -72,6 +82,15 @@ class Attention(FlowingRow):
                 "Files and pages that gave no document, and why",
                 self.unread_wanted.emit,
             )
+        if corpus.doubts:
+            chip = self._chip(
+                f"{amount(len(corpus.doubts), 'encoding')} not certain",
+                "Files that could be read in several encodings, with a line as each reads it. Click to choose.",
+                lambda: None,
+            )
+            menu = QMenu(chip)
+            self._doubts(menu, corpus.doubts)
+            chip.setMenu(menu)
         if corpus.notices:
             self._chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self.notices_wanted.emit)
         if not self.chips:
@@ -108,6 +127,26 @@ class Attention(FlowingRow):
         each = self._bench.recipe.clean.language == "each"
         words = "Read all in the language of most" if each else "Read every document in its own language"
         menu.addAction(words, partial(self._bench.set, "clean", "language", "detect" if each else "each"))
+
+    def _doubts(self, menu: QMenu, doubts: Sequence[Doubt]) -> None:
+        """Under the name of each file the encodings in which it makes sense, the one that was taken ticked."""
+        for doubt in doubts[:_MOST_DOUBTS]:
+            menu.addSection(plain_entry(doubt.name))
+            for number, (encoding, line) in enumerate(doubt.readings):
+                action = menu.addAction(
+                    plain_entry(f"{encoding}:  {line}"), partial(self._read_as, doubt.source, encoding)
+                )
+                assert action is not None
+                action.setCheckable(True)
+                action.setChecked(number == 0)
+        if len(doubts) > _MOST_DOUBTS:
+            menu.addSeparator()
+            menu.addAction(f"… and {amount(len(doubts) - _MOST_DOUBTS, 'more file')}").setEnabled(False)  # type: ignore[union-attr]
+
+    def _read_as(self, number: int, encoding: str) -> None:
+        """Read what is no UTF-8 in a source in an encoding."""
+        source = self._bench.state.sources[number]
+        self._bench.change_source(number, dataclasses.replace(source, encoding=f"utf-8, {encoding}"))
 
     def _spaceless(self, menu: QMenu, overview: Overview) -> None:
         """What helps: runs of characters in place of words."""

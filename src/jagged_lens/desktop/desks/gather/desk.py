@@ -19,6 +19,7 @@ from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.desktop.plots.lengths import LengthHistogram
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
 from jagged_lens.lens import CORPUS, LENS_ROWS, OVERVIEW, stamp_of
@@ -265,7 +266,7 @@ class GatherDesk(Desk):
                 )
             )
             widths.append(10)
-        self.table.show_rows(columns, len(corpus), widths, 0)
+        self.table.show_rows(columns, len(corpus), widths, 0, by_key(corpus.keys, np.arange(len(corpus))))
 
     # Sources that have changed outside.
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QSpinBox
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.gather import NO_DATE, entries_but, text_of_day, values_by_label
+from jagged_lens.gather import NO_DATE, entries_but, entry_of, text_of_day, values_by_label
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench, said_values
 
@@ -99,14 +99,14 @@ class FilterPlates(FlowingRow):
         self._replace(key, name, [*values, value] if on else [one for one in values if one != value])
 
     def _replace(self, key: str, name: str, values: list[str]) -> None:
-        self._set({key: self._others(key, name) + [f"{name} = {value}" for value in values]}, f"{key} {name}")
+        self._set({key: self._others(key, name) + [entry_of(name, value) for value in values]}, f"{key} {name}")
 
     def _others(self, key: str, name: str) -> list[str]:
         return entries_but(getattr(self._bench.recipe.gather, key), [name])
 
     def _turn(self, key: str, name: str) -> None:
         other = "without" if key == "only" else "only"
-        entries = [f"{name} = {value}" for value in self._by_label(key)[name]]
+        entries = [entry_of(name, value) for value in self._by_label(key)[name]]
         self._set({key: self._others(key, name), other: self._others(other, name) + entries}, f"turn {name} round")
 
     def _plain_menu(self, off: dict[str, object], menu: QMenu) -> None:

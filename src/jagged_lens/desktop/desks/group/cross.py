@@ -29,6 +29,7 @@ from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import write_cross
 from jagged_lens.group import CrossTable, letter
@@ -266,8 +267,9 @@ class AgainstLabelFace(Face):
                 "Next", nearest, following, tip=f"The next best group, and its commonest value. {WEAK}: weak member"
             ),
         ]
-        self.misfits.show_rows(columns, len(rows), [16, 8, 11, 11], 0)
-        if not len(rows):
+        names = by_key(corpus.keys, results[SPACE].terms.rows[rows])
+        self.misfits.show_rows(columns, len(rows), [16, 8, 11, 11], 0, names)
+        if self.misfits.current_row() < 0:
             self.why.show_document(-1)
             self.near_words.setText("")
             self.near.hide()

@@ -94,6 +94,7 @@ class GroupsFace(Face):
         split.setStretchFactor(1, 3)
         self.body.addWidget(split, 1)
         self._shown: object = None
+        self._front: frozenset[str] = frozenset()  # the keys of the documents of the group that is shown
         self.bench.pick.changed.subscribe(self._picked)
         self.bench.state_changed.subscribe(self.look_again)
 
@@ -136,12 +137,11 @@ class GroupsFace(Face):
             else ""
         )
         self.about.setToolTip("; ".join(one.name or one.note for one in names.waiting[:20]))
-        current = self.cards.current_row()
+        current = self._found_again() if g else -1
         self._shown = None
-        if g and not 0 <= current < g:
-            self.cards.show_chosen([0])
-            current = 0
-        self._show_one(current if g else -1)
+        if g and current != self.cards.current_row():
+            self.cards.show_chosen([current])
+        self._show_one(current)
         self._picked()
         self.say()
 
@@ -167,6 +167,18 @@ class GroupsFace(Face):
         holding = self._known(g)
         return holding.groups if holding is not None else np.full(g, np.nan, np.float32)
 
+    def _found_again(self) -> int:
+        """The group with most of the documents of that which was in front; else the one under the cursor, or the first."""
+        grouping, rows = self.bench.results[GROUPING], self.bench.results[SPACE].terms.rows
+        if self._front:
+            corpus_rows = self.bench.documents.rows_of(self._front)
+            own = grouping.group[np.isin(rows, np.array(corpus_rows, np.int64))]
+            counts = np.bincount(own[own >= 0], minlength=len(grouping))
+            if counts.any():
+                return int(counts.argmax())
+        current = self.cards.current_row()
+        return current if 0 <= current < len(grouping) else 0
+
     def _show_one(self, group: int) -> None:
         grouping = self.bench.results[GROUPING]
         known = 0 <= group < len(grouping)
@@ -177,6 +189,8 @@ class GroupsFace(Face):
             self.members.rows = np.zeros(0, np.int64)
             return
         self.one.show_group(group, self._known(len(grouping)))
+        members = self.bench.results[SPACE].terms.rows[grouping.group == group]
+        self._front = frozenset(self.bench.documents.keys_of(members.tolist()))
         if (grouping, group) != self._shown:
             self._shown = (grouping, group)
             results = self.bench.results

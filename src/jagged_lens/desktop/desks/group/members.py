@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from jagged_lens.desktop.look.words import WEAK
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, Quality, letter
@@ -67,7 +68,7 @@ class MemberTable(TableView):
                 ink=lambda row: "madder" if silhouette[row] < 0 else None,
             ),
         ]
-        self.show_rows(columns, len(rows), [20, 6, 8, 11], 0)
+        self.show_rows(columns, len(rows), [20, 6, 8, 11], 0, by_key(corpus.keys, lens_rows[rows]))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         super().mousePressEvent(event)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +27,7 @@ from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.reading.reading_table import Text, Texts
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import contributions, term_marks
 from jagged_lens.export import write_placed
@@ -62,6 +64,9 @@ class NewDocumentsFace(Face):
 
     def build(self) -> None:
         self._found: Placed | None = None
+        # Of the lens that they were placed in: what is shown stays together, though another lens is being computed.
+        self._rows: NDArray[np.int32] = np.zeros(0, np.int32)
+        self._titles: Sequence[str] = ()
         self.add = QPushButton("Add new documents…")
         self.add.setToolTip("Files, folders, tables, a database or web pages, to be seen through the lens as it is")
         self.add.clicked.connect(self.add_wanted)
@@ -177,6 +182,7 @@ class NewDocumentsFace(Face):
             return
         if self._found is not bench.results[PLACED]:
             self._found = bench.results[PLACED]
+            self._rows, self._titles = bench.results[SPACE].terms.rows, bench.results[CORPUS].titles
             self._show_what_there_is()
             self._show_table(self._found)
             self._show_map(self._found)
@@ -188,8 +194,8 @@ class NewDocumentsFace(Face):
         self.table.listed.filter(words)
 
     def _old(self, place: int) -> int:
-        """The corpus row of a document of the lens."""
-        return int(self.bench.results[SPACE].terms.rows[place])
+        """The corpus row of a document of the lens that these new ones were placed in."""
+        return int(self._rows[place])
 
     def _partner(self, at: int) -> int:
         """The old document (its row in the lens) that a new one is a copy of, or is nearest to; -1: there is none."""
@@ -215,7 +221,7 @@ class NewDocumentsFace(Face):
         n = len(found)
         titles = found.corpus.titles
         names = [titles[at] or " ".join(found.corpus.texts[at].split()[:8]) or "(no text)" for at in range(n)]
-        old = results[CORPUS].titles
+        old = self._titles
         near = found.nearest.row[:, 0] if found.nearest.row.shape[1] else np.full(n, -1)
         alike = found.nearest.similarity[:, 0] if found.nearest.row.shape[1] else np.zeros(n, np.float32)
         share = found.through.unknown_share
@@ -245,7 +251,10 @@ class NewDocumentsFace(Face):
                 tip="The share of its words that are in no term of the lens",
             ),
         ]
-        self.table.show_rows(columns, n, [20, 20, 12, 8, 16, 7], 0)
+        self.table.show_rows(columns, n, [20, 20, 12, 8, 16, 7], 0, by_key(found.corpus.keys, np.arange(n)))
+        if self.table.current_row() >= 0:
+            self._show(self.table.current_row())
+            return
         self.title.setText("")
         self.under.setText("Choose a new document to read it here")
         self.text.show_text("")
@@ -256,7 +265,7 @@ class NewDocumentsFace(Face):
         words = KINDS[found.copy_kind[at]]
         if found.copy_of[at] == found.nearest.row[at, 0]:
             return words
-        return f"{words} of {self.bench.results[CORPUS].titles[self._old(int(found.copy_of[at]))]}"
+        return f"{words} of {self._titles[self._old(int(found.copy_of[at]))]}"
 
     def _show_map(self, found: Placed) -> None:
         layout = self.bench.results[LAYOUT]
@@ -278,7 +287,7 @@ class NewDocumentsFace(Face):
         corpus, text = found.corpus, found.corpus.texts[at]
         self.title.setText(corpus.titles[at] or corpus.keys[at])
         partner = self._partner(at)
-        old = self.bench.results[CORPUS].titles
+        old = self._titles
         near = f"{KINDS_LONG[found.copy_kind[at]]}: {old[self._old(partner)]}" if found.copy_of[at] >= 0 else ""
         unknown = self._unknown(found, at)
         said = (
@@ -358,7 +367,7 @@ class NewDocumentsFace(Face):
         if len(new) == 1 and not len(old):
             self.table.go_to(int(new[0]))
             return
-        chosen = self.bench.results[SPACE].terms.rows[old].tolist()
+        chosen = self._rows[old].tolist()
         pick = self.bench.pick
         pick.set({*pick.rows, *chosen} if add else chosen, chosen[0] if len(chosen) == 1 else -1)
 
@@ -369,9 +378,8 @@ class NewDocumentsFace(Face):
             self._open(row - self._n)
 
     def _show_pick(self) -> None:
-        if self.is_made and self.isVisible() and self._found is not None and self.bench.ready(SPACE):
-            rows = self.bench.results[SPACE].terms.rows
-            places = np.flatnonzero(np.isin(rows, list(self.bench.pick.rows)))
+        if self.is_made and self.isVisible() and self._found is not None:
+            places = np.flatnonzero(np.isin(self._rows, list(self.bench.pick.rows)))
             current = self.table.current_row()
             own = [self._n + current] if current >= 0 else []
             self.map.show_pick(np.array([*own, *places.tolist()], np.int64), own[0] if own else -1)

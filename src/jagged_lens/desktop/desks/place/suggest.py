@@ -23,6 +23,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import PairOfBars
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import document_keys, write_figures, write_suggestions
 from jagged_lens.group import document_frequencies
@@ -179,7 +180,9 @@ class SuggestFace(Face):
 
     def _show_found(self, found: Suggestions) -> None:
         held = found.figures(Part.HELD_OUT)
-        count = [int((found.part == part).sum()) for part in Part]
+        count = [int(found.counted(part).sum()) for part in (Part.TRAINING, Part.HELD_OUT)]
+        count.append(int((found.part == Part.NEW).sum()))
+        copies = int((found.given >= 0).sum()) - count[0] - count[1]
         beside = (
             f"always “{found.values[found.commonest]}” would be right for {held.trivial:.0%}"
             if held.trivial == held.trivial
@@ -190,8 +193,13 @@ class SuggestFace(Face):
             if count[1]
             else "Nothing was held out."
         )
+        once = f" Copies stay together and count once: {copies:,} more." if copies else ""
+        way = "larger" if found.penalty > 1 else "smaller"
+        end = f" No λ beyond {found.penalty:g} is tried: a {way} one might be better." if found.at_end else ""
         new = f" {amount(count[2], 'document')} without a value." if count[2] else " All documents have a value."
-        self.told.setText(f"Learned from {amount(count[0], 'document')} with {len(found)} values. {tested}{new}")
+        self.told.setText(
+            f"Learned from {amount(count[0], 'document')} with {len(found)} values. {tested}{once}{end}{new}"
+        )
         self.figures.show_figures(found)
         self._show_wrong(found)
         self._spoken = None
@@ -222,7 +230,8 @@ class SuggestFace(Face):
             if len(wrong)
             else "It was never wrong."
         )
-        titles = self.bench.results[CORPUS].titles.take(self.bench.results[SPACE].terms.rows[wrong])
+        corpus, rows = self.bench.results[CORPUS], self.bench.results[SPACE].terms.rows
+        titles = corpus.titles.take(rows[wrong])
         columns = [
             Column("Document", lambda at: titles[at], searched=True, texts=titles),
             Column("Given", lambda at: found.values[found.given[wrong[at]]], found.given[wrong], searched=True),
@@ -238,7 +247,7 @@ class SuggestFace(Face):
             ),
             Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])], found.part[wrong]),
         ]
-        self.wrong.show_rows(columns, len(wrong), [12, 7, 8, 7, 10], 0)
+        self.wrong.show_rows(columns, len(wrong), [12, 7, 8, 7, 10], 0, by_key(corpus.keys, rows[wrong]))
 
     def step(self, by: int) -> None:
         """Next or previous mistake, or suggestion."""

@@ -12,6 +12,7 @@ from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
+from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS
 from jagged_lens.place import Part, Suggestions
@@ -124,7 +125,7 @@ class Taking(QWidget):
                 ink=lambda at: {_TAKEN: "verdigris", _REFUSED: "madder"}.get(states[at]),
             ),
         ]
-        self.table.show_rows(columns, len(places), [16, 9, 12, 8], 0)
+        self.table.show_rows(columns, len(places), [16, 9, 12, 8], 0, by_key(corpus.keys, rows[places]))
         for widget in (self.take, self.refuse, self.back, self.all, self.limit, self.table):
             widget.setVisible(len(places) > 0)
         self._count()
