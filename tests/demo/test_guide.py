@@ -84,9 +84,11 @@ def test_what_needs_attention(crops: Results) -> None:
 def test_groups(crops: Results, troubles: Results) -> None:
     holding, shown = crops[HOLDING], crops[TERMS].shown
     least = int(np.argmin(holding.groups))
-    name = " · ".join(shown[column] for column in crops[KEY_TERMS].columns(least)[:2])
-    assert holding.groups[least] < 0.6
-    said(f"In the demo *{name}* does not: in {holding.came_back[least]} of {holding.tries} tries it came back.")
+    name = " · ".join(shown[column] for column in crops[KEY_TERMS].names(least))
+    assert 0.6 <= holding.groups[least] < 0.75
+    said(
+        f"In the demo *{name}* does so only in part: in {holding.came_back[least]} of {holding.tries} tries it came back."
+    )
     crop = label(crops, "crop")
     groups = crops[GROUPING].group
     of = [Counter(crop[row] for row in np.flatnonzero(groups == one)) for one in range(len(crops[GROUPING]))]

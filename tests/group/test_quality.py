@@ -129,9 +129,9 @@ def test_holding_is_the_mean_of_the_best_overlaps_of_each_part() -> None:
     settings = GroupSettings(groups=6, seed=4)
     grouping, rows = k_means(space, settings), filled_rows(space)
     found = np.zeros(6)
-    for part in parting.drawn(len(rows), 4):
+    for part in parting.drawn(rows.ids, 4):
         assert len(part) == round(0.8 * len(rows)) == len(set(part.tolist()))
-        anew = parting.best_of_starts(rows.x[part], 6, 5, 4)[0]
+        anew = parting.best_of_starts(rows.x[part], 6, 5, 4, rows.ids[part])[0]
         for group in range(6):
             members = set(part[grouping.group[rows.at[part]] == group].tolist())
             others = [set(part[anew == other].tolist()) for other in range(6)]

@@ -20,7 +20,7 @@ LINKAGES = ("single", "complete", "average", "ward")
 def rows_of(dense: np.ndarray) -> FilledRows:
     dense = dense[np.abs(dense).sum(axis=1) > 0]
     dense = dense / np.linalg.norm(dense, axis=1, keepdims=True)
-    return FilledRows(csr_array(dense), np.arange(len(dense)), len(dense))
+    return FilledRows(csr_array(dense), np.arange(len(dense)), len(dense), np.arange(len(dense), dtype=np.uint64))
 
 
 def by_scipy(rows: FilledRows, way: str) -> np.ndarray:

@@ -52,18 +52,21 @@ def write_placed(path: Path, results: Results) -> None:
 
 
 def write_suggestions(path: Path, found: Suggestions, keys: list[str]) -> None:
-    """Write of each document the value that it has, the one that is suggested, and with which probability. keys: of its documents."""
+    """Write of each document the value that it has, the one that is suggested, with which probability, and whether it counts in the
+    figures. keys: of its documents."""
     values = [*(guarded(value) for value in found.values), ""]
+    counted = found.counted(Part.TRAINING) | found.counted(Part.HELD_OUT)
     write_csv(
         path,
         table(
-            ["key", "given", "suggested", "probability", "part"],
+            ["key", "given", "suggested", "probability", "part", "counted"],
             [
                 keys,
                 [values[code] for code in found.given.tolist()],
                 [values[code] for code in found.suggested.tolist()],
                 numbers(np.where(found.suggested >= 0, found.probability, np.float32(np.nan))),
                 [_PARTS[Part(part)] for part in found.part.tolist()],
+                ["yes" if own else "no" for own in counted.tolist()],
             ],
         ),
     )

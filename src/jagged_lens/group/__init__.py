@@ -2,6 +2,7 @@
 
 from jagged_lens.group.agreement import adjusted_rand, counted_together
 from jagged_lens.group.cross import CrossTable, cross_table
+from jagged_lens.group.draws import ids_of
 from jagged_lens.group.grouping import Grouping, filled_rows, letter
 from jagged_lens.group.holding import BREAKS, HOLDS, Holding, holding_of
 from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups, log_likelihood
@@ -36,6 +37,7 @@ __all__ = [
     "filled_rows",
     "from_tree",
     "holding_of",
+    "ids_of",
     "k_means",
     "key_terms",
     "key_terms_of_groups",

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array, vstack
 
 from jagged_lens.compare import rows_of
+from jagged_lens.group.draws import ids_by_place
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.weigh import VectorSpace
 
@@ -26,19 +27,20 @@ Centroids = csr_array | NDArray[np.float64]
 class FilledRows:
     """The rows of a space that are not empty, at length 1: what is grouped.
 
-    x: float64 CSR, f × m. at: int64, f, which of the n rows each is.
+    x: float64 CSR, f × m. at: int64, f, which of the n rows each is. ids: uint64, f, by which they are drawn, and by which ties go.
     """
 
     x: csr_array
     at: NDArray[np.int64]
     n: int
+    ids: NDArray[np.uint64]
 
     def __len__(self) -> int:
         return len(self.at)
 
     def some(self, places: NDArray[np.integer]) -> FilledRows:
         """Some of them alone, by their places among these (int64)."""
-        return FilledRows(self.x[places], self.at[places], self.n)
+        return FilledRows(self.x[places], self.at[places], self.n, self.ids[places])
 
 
 def mostly_filled(x: csr_array) -> bool:
@@ -46,16 +48,17 @@ def mostly_filled(x: csr_array) -> bool:
     return bool(x.nnz > _MOSTLY_FILLED * x.shape[0] * x.shape[1])
 
 
-def filled_rows(space: VectorSpace) -> FilledRows:
-    """The rows of a space that are not empty, brought to length 1."""
+def filled_rows(space: VectorSpace, ids: NDArray[np.uint64] | None = None) -> FilledRows:
+    """The rows of a space that are not empty, brought to length 1. ids: uint64, n, of all rows; None: they go by their places."""
     rows = rows_of(space, "cosine")
     filled = np.flatnonzero(~rows.empty)
-    return FilledRows(rows.matrix[filled], filled, len(rows.empty))
+    own = ids_by_place(len(rows.empty)) if ids is None else ids
+    return FilledRows(rows.matrix[filled], filled, len(rows.empty), own[filled])
 
 
 @dataclass(frozen=True, eq=False)
 class Grouping:
-    """Groups 0, 1, … by falling size, then lowest row.
+    """Groups 0, 1, … by falling size, then lowest id of a row.
 
     group: int32, n; -1 for a row in none. centroids: float32 CSR, g × m, length 1. closeness: float32, n, cosine to the own
     centroid, 0 for a row in none. quality: the mean closeness. sizes, tightness: g each; tightness is the mean closeness
@@ -158,15 +161,16 @@ def turned(centroids: Centroids, some: slice) -> NDArray[np.float64]:
     return np.ascontiguousarray((part if isinstance(part, np.ndarray) else part.toarray()).T)
 
 
-def numbered(assigned: NDArray[np.integer], k: int) -> NDArray[np.int64]:
-    """The number that each of k groups gets: by falling size, then lowest row. int64, k.
+def numbered(assigned: NDArray[np.integer], k: int, ids: NDArray[np.uint64] | None = None) -> NDArray[np.int64]:
+    """The number that each of k groups gets: by falling size, then lowest id. int64, k.
 
-    assigned: int64, f; -1 for a row in none.
+    assigned: int64, f; -1 for a row in none. ids: uint64, f; None: rows go by their places.
     """
+    own = ids_by_place(len(assigned)) if ids is None else ids
     members = np.flatnonzero(assigned >= 0)
     sizes = np.bincount(assigned[members], minlength=k)
-    lowest = np.full(k, len(assigned))
-    np.minimum.at(lowest, assigned[members], members)
+    lowest = np.full(k, np.iinfo(np.uint64).max, np.uint64)
+    np.minimum.at(lowest, assigned[members], own[members])
     number = np.empty(k, np.int64)
     number[np.lexsort((lowest, -sizes))] = np.arange(k)
     return number
@@ -188,7 +192,7 @@ def grouping_of(rows: FilledRows, assigned: NDArray[np.integer], k: int, names: 
             np.zeros(0, np.int32),
             np.zeros(0, np.float32),
         )
-    number = numbered(assigned, k)
+    number = numbered(assigned, k, rows.ids)
     inside = np.flatnonzero(assigned >= 0)
     own = number[assigned[inside]]
     x = rows.x if len(inside) == len(rows) else rows.x[inside]

@@ -53,8 +53,10 @@ def holding_of(
     settings: GroupSettings,
     progress: Progress = unheard,
     preview: Callable[[Holding], None] = unseen,
+    ids: NDArray[np.uint64] | None = None,
 ) -> Holding:
-    """How well each group holds: 20 seeded parts of four fifths of the rows are grouped with the same settings.
+    """How well each group holds: 20 seeded parts of four fifths of the rows are grouped with the same settings. ids: as in
+    `k_means`.
 
     Hennig, "Cluster-wise assessment of cluster stability", 2007. The values of a label are not found by grouping: nothing is measured of
     them.
@@ -62,7 +64,7 @@ def holding_of(
     g = len(grouping)
     if settings.by == "label" or not g:
         return Holding.none(g)
-    rows = filled_rows(space)
+    rows = filled_rows(space, ids)
     own = grouping.group[rows.at]
     overlaps: list[NDArray[np.float32]] = []
     begun = 0.9 if settings.by == "tree" else 0.0

@@ -6,6 +6,7 @@ counts; Dunning, "Accurate methods for the statistics of surprise and coincidenc
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +18,9 @@ from jagged_lens.parallel import blocks
 from jagged_lens.terms import TermCounts
 
 TOLD = 12
+NAMING = 2
+_COVERED, _ALSO = 1 / 3, 1 / 5
+_LOOKED_AT = 60
 _CELLS_AT_ONCE = 2_000_000
 
 
@@ -24,7 +28,7 @@ _CELLS_AT_ONCE = 2_000_000
 class KeyTerms:
     """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), in how many documents of the
     group (inside, int32) and of all (documents, int32) each stands, typical (int32: the row nearest to the centroid) and oddest (int32:
-    the farthest)."""
+    the farthest). naming (int32 columns, g × NAMING, -1 where there are fewer): the terms that it is called by."""
 
     terms: NDArray[np.int32]
     ratio: NDArray[np.float32]
@@ -32,6 +36,11 @@ class KeyTerms:
     documents: NDArray[np.int32]
     typical: NDArray[np.int32]
     oddest: NDArray[np.int32]
+    naming: NDArray[np.int32]
+
+    def names(self, group: int) -> list[int]:
+        """The columns of the terms that a group is called by."""
+        return [int(column) for column in self.naming[group] if column >= 0]
 
     def columns(self, group: int) -> list[int]:
         """The columns of a group's key terms, the one that tells most first."""
@@ -87,6 +96,7 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
     inside = np.zeros((k, TOLD), np.int32)
     typical = np.zeros(k, np.int32)
     oddest = np.zeros(k, np.int32)
+    naming = np.full((k, NAMING), -1, np.int32)
     documents = document_frequencies(terms.counts)
     owner = np.repeat(grouping.group, np.diff(terms.counts.indptr))
     for some in blocks(k, max(_CELLS_AT_ONCE // max(m, 1), 1)):
@@ -102,4 +112,35 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
             inside[group, : len(order)] = held[order]
             typical[group] = members[grouping.closeness[members].argmax()]
             oddest[group] = members[grouping.closeness[members].argmin()]
-    return KeyTerms(columns, ratios, inside, documents[np.maximum(columns, 0)].astype(np.int32), typical, oddest)
+            own = naming_terms(held.astype(np.float64), documents, float(len(members)), float(max(n, 1)), terms.terms)
+            naming[group, : len(own)] = own
+    return KeyTerms(
+        columns, ratios, inside, documents[np.maximum(columns, 0)].astype(np.int32), typical, oddest, naming
+    )
+
+
+def naming_terms(
+    inside: NDArray[np.float64], documents: NDArray[np.float64], size: float, n: float, terms: Sequence[str]
+) -> list[int]:
+    """The columns of the terms that name a set of documents, at most NAMING: those that most of them hold and few others do.
+
+    inside, documents: float64, m, in how many documents of the set, and of all n, each of the terms stands. By the share inside less
+    that outside, of terms that at least twice as large a share holds inside: the first one that a third of the set holds, the others a
+    fifth, where there are such. No word stands in a name twice.
+    """
+    shares = inside / max(size, 1)
+    outside = (documents - inside) / max(n - size, 1)
+    gain = shares - outside
+    own = (gain > 0) & (shares >= 2 * outside)
+    found: list[int] = []
+    words: set[str] = set()
+    for least in (_COVERED, *[_ALSO] * (NAMING - 1)):
+        places = np.flatnonzero(own & (shares >= least))
+        if not found and not len(places):
+            places = np.flatnonzero(own if own.any() else gain > 0)
+        order = places[np.argsort(-gain[places], kind="stable")][:_LOOKED_AT]
+        column = next((one for one in order.tolist() if not words & set(terms[one].split())), -1)
+        if column >= 0:
+            found.append(column)
+            words |= set(terms[column].split())
+    return found

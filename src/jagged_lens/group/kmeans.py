@@ -1,18 +1,23 @@
 """Spherical k-means: rows and centroids of length 1, quality = mean cosine to the own centroid.
 
 Dhillon & Modha, "Concept decompositions for large sparse text data using clustering", 2001; starts spread by
-distance-weighted seeding (Arthur & Vassilvitskii 2007).
+distance-weighted seeding (Arthur & Vassilvitskii 2007), in which each row draws by numbers of its own, so that groups stay when others
+come and go.
 """
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_array
 
-from jagged_lens.group.grouping import Centroids, centroids_of, nearest_centroid, own_cosines
+from jagged_lens.group.agreement import adjusted_rand, counted_together
+from jagged_lens.group.draws import Draws
+from jagged_lens.group.grouping import centroids_of, nearest_centroid, own_cosines
 from jagged_lens.group.rounds import FEW_ROWS, InRounds, RowsInRounds, TablesInRounds, table_of
 from jagged_lens.parallel import blocks, over_blocks
 from jagged_lens.progress import Progress, Told, unheard
@@ -21,76 +26,146 @@ _MOST_ROUNDS = 100
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 _PARTS_TOGETHER = 10
 _ROUNDING = 1e-7
+_VOTERS = 3  # starts, the fewest that vote
+_NEARLY, _CLEARLY = 0.01, 0.002  # shares of the quality
 _CELLS_TOGETHER = (
     400_000  # of the centroids of all starts that go through their rounds at once: more do not stay in the cache
 )
 
 
-def best_of_starts(
-    x: csr_array, groups: int, starts: int, seed: int, progress: Progress = unheard
-) -> tuple[NDArray[np.int64], int]:
-    """Which group each row is in (int64, n), the best of some starts, and how many groups there are: never more than rows.
+_Tried = tuple[NDArray[np.int64], float]
+"""The group of each row (int64, n) and the quality, where a start has ended."""
 
-    x: float64 CSR, n × m, rows of length 1, none of them empty.
+
+def best_of_starts(
+    x: csr_array, groups: int, starts: int, seed: int, ids: NDArray[np.uint64], progress: Progress = unheard
+) -> tuple[NDArray[np.int64], int]:
+    """Which group each row is in (int64, n), as some starts find together, and how many groups there are: never more than rows.
+
+    x: float64 CSR, n × m, rows of length 1, none of them empty. ids: uint64, n, by which rows are drawn.
     """
     k = min(groups, x.shape[0])
     if k == 0:
         return np.zeros(0, np.int64), 0
     if x.shape[0] <= FEW_ROWS:
-        return next(best_of_tables([table_of(x)], k, starts, seed, progress)), k
+        return next(best_of_tables([table_of(x)], [ids], k, starts, seed, progress)), k
     rows = RowsInRounds(x)
     together = max(_CELLS_TOGETHER // max(k * x.shape[1], 1), 1)
 
-    def some(numbers: slice) -> list[tuple[NDArray[np.int64], float]]:
-        randoms = [np.random.default_rng([seed, number]) for number in range(numbers.start, numbers.stop)]
+    def some(numbers: slice) -> list[_Tried]:
+        draws = Draws(_columns(ids, numbers.stop - numbers.start), tuple(range(numbers.start, numbers.stop)), seed)
         if together == 1:
-            return [_one_start(rows, k, random, done.again) for random in randoms]
-        return _starts_together(rows, k, randoms, done.again)
+            assigned, closeness = nearest_centroid(rows.narrow, csr_array(x[_spread(rows, k, draws)[0]]))
+            return [_rounds_alone(rows, k, assigned, closeness, ids, done.again)]
+        return _rounds(rows, k, *rows.nearest_rows(_spread(rows, k, draws)), draws.ids, done.again)
 
     done = Told(progress)
     tried = [one for found in over_blocks(some, blocks(starts, together), done.at) for one in found]
-    return _best(tried), k
+    voted = _voted(tried, k)
+    if voted is None:
+        return _best(tried)[0], k
+    nothing = np.zeros(len(ids), np.float32)
+    if together == 1:
+        again = _rounds_alone(rows, k, voted, nothing, ids, done.again)
+    else:
+        again = _rounds(rows, k, voted[:, None], nothing[:, None], _columns(ids, 1), done.again)[0]
+    return _settled(tried, again), k
 
 
 def best_of_tables(
-    tables: Sequence[NDArray[np.float32]], k: int, starts: int, seed: int, progress: Progress = unheard
+    tables: Sequence[NDArray[np.float32]],
+    ids: Sequence[NDArray[np.uint64]],
+    k: int,
+    starts: int,
+    seed: int,
+    progress: Progress = unheard,
 ) -> Iterator[NDArray[np.int64]]:
     """Which of k groups each row of each part is in, part by part: what `best_of_starts` gives of it.
 
-    tables: of the cosines of each part, float32, n × n, equally many rows in all. All starts of a few parts go through their rounds
-    together.
+    tables: of the cosines of each part, float32, n × n, equally many rows in all; ids: uint64, n, of each part. All starts of a few
+    parts go through their rounds together.
     """
 
-    def some(numbers: slice) -> list[tuple[NDArray[np.int64], float]]:
-        randoms = [np.random.default_rng([seed, number]) for _ in tables[numbers] for number in range(starts)]
-        return _starts_together(TablesInRounds.of_parts(tables[numbers], starts), k, randoms, done.again)
+    def some(numbers: slice) -> list[NDArray[np.int64]]:
+        own, part = np.stack(ids[numbers], axis=1), tables[numbers]
+        draws = Draws(np.repeat(own, starts, axis=1), tuple(range(starts)) * len(part), seed)
+        rows = TablesInRounds.of_parts(part, starts)
+        found = _rounds(rows, k, *rows.nearest_rows(_spread(rows, k, draws)), draws.ids, done.again)
+        tried = [found[first : first + starts] for first in range(0, len(found), starts)]
+        voted = [groups for one in tried if (groups := _voted(one, k)) is not None]
+        if not voted:
+            return [_best(one)[0] for one in tried]
+        begun = np.stack(voted, axis=1)
+        nothing = np.zeros(begun.shape, np.float32)
+        again = _rounds(TablesInRounds.of_parts(part, 1), k, begun, nothing, own, done.again)
+        return [_settled(one, voted_on) for one, voted_on in zip(tried, again, strict=True)]
 
     done = Told(progress)
     for found in over_blocks(some, blocks(len(tables), _PARTS_TOGETHER), done.at):
-        for first in range(0, len(found), starts):
-            yield _best(found[first : first + starts])
+        yield from found
 
 
-def _best(tried: list[tuple[NDArray[np.int64], float]]) -> NDArray[np.int64]:
-    """The start of highest quality; a later one must be better by more than rounding to replace an earlier one."""
-    best, most = tried[0]
-    for own, quality in tried[1:]:
-        if quality > most + _ROUNDING:
-            best, most = own, quality
-    return best
+def _columns(ids: NDArray[np.uint64], starts: int) -> NDArray[np.uint64]:
+    return np.broadcast_to(ids[:, None], (len(ids), starts))
 
 
-def _one_start(
-    rows: RowsInRounds, k: int, random: np.random.Generator, progress: Progress
-) -> tuple[NDArray[np.int64], float]:
-    """One start, of groups that are so many that their centroids are sparse."""
+def _best(tried: Sequence[_Tried]) -> _Tried:
+    """The first start that is nearly as good as the best: which is best by a hair changes with every document that comes or goes."""
+    most = max(quality for _, quality in tried)
+    return next(one for one in tried if one[1] >= most * (1 - _NEARLY) - _ROUNDING)
+
+
+def _in_the_middle(tried: Sequence[_Tried], k: int) -> int:
+    """The start whose groups agree most with those of all others; of equal ones the better, then the first."""
+    agreed = np.zeros((len(tried), len(tried)))
+    for (a, (one, _)), (b, (other, _)) in itertools.combinations(enumerate(tried), 2):
+        agreed[a, b] = agreed[b, a] = adjusted_rand(counted_together(one, other, k, k))
+    with_others = np.round(agreed.sum(axis=1), 6)
+    return max(range(len(tried)), key=lambda at: (with_others[at], tried[at][1], -at))
+
+
+def _voted(tried: Sequence[_Tried], k: int) -> NDArray[np.int64] | None:
+    """The group of each row on which most starts agree (int64, n); None where there are too few starts to vote.
+
+    Which start is best by a hair changes with every document that comes or goes; what most of them find does not. The groups of each
+    are matched one to one with those of the start in the middle, so that most documents are in both (Dudoit & Fridlyand, "Bagging to
+    improve the accuracy of a clustering procedure", 2003; the assignment by Kuhn, "The Hungarian method", 1955).
+    """
+    if len(tried) < _VOTERS:
+        return None
+    middle = _in_the_middle(tried, k)
+    order = [middle, *(at for at in range(len(tried)) if at != middle)]
+    same = np.stack([tried[at][0] for at in order], axis=1)
+    for column in range(1, same.shape[1]):
+        both = counted_together(same[:, column], same[:, 0], k, k)
+        own, other = linear_sum_assignment(both, maximize=True)
+        name = np.empty(k, np.int64)
+        name[own] = other
+        same[:, column] = name[same[:, column]]
+    votes = np.stack([(same == same[:, [column]]).sum(axis=1) for column in range(same.shape[1])], axis=1)
+    return np.asarray(same[np.arange(len(same)), votes.argmax(axis=1)])  # of equal ones the middle, then the first
+
+
+def _settled(tried: Sequence[_Tried], voted: _Tried) -> NDArray[np.int64]:
+    """What the vote led to, where that is clearly better than every start, else the first that is nearly the best."""
+    most = max(quality for _, quality in tried)
+    return voted[0] if voted[1] > most * (1 + _CLEARLY) else _best(tried)[0]
+
+
+def _rounds_alone(
+    rows: RowsInRounds,
+    k: int,
+    assigned: NDArray[np.int64],
+    closeness: NDArray[np.float32],
+    ids: NDArray[np.uint64],
+    progress: Progress,
+) -> _Tried:
+    """The rounds of one start, of groups that are so many that their centroids are sparse."""
     x, narrow = rows.x, rows.narrow
-    centroids: Centroids = csr_array(x[_spread(rows, k, [random])[0]])
-    assigned, closeness = nearest_centroid(narrow, centroids)
     last = -np.inf
     for _ in range(_MOST_ROUNDS):
         progress(0.0)
-        assigned = _refill(assigned, closeness, k)
+        assigned = _refill(assigned, closeness, k, ids)
         centroids = centroids_of(x, assigned, k)
         moved, closeness = nearest_centroid(narrow, centroids)
         quality = float(closeness.mean(dtype=np.float64))
@@ -99,26 +174,34 @@ def _one_start(
         if settled:
             break
     # Whatever ended the rounds, no group is left empty.
-    assigned = _refill(assigned, closeness, k)
+    assigned = _refill(assigned, closeness, k, ids)
     return assigned, float(own_cosines(x, centroids_of(x, assigned, k), assigned).mean())
 
 
-def _starts_together(
-    rows: InRounds, k: int, randoms: list[np.random.Generator], progress: Progress
-) -> list[tuple[NDArray[np.int64], float]]:
-    """Several starts, all of them in one product a round; one that has settled is left out of those that follow."""
-    own, closeness = rows.nearest_rows(_spread(rows, k, randoms))
-    left, going = rows, np.arange(len(randoms))
-    last = np.full(len(randoms), -np.inf)
+def _rounds(
+    rows: InRounds,
+    k: int,
+    own: NDArray[np.int64],
+    closeness: NDArray[np.float32],
+    ids: NDArray[np.uint64],
+    progress: Progress,
+) -> list[_Tried]:
+    """The rounds of several starts, all of them in one product a round; one that has settled is left out of those that follow.
+
+    own: int64, n × S, where each begins; closeness: float32, n × S; ids: uint64, n × S.
+    """
+    left, going = rows, np.arange(own.shape[1])
+    last = np.full(own.shape[1], -np.inf)
     ended, sums = own.copy(), None
     for number in range(_MOST_ROUNDS):
         progress(0.0)
-        own = _refilled(own, closeness, k)
+        own = _refilled(own, closeness, k, ids[:, going])
         (moved, closeness), sums = left.nearest_means(own, k, sums)
         quality = closeness.mean(axis=0, dtype=np.float64)
         settled = (moved == own).all(axis=0) | (quality - last < _GAIN) | (number == _MOST_ROUNDS - 1)
         if settled.any():
-            ended[:, going[settled]] = _refilled(moved[:, settled], closeness[:, settled], k)
+            some = ids[:, going[settled]]
+            ended[:, going[settled]] = _refilled(moved[:, settled], closeness[:, settled], k, some)
             if settled.all():
                 break
             moved, closeness, quality = moved[:, ~settled], closeness[:, ~settled], quality[~settled]
@@ -127,48 +210,52 @@ def _starts_together(
     return list(zip(ended.T, rows.quality(ended, k).tolist(), strict=True))
 
 
-def _spread(rows: InRounds, k: int, randoms: list[np.random.Generator]) -> NDArray[np.int64]:
+def _spread(rows: InRounds, k: int, draws: Draws) -> NDArray[np.int64]:
     """Of each start k rows as first centroids, each drawn with a chance that grows with its distance from those before it:
-    int64, starts × k."""
-    n, starts = len(rows), len(randoms)
+    int64, starts × k. A row that goes changes a start only where it was drawn."""
+    starts = len(draws.starts)
     chosen = np.zeros((starts, k), np.int64)
-    chosen[:, 0] = [int(random.integers(n)) for random in randoms]
-    distance = np.ones((n, starts))
+    chosen[:, 0] = draws.noise(0).argmax(axis=0)
+    distance = np.ones((len(rows), starts))
     for number in range(1, k):
         distance = np.minimum(distance, np.maximum(1 - rows.to_rows(chosen[:, number - 1]), 0))
         distance[distance < 1e-6] = 0
-        running = np.cumsum(distance, axis=0)
-        for at, random in enumerate(randoms):
-            whole = running[-1, at]
-            if whole > 0:
-                drawn = int(np.searchsorted(running[:, at], random.random() * whole, side="right"))
-            else:  # all others are copies of those chosen
-                drawn = int(np.setdiff1d(np.arange(n), chosen[at, :number])[0])
-            chosen[at, number] = drawn
+        noise = draws.noise(number)
+        with np.errstate(divide="ignore"):
+            drawn = np.log(distance) + noise
+        for at in np.flatnonzero(distance.max(axis=0) == 0):  # all others are copies of those chosen
+            drawn[:, at] = noise[:, at]
+            drawn[chosen[at, :number], at] = -np.inf
+        chosen[:, number] = drawn.argmax(axis=0)
     return chosen
 
 
-def _refilled(own: NDArray[np.int64], closeness: NDArray[np.float32], k: int) -> NDArray[np.int64]:
-    """The groups of several starts (n × S), none of them empty."""
+def _refilled(
+    own: NDArray[np.int64], closeness: NDArray[np.float32], k: int, ids: NDArray[np.uint64]
+) -> NDArray[np.int64]:
+    """The groups of several starts (n × S), none of them empty. ids: uint64, n × S."""
     columns = own + np.arange(own.shape[1]) * k
     sizes = np.bincount(columns.ravel(), minlength=own.shape[1] * k).reshape(-1, k)
     lacking = np.flatnonzero(sizes.min(axis=1) == 0)
     if len(lacking):
         own = own.copy()
         for start in lacking:
-            own[:, start] = _refill(own[:, start], closeness[:, start], k)
+            own[:, start] = _refill(own[:, start], closeness[:, start], k, ids[:, start])
     return own
 
 
-def _refill(assigned: NDArray[np.int64], closeness: NDArray[np.float32], k: int) -> NDArray[np.int64]:
-    """Give each emptied group the row farthest from its centroid, out of a group that has another."""
+def _refill(
+    assigned: NDArray[np.int64], closeness: NDArray[np.float32], k: int, ids: NDArray[np.uint64]
+) -> NDArray[np.int64]:
+    """Give each emptied group the row farthest from its centroid, out of a group that has another; ties go by id."""
     sizes = np.bincount(assigned, minlength=k)
     if sizes.min() > 0:
         return assigned
     assigned, closeness = assigned.copy(), closeness.copy()
     for group in np.flatnonzero(sizes == 0):
         free = np.where(sizes[assigned] > 1, closeness, np.inf)
-        row = int(free.argmin())
+        farthest = np.flatnonzero(free == free.min())
+        row = int(farthest[ids[farthest].argmin()])
         sizes[assigned[row]] -= 1
         assigned[row], closeness[row] = group, 1.0
         sizes[group] = 1

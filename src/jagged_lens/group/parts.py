@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.group.draws import part_of
 from jagged_lens.group.grouping import FilledRows
 from jagged_lens.group.kmeans import best_of_starts, best_of_tables
 from jagged_lens.group.rounds import FEW_ROWS, table_of
@@ -15,17 +16,18 @@ from jagged_lens.group.tree import cut_joins, joins_of
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, Told, portion, unheard
 
+_PART_DRAWS = 1_000_000  # no start has this number
 TRIES = 20
 """So many parts are grouped anew,"""
 PART = 0.8
 """each of so large a share of the rows."""
 
 
-def drawn(size: int, seed: int) -> list[NDArray[np.int64]]:
-    """Seeded parts of four fifths of so many rows, drawn without replacement: 20 of int64, rising."""
+def drawn(ids: NDArray[np.uint64], seed: int) -> list[NDArray[np.int64]]:
+    """Seeded parts of four fifths of some rows, drawn by their ids without replacement: 20 of int64, rising."""
+    size = len(ids)
     part = max(round(PART * size), min(size, 1))
-    randoms = (np.random.default_rng([seed, 1000 + number]) for number in range(TRIES))
-    return [np.sort(random.choice(size, part, replace=False)) for random in randoms]
+    return [part_of(ids, part, seed, _PART_DRAWS, number) for number in range(TRIES)]
 
 
 class Parts:
@@ -35,7 +37,7 @@ class Parts:
     def __init__(self, rows: FilledRows, settings: GroupSettings, progress: Progress = unheard) -> None:
         self._rows = rows
         self._settings = settings
-        self.places = drawn(len(rows), settings.seed)
+        self.places = drawn(rows.ids, settings.seed)
         self._joins: list[NDArray[np.float64]] = []
         self._tables: list[NDArray[np.float32]] = []
         self._table: NDArray[np.float32] | None = None  # of all rows
@@ -56,8 +58,8 @@ class Parts:
         settings = self._settings
         if self._table is not None and len(self._rows):
             k = min(groups, len(self._rows))
-            return next(best_of_tables([self._table], k, settings.starts, settings.seed, progress))
-        return best_of_starts(self._rows.x, groups, settings.starts, settings.seed, progress)[0]
+            return next(best_of_tables([self._table], [self._rows.ids], k, settings.starts, settings.seed, progress))
+        return best_of_starts(self._rows.x, groups, settings.starts, settings.seed, self._rows.ids, progress)[0]
 
     def grouped(self, groups: int, progress: Progress = unheard) -> Iterator[NDArray[np.int64]]:
         """Which of so many groups each row of each part is in: int64, part by part."""
@@ -67,8 +69,16 @@ class Parts:
                 yield cut_joins(joins, len(joins) + 1, groups)[0]
         elif self._tables:
             k = min(groups, len(self.places[0]))
-            yield from best_of_tables(self._tables, k, settings.starts, settings.seed, progress)
+            yield from best_of_tables(
+                self._tables,
+                [self._rows.ids[part] for part in self.places],
+                k,
+                settings.starts,
+                settings.seed,
+                progress,
+            )
         else:
             for number, part in enumerate(self.places):
                 within = portion(progress, number / TRIES, (number + 1) / TRIES)
-                yield best_of_starts(self._rows.x[part], groups, settings.starts, settings.seed, within)[0]
+                some = self._rows.some(part)
+                yield best_of_starts(some.x, groups, settings.starts, settings.seed, some.ids, within)[0]

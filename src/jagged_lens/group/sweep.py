@@ -60,10 +60,12 @@ def sweep_of(
     progress: Progress = unheard,
     preview: Callable[[Sweep], None] = unseen,
     tree: Tree | None = None,
+    ids: NDArray[np.uint64] | None = None,
 ) -> Sweep:
     """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
-    k-means. Numbers above that of the rows are left out. tree: of the space, where the settings say so and it is there already."""
-    rows = filled_rows(space)
+    k-means. Numbers above that of the rows are left out. tree: of the space, where the settings say so and it is there already. ids:
+    as in `k_means`."""
+    rows = filled_rows(space, ids)
     found = Sweep.none(rows.n)
     if not settings.sweep:
         return found
@@ -91,7 +93,7 @@ def _with(
     parts: list[NDArray[np.int64]],
 ) -> Sweep:
     """What was found with one more number of groups."""
-    own = numbered(assigned, k)[assigned]
+    own = numbered(assigned, k, rows.ids)[assigned]
     centroids = centroids_of(rows.x, own, k)
     sizes = np.bincount(own, minlength=k).astype(np.float64)
     closeness = own_cosines(rows.x, centroids, own)

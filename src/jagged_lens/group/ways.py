@@ -18,23 +18,25 @@ MOST_VALUES = 1_000
 """A label with more values is no way of grouping."""
 
 
-def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = unheard) -> Grouping:
-    """Group the rows by k-means; the best of settings.starts. There are never more groups than rows that are not empty."""
-    rows = filled_rows(space)
-    return grouping_of(
-        rows,
-        *best_of_starts(rows.x, settings.number(len(rows)), settings.starts, settings.seed, progress),
-    )
+Ids = NDArray[np.uint64] | None
+"""What rows are drawn by, uint64, n, as of `ids_of`; None: their places."""
 
 
-def from_tree(space: VectorSpace, tree: Tree, settings: GroupSettings) -> Grouping:
+def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = unheard, ids: Ids = None) -> Grouping:
+    """Group the rows by k-means, from settings.starts starts. There are never more groups than rows that are not empty."""
+    rows = filled_rows(space, ids)
+    number = settings.number(len(rows))
+    return grouping_of(rows, *best_of_starts(rows.x, number, settings.starts, settings.seed, rows.ids, progress))
+
+
+def from_tree(space: VectorSpace, tree: Tree, settings: GroupSettings, ids: Ids = None) -> Grouping:
     """The groups that a tree of the space falls into where it is cut."""
-    return grouping_of(filled_rows(space), *cut(tree, settings.number(len(tree))))
+    return grouping_of(filled_rows(space, ids), *cut(tree, settings.number(len(tree))))
 
 
-def by_label(space: VectorSpace, label: Label) -> Grouping:
+def by_label(space: VectorSpace, label: Label, ids: Ids = None) -> Grouping:
     """The values of a label as groups. label: of the documents in the project. JaggedLensError where it has very many values."""
-    rows = filled_rows(space)
+    rows = filled_rows(space, ids)
     codes = label.codes[space.terms.rows[rows.at]]
     there, own = np.unique(np.where(codes == label.none, -1, codes), return_inverse=True)
     names = tuple(label.values[code] for code in there.tolist() if code >= 0)
@@ -47,12 +49,14 @@ def by_label(space: VectorSpace, label: Label) -> Grouping:
     return grouping_of(rows, own - (len(there) - len(names)), len(names), names)
 
 
-def split(space: VectorSpace, members: NDArray[np.integer], groups: int, settings: GroupSettings) -> NDArray[np.int64]:
+def split(
+    space: VectorSpace, members: NDArray[np.integer], groups: int, settings: GroupSettings, ids: Ids = None
+) -> NDArray[np.int64]:
     """Which of so many parts each of some rows is in when they are put into groups by themselves, by k-means: int64, m, parts by falling
     size; -1 for an empty row. members: int64, m, rows of the space."""
-    rows = filled_rows(space)
+    rows = filled_rows(space, ids)
     places = np.flatnonzero(np.isin(rows.at, members))
-    own, k = best_of_starts(rows.x[places], groups, settings.starts, settings.seed)
+    own, k = best_of_starts(rows.x[places], groups, settings.starts, settings.seed, rows.ids[places])
     found = np.full(rows.n, -1, np.int64)
-    found[rows.at[places]] = numbered(own, k)[own] if k else own
+    found[rows.at[places]] = numbered(own, k, rows.ids[places])[own] if k else own
     return np.asarray(found[members], np.int64)

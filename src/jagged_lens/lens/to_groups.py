@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from jagged_lens.gather import label_named
 from jagged_lens.group import (
     CrossTable,
@@ -14,6 +17,7 @@ from jagged_lens.group import (
     filled_rows,
     from_tree,
     holding_of,
+    ids_of,
     k_means,
     key_terms_of_groups,
     quality_of,
@@ -37,10 +41,15 @@ def _grouped_by(job: Job) -> object:
 def _grouping(work: Work) -> Grouping:
     settings, space = work.job.recipe.group, vectors(work)
     if settings.by == "label":
-        return by_label(space, label_named(work[CORPUS], settings.label, work.job.own, "[group] label"))
+        return by_label(space, label_named(work[CORPUS], settings.label, work.job.own, "[group] label"), _ids(work))
     if settings.by == "tree":
-        return from_tree(space, work[TREE], settings)
-    return k_means(space, settings, work.progress)
+        return from_tree(space, work[TREE], settings, _ids(work))
+    return k_means(space, settings, work.progress, _ids(work))
+
+
+def _ids(work: Work) -> NDArray[np.uint64]:
+    """What the documents of the lens are drawn by: their keys."""
+    return ids_of(work[CORPUS].keys.take(work[SPACE].terms.rows))
 
 
 def _tree(work: Work) -> Tree:
@@ -61,13 +70,13 @@ def _holding(work: Work) -> Holding:
     settings, grouping = work.job.recipe.group, work[GROUPING]
     if not settings.holding:
         return Holding.none(len(grouping))
-    return holding_of(vectors(work), grouping, settings, work.progress, work.preview)
+    return holding_of(vectors(work), grouping, settings, work.progress, work.preview, _ids(work))
 
 
 def _sweep(work: Work) -> Sweep:
     settings = work.job.recipe.group
     tree = work[TREE] if settings.by == "tree" else None
-    return sweep_of(vectors(work), settings, work.progress, work.preview, tree)
+    return sweep_of(vectors(work), settings, work.progress, work.preview, tree, _ids(work))
 
 
 def _cross(work: Work) -> CrossTable:
@@ -107,7 +116,7 @@ CROSS = Part(
 HOLDING = Part(
     "holding",
     "group",
-    (SPACE, THEMES, GROUPING),
+    (CORPUS, SPACE, THEMES, GROUPING),
     lambda job: (job.recipe.group.holding, _tried(job)),
     _holding,
     on_demand=True,
@@ -115,7 +124,7 @@ HOLDING = Part(
 SWEEP = Part(
     "sweep",
     "group",
-    (SPACE, THEMES, TREE),
+    (CORPUS, SPACE, THEMES, TREE),
     lambda job: (job.recipe.group.sweep, _tried(job)),
     _sweep,
     on_demand=True,

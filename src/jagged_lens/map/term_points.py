@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.compare import Neighbours, nearest_neighbours
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.group import Grouping, GroupSettings, k_means
+from jagged_lens.group import Grouping, GroupSettings, ids_of, k_means
 from jagged_lens.map.laid import Laid
 from jagged_lens.map.lay_out import lay_out
 from jagged_lens.map.pca import pca
@@ -60,7 +60,7 @@ def term_points(
     rows = term_rows(space, columns, keys)
     near = max(settings.near, NEAREST)
     neighbours = nearest_neighbours(rows, "cosine", near, portion(progress, 0, 0.2))
-    grouping = k_means(rows, group, portion(progress, 0.2, 0.3))
+    grouping = k_means(rows, group, portion(progress, 0.2, 0.3), ids_of(space.terms.terms.take(columns)))
     projection = pca(rows, settings.seed, portion(progress, 0.3, 0.4))
     waiting = MapLayout(
         Laid(projection.positions, np.zeros(len(columns), np.bool_)),

@@ -13,7 +13,7 @@ from jagged_lens.project import Bench
 
 
 def group_title(bench: Bench, group: int, terms: int = 2) -> str:
-    """What a group is called: by the name that the user gave it, by the value of the label, or by its first telling terms."""
+    """What a group is called: by the name that the user gave it, by the value of the label, or by the terms that most of it holds."""
     given = bench.documents.group_names().of.get(group)
     if given is not None and given.name:
         return given.name
@@ -21,7 +21,7 @@ def group_title(bench: Bench, group: int, terms: int = 2) -> str:
     if grouping.names:
         return grouping.names[group]
     shown = bench.results[TERMS].shown
-    return " · ".join(shown[column] for column in bench.results[KEY_TERMS].columns(group)[:terms])
+    return " · ".join(shown[column] for column in bench.results[KEY_TERMS].names(group)[:terms])
 
 
 def by_group(bench: Bench, n: int) -> tuple[NDArray[np.int64], list[Category]]:

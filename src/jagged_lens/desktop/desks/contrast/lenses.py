@@ -348,4 +348,4 @@ def _title(results: Results, group: int) -> str:
     if grouping.names:
         return grouping.names[group]
     shown = results[TERMS].shown
-    return " · ".join(shown[column] for column in results[KEY_TERMS].columns(group)[:2])
+    return " · ".join(shown[column] for column in results[KEY_TERMS].names(group))

@@ -8,7 +8,7 @@ import numpy as np
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.gather import Label
-from jagged_lens.group import letter, split
+from jagged_lens.group import ids_of, letter, split
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES
 from jagged_lens.project import Bench
 from jagged_lens.project.state import free_name
@@ -100,7 +100,8 @@ def split_into(bench: Bench, asker: Asker, group: int, parts: int) -> None:
             new = new.with_label(label, bench.documents.keys_of(rows[part == number].tolist()), taken[-1])
         bench.change(new, f"split {value}")
 
-    asker.ask("split of a group", lambda: split(space, inside, parts, settings), show)
+    keys = bench.results[CORPUS].keys.take(bench.results[SPACE].terms.rows)
+    asker.ask("split of a group", lambda: split(space, inside, parts, settings, ids_of(keys)), show)
 
 
 def values_of(label: Label, rows: np.ndarray) -> list[tuple[str, int]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -29,6 +31,7 @@ class TermSweep(QWidget):
         self._asker = Asker(self)  # of its own: the questions of others do not wait for it
         self._asker.failed.connect(lambda text, _: self.words.setText(text))
         self._items: VectorSpace | None = None
+        self._ids: NDArray[np.uint64] | None = None
         self._settings: GroupSettings | None = None
         self._present = 0
         self._newest: Sweep | None = None
@@ -57,8 +60,15 @@ class TermSweep(QWidget):
         self._look.setInterval(_LOOKED_AT)
         self._look.timeout.connect(self._show)
 
-    def show_items(self, items: VectorSpace | None, settings: GroupSettings | None, present: int) -> None:
-        """The terms that are to be grouped, and in how many groups they are now."""
+    def show_items(
+        self,
+        items: VectorSpace | None,
+        settings: GroupSettings | None,
+        present: int,
+        ids: NDArray[np.uint64] | None = None,
+    ) -> None:
+        """The terms that are to be grouped, in how many groups they are now, and what they are drawn by."""
+        self._ids = ids
         same = items is not None and self._items is not None and items.terms is self._items.terms
         self._present = present
         if not same or settings is None or self._settings is None or settings.by != self._settings.by:
@@ -74,7 +84,7 @@ class TermSweep(QWidget):
         if self._going:
             self._end()
             return
-        items, settings = self._items, self._settings
+        items, settings, ids = self._items, self._settings, self._ids
         if items is None or settings is None:
             return
         self._going = True
@@ -85,7 +95,7 @@ class TermSweep(QWidget):
 
         def work(progress: Progress) -> Sweep:
             with steady_blas():
-                return sweep_of(items, wanted, progress, preview)
+                return sweep_of(items, wanted, progress, preview, ids=ids)
 
         self.button.setText("Stop")
         self._look.start()

@@ -21,7 +21,7 @@ from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.group import Grouping, GroupSettings, Ridge, from_tree, k_means, letter, ridge_of, tree_of
+from jagged_lens.group import Grouping, GroupSettings, Ridge, from_tree, ids_of, k_means, letter, ridge_of, tree_of
 from jagged_lens.lens import CORPUS, SPACE, TERMS
 from jagged_lens.map import Projection, pca
 from jagged_lens.parallel import steady_blas
@@ -156,12 +156,17 @@ class TermGroups(Face):
             return
         self._asked = asked
         documents = keys.take(terms.rows)
+        ids = ids_of(terms.terms.take(columns))
 
         def work() -> _Answer:
             items = term_rows(space, columns, documents)
             with steady_blas():
                 tree = tree_of(items, settings.linkage)
-                grouping = from_tree(items, tree, settings) if settings.by == "tree" else k_means(items, settings)
+                grouping = (
+                    from_tree(items, tree, settings, ids)
+                    if settings.by == "tree"
+                    else k_means(items, settings, ids=ids)
+                )
                 return _Answer(columns, terms, items, settings, grouping, ridge_of(tree), pca(items, settings.seed))
 
         self.asker.ask("groups of terms", work, self._show)
@@ -215,7 +220,8 @@ class TermGroups(Face):
             answer.ridge, lambda place: names[int(order[place])], group[order].astype(np.int64), len(grouping), by_tree
         )
         self._name_bays()
-        self.sweep.show_items(answer.items, answer.settings, len(grouping))
+        ids = ids_of(terms.terms.take(answer.columns))
+        self.sweep.show_items(answer.items, answer.settings, len(grouping), ids)
         if self.table.listed.unsorted:
             self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
 
