@@ -74,7 +74,7 @@ def test_a_card_picks_its_group_and_tells_it_in_full(window: MainWindow, desk: G
     one = face.one
     assert one.chip.group == 1
     assert f"{grouping.sizes[1]} documents · tightness {grouping.tightness[1]:.2f}" in one.figures.text()
-    assert one.telling.texts[0] == "garlic: 99% in it, 0% elsewhere"
+    assert one.telling.texts[0] == "garlic: 97% in it, 0% elsewhere"
     assert "garlic" in one.strongest.text()
     assert "garlic 99%" in one.values.texts or "garlic 100%" in one.values.texts
     near = np.argsort(-quality.nearness[1], kind="stable")

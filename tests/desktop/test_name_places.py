@@ -1,7 +1,9 @@
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jagged_lens.desktop.plots.height_scale import HeightScale
 from jagged_lens.desktop.plots.name_places import NamePlaces
 
 Box = tuple[float, float, float, float]
@@ -50,3 +52,20 @@ def test_a_name_stands_where_it_covers_the_fewest_points() -> None:
 def test_without_room_there_is_no_name() -> None:
     free = NamePlaces(np.zeros((0, 2)), 200, 100, [(0.0, 0.0, 200.0, 100.0)])
     assert free.place(np.array([100.0, 50.0]), (50.0, 20.0)) is None
+
+
+def test_the_highest_joins_of_a_ridge_stand_apart_however_near_their_heights_are() -> None:
+    crowded = np.sort(np.concatenate((np.linspace(0.2, 0.9, 200), 0.95 + np.arange(30) * 1e-4)))
+    scale = HeightScale(crowded, 386)
+    shares = scale.share_of(crowded)
+    assert not scale.is_even
+    assert (np.diff(shares) > 0).all()
+    assert (np.diff(shares[-30:]) * 386 >= 5.7).all()
+    for height in crowded[[0, 60, 210, 229]].tolist():
+        assert scale.height_at(float(scale.share_of(np.array([height]))[0])) == pytest.approx(height)
+    spread = HeightScale(np.linspace(0.1, 1, 10), 386)
+    assert spread.is_even
+    assert spread.share_of(np.array([0.53])) == pytest.approx([0.5])
+    assert HeightScale(np.zeros(0), 10).height_at(0.5) == pytest.approx(0.5)
+    same = HeightScale(np.ones(50), 386)  # all at one height: nothing can be parted
+    assert same.is_even

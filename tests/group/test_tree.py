@@ -204,3 +204,35 @@ def test_a_ridge_holds_the_whole_tree_between_its_neighbours() -> None:
     assert ridge.last[upper] + 1 == ridge.first[lower]
     assert sorted(ridge.leaves(join).tolist()) == sorted([*ridge.leaves(upper).tolist(), *ridge.leaves(lower).tolist()])
     assert ridge.sides(3) is None
+
+
+def test_a_cut_never_parts_joins_at_one_height() -> None:
+    # Three pairs that share nothing with each other: complete linkage joins them twice at exactly 1.
+    counts = np.zeros((6, 6), int)
+    for row in range(6):
+        counts[row, row // 2 * 2 : row // 2 * 2 + 2] = (3, 1) if row % 2 else (2, 2)
+    space = space_of(counts, global_="none")
+    tree = tree_of(space, "complete")
+    assert tree.heights[-2:].tolist() == [1, 1]
+    found = {wanted: cut(tree, wanted) for wanted in range(1, 7)}
+    assert [found[wanted][1] for wanted in (1, 2, 3)] == [1, 1, 3]
+    for wanted, (own, groups) in found.items():
+        theirs = fcluster(tree.joins, wanted, "maxclust")
+        assert groups == len(set(theirs.tolist()))
+        assert len({*zip(own.tolist(), theirs.tolist(), strict=True)}) == groups
+    ridge = ridge_of(tree)
+    assert [ridge.cut_beside(3, -1), ridge.cut_beside(1, 1)] == [1, 3]
+    starts, _ = ridge.parts(2)
+    assert len(starts) == 1
+
+
+@given(st.integers(0, 400), st.sampled_from(["single", "complete", "average", "ward"]), st.integers(1, 12))
+@settings(deadline=None, max_examples=60)
+def test_cuts_of_collections_full_of_ties_are_those_of_scipy(seed: int, linkage: str, wanted: int) -> None:
+    counts = np.random.default_rng(seed).integers(0, 2, (12, 4))
+    counts[:, 0] |= counts.sum(1) == 0
+    tree = tree_of(space_of(counts, global_="none"), linkage)
+    own, groups = cut(tree, wanted)
+    theirs = fcluster(tree.joins, wanted, "maxclust")
+    assert groups == len(set(theirs.tolist()))
+    assert len({*zip(own.tolist(), theirs.tolist(), strict=True)}) == groups

@@ -75,3 +75,30 @@ def test_no_pair_is_listed_and_the_most_alike_is_told(chain: Callable[..., Resul
 def test_the_filter_that_leaves_no_document_is_named(chain: Callable[..., Results], tmp_path: Path) -> None:
     with pytest.raises(SourceError, match=r"The filter most-words \(1\) leaves none"):
         chain(TEXTS, gather={"from": str(tmp_path), "most-words": 1})
+
+
+def test_a_tree_that_cannot_be_cut_into_so_many_groups_says_why(chain: Callable[..., Results]) -> None:
+    sections = {
+        "clean": {"language": "en"},
+        "terms": {"least-documents": 1, "most-share": 1.0, "words": [1, 1]},
+        "group": {"by": "tree", "linkage": "complete", "groups": 3},
+    }
+    texts = [
+        "frost beans",
+        "frost beans beans",
+        "slugs peas",
+        "slugs peas peas",
+        "wind leek",
+        "wind leek leek",
+        "mice corn",
+        "mice corn corn",
+    ]
+    results = chain(texts, **sections)
+    assert len(results["grouping"]) == 1
+    (found,) = [one for one in noticed(recipe_of(sections), results) if one.step == "group"]
+    assert found.words == (
+        "The tree joins 3 times at exactly 1, so that it cannot be cut into 3 groups: it is cut into 1; the next more are 4. "
+        "Another linkage parts them."
+    )
+    mended = {**sections, "group": {**sections["group"], "groups": 4}}
+    assert not [one for one in noticed(recipe_of(mended), chain(texts, **mended)) if one.step == "group"]

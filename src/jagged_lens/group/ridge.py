@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.group.grouping import numbered
-from jagged_lens.group.tree import Tree
+from jagged_lens.group.tree import Tree, cut_groups
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,18 +57,26 @@ class Ridge:
         heights = self.tree.heights
         if n < 2:
             return 0.0
-        groups = min(max(groups, 1), n)
+        groups = cut_groups(heights, n, max(groups, 1))
         below = float(heights[n - groups - 1]) if groups < n else 0.0
         over = float(heights[n - groups]) if groups > 1 else float(heights[-1]) * 1.06
         return (below + over) / 2
+
+    def cut_beside(self, groups: int, step: int) -> int:
+        """The next number of groups that a cut can give, more (step 1) or fewer (-1) than so many."""
+        n = len(self)
+        wanted = groups + step
+        while 1 < wanted < n and cut_groups(self.tree.heights, n, wanted) != wanted:
+            wanted += step
+        return min(max(wanted, 1), max(n, 1))
 
     def parts(self, groups: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
         """Where each part of a cut into so many groups begins (int32, k places, rising), and the number of its group, by falling size, as
         a grouping has it (int32, k)."""
         n = len(self)
-        groups = min(max(groups, 1), n)
         if not n:
             return np.zeros(0, np.int32), np.zeros(0, np.int32)
+        groups = cut_groups(self.tree.heights, n, max(groups, 1))
         kept = n - groups
         parting = np.flatnonzero(self.join >= n + kept) + 1
         starts = np.concatenate(([0], parting)).astype(np.int32)

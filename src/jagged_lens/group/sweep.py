@@ -15,7 +15,7 @@ from jagged_lens.group.holding import BREAKS
 from jagged_lens.group.parts import Parts
 from jagged_lens.group.quality import silhouettes
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.group.tree import Tree, cut, tree_of
+from jagged_lens.group.tree import Tree, cut, cut_groups, tree_of
 from jagged_lens.progress import Progress, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
@@ -63,8 +63,8 @@ def sweep_of(
     ids: NDArray[np.uint64] | None = None,
 ) -> Sweep:
     """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
-    k-means. Numbers above that of the rows are left out. tree: of the space, where the settings say so and it is there already. ids:
-    as in `k_means`."""
+    k-means. Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the
+    settings say so and it is there already. ids: as in `k_means`."""
     rows = filled_rows(space, ids)
     found = Sweep.none(rows.n)
     if not settings.sweep:
@@ -73,6 +73,8 @@ def sweep_of(
     begun = 0.8 if settings.by == "tree" else 0.0
     if settings.by == "tree" and tree is None:
         tree = tree_of(space, settings.linkage, portion(progress, 0, 0))
+    if tree is not None:  # a number that would part joins at one height cannot be had
+        numbers = [k for k in numbers if cut_groups(tree.heights, len(tree), k) == k]
     parts = Parts(rows, settings, portion(progress, 0, begun))
     for at, k in enumerate(numbers):
         within = portion(

@@ -97,13 +97,14 @@ def joins_of(rows: FilledRows, linkage: str, progress: Progress = unheard) -> ND
 
 
 def cut(tree: Tree, groups: int) -> tuple[NDArray[np.int64], int]:
-    """Which of so many groups each leaf is in (int64, n), when the last joins are undone; and how many there are."""
+    """Which group each leaf is in (int64, n), when the last joins are undone; and how many groups there are: so many, or fewer where that
+    would undo some of several joins at one height and not the others."""
     return cut_joins(tree.joins, len(tree), groups)
 
 
 def cut_joins(joins: NDArray[np.float64], leaves: int, groups: int) -> tuple[NDArray[np.int64], int]:
     """As `cut` (int64, n), of joins alone. joins: float64, (n - 1) × 4."""
-    groups = min(groups, leaves)
+    groups = cut_groups(joins[:, 2], leaves, groups)
     if not groups:
         return np.zeros(0, np.int64), 0
     kept = leaves - groups
@@ -116,6 +117,21 @@ def cut_joins(joins: NDArray[np.float64], leaves: int, groups: int) -> tuple[NDA
             break
         above = further
     return np.unique(above[:leaves], return_inverse=True)[1].astype(np.int64), groups
+
+
+def cut_groups(heights: NDArray[np.float64], leaves: int, groups: int) -> int:
+    """How many groups a cut gives that is to give so many: no more, and fewer where it would part joins at one height.
+
+    heights: float64, leaves - 1, rising.
+
+    >>> cut_groups(np.array([0.2, 1.0, 1.0, 1.0]), 5, 3), cut_groups(np.array([0.2, 1.0, 1.0, 1.0]), 5, 4)
+    (1, 4)
+    """
+    groups = min(groups, leaves)
+    kept = leaves - groups
+    if 0 < kept < len(heights) and heights[kept - 1] == heights[kept]:
+        groups = leaves - int(np.searchsorted(heights, heights[kept - 1], side="right"))
+    return groups
 
 
 class _Joined:

@@ -12,6 +12,7 @@ from jagged_lens.clean import Flag, Reason, Tokens
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
+from jagged_lens.lens.to_groups import GROUPING, TREE
 from jagged_lens.lens.to_map import NEIGHBOURS, PAIRS
 from jagged_lens.lens.to_space import OVERVIEW, TERMS, TOKENS
 from jagged_lens.terms import TermCounts, WhyNot
@@ -56,7 +57,24 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
             lower = math.floor(highest * 20) / 20 or 0.01
             words = f"No pair is as alike as {recipe.compare.pairs_from:g}; the most alike is {highest:.2f}."
             found.append(Noticed("compare", words, "pairs-from", lower))
-    return found
+    return found + _of_tree(recipe, results)
+
+
+def _of_tree(recipe: Recipe, results: Results) -> list[Noticed]:
+    """That a tree cannot be cut into as many groups as are wanted."""
+    tree, grouping = results.get(TREE), results.get(GROUPING)
+    if tree is None or grouping is None or not len(tree) or recipe.group.by != "tree":
+        return []
+    wanted = min(recipe.group.number(len(tree)), len(tree))
+    if len(grouping) >= wanted:
+        return []
+    height = float(tree.heights[len(tree) - len(grouping) - 1])
+    equal = int((tree.heights == height).sum())
+    words = (
+        f"The tree joins {equal:,} times at exactly {height:.3g}, so that it cannot be cut into {wanted:,} groups: it is cut into "
+        f"{len(grouping):,}; the next more are {len(grouping) + equal:,}. Another linkage parts them."
+    )
+    return [Noticed("group", words, "linkage")]
 
 
 def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]:

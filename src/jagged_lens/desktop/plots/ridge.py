@@ -54,7 +54,8 @@ class RidgeCanvas(RidgeView):
         if shapes:
             self._paint_shapes(painter, area, reach, colours)
         else:
-            image = outline_image(reach, colours, max(int(area.width()), 1), self._most(), theme.colour("card"))
+            share = self.scale.share_of(reach)
+            image = outline_image(share, colours, max(int(area.width()), 1), 1.0, theme.colour("card"))
             painter.drawImage(area.topLeft(), image)
         for row in range(0, int(bottom)) if len(self._marks) else ():
             if self._marks[places[row]] >= 0:
@@ -137,12 +138,16 @@ class RidgeCanvas(RidgeView):
         painter.setFont(font)
         line = self._line()
         for share in (0.0, 0.25, 0.5, 0.75, 1.0):
-            height = share * self._most() / 1.06
+            height = self.scale.height_at(share / 1.06)
             x = self.x_of(height)
             painter.setPen(QPen(theme.colour("hairline"), 1))
             painter.drawLine(QPointF(x, area.bottom()), QPointF(x, area.bottom() + 4))
             painter.setPen(theme.colour("muted"))
-            painter.drawText(QRectF(x - 30, area.bottom() + 4, 60, line), Qt.AlignmentFlag.AlignCenter, f"{height:.2f}")
+            painter.drawText(
+                QRectF(x - 30, area.bottom() + 4, 60, line),
+                Qt.AlignmentFlag.AlignCenter,
+                f"{height:.2f}" if self.scale.is_even else f"{height:.3f}",
+            )
         for place in self._found.tolist():
             y = self.y_of(place + 0.5)
             if area.top() <= y <= area.bottom():
@@ -337,7 +342,7 @@ class RidgeCanvas(RidgeView):
             self._hold()
         elif control and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             # To the left lie more groups. It takes effect at once: there is nothing to let go of.
-            self._move_cut(self.groups + (1 if key == Qt.Key.Key_Left else -1))
+            self._move_cut(ridge.cut_beside(self.groups, 1 if key == Qt.Key.Key_Left else -1))
             self.cut_set.emit(self.groups)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._choose(self._stepped(key))

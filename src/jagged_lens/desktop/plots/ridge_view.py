@@ -12,6 +12,7 @@ from PyQt6.QtGui import QFontMetricsF, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.plots.height_scale import HeightScale
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.group import Ridge
 
@@ -46,6 +47,7 @@ class RidgeView(KeyedPicture):
         self._there = 1  # groups that there are, whose colours are shown
         self._top = 0.0
         self._per = 1.0
+        self._scaled: tuple[Ridge | None, float, HeightScale] = (None, 0.0, HeightScale(np.zeros(0), 1.0))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(220, 160)
         self.setAccessibleName("Ridge of the tree")
@@ -149,14 +151,19 @@ class RidgeView(KeyedPicture):
         wide = max(self.width() * 0.56, 120.0)
         return QRectF(22, line * 1.5, wide - 22, max(self.height() - line * 2.9, 10.0))
 
-    def _most(self) -> float:
-        highest = float(self.ridge.height.max(initial=0)) if self.ridge is not None else 0.0
-        return highest * 1.06 or 1.0
+    @property
+    def scale(self) -> HeightScale:
+        """The scale of heights, for the tree and the width that there are."""
+        wide = self._area().width()
+        if self._scaled[:2] != (self.ridge, wide):
+            heights = self.ridge.tree.heights if self.ridge is not None else np.zeros(0)
+            self._scaled = (self.ridge, wide, HeightScale(heights, wide))
+        return self._scaled[2]
 
     def x_of(self, height: float) -> float:
         """Where a height stands across."""
         area = self._area()
-        return area.left() + height / self._most() * area.width()
+        return area.left() + float(self.scale.share_of(np.array([height]))[0]) * area.width()
 
     def y_of(self, place: float) -> float:
         """Where the upper edge of a place stands."""
@@ -164,7 +171,7 @@ class RidgeView(KeyedPicture):
 
     def _height_at(self, x: float) -> float:
         area = self._area()
-        return (x - area.left()) / area.width() * self._most()
+        return self.scale.height_at((x - area.left()) / area.width())
 
     def cut_x(self) -> float:
         """Where the line of the cut stands across."""

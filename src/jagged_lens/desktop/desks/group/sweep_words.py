@@ -15,9 +15,9 @@ def said(sweep: Sweep) -> str:
     if not len(sweep):
         return ""
     if not sweep.suggested:
-        best = int(sweep.groups[int(np.nanargmax(sweep.holding))]) if not np.isnan(sweep.holding).all() else 0
-        return f"No number is suggested: with none of them do the groups hold {BREAKS} on the average. " + (
-            f"They come nearest to it with {best}." if best else ""
+        return (
+            f"No number is suggested: with none of them do the groups hold {BREAKS} on the average. Other parts of the documents give other "
+            f"groups, so any number is one way to cut them, and not how many kinds there are.{_best_of_each(sweep)}"
         )
     at = sweep.row(sweep.suggested)
     silhouette, holding, agreement = sweep.silhouette[at], sweep.holding[at], sweep.agreement[at]
@@ -42,6 +42,22 @@ def said(sweep: Sweep) -> str:
         for_.append(f"the tries agree with each other (Rand index {agreement:.2f})")
     words = f"For {sweep.suggested}: {'; '.join(for_)}."
     return words + (f" Against it: {'; '.join(against)}." if against else " Nothing here speaks against it.")
+
+
+def _best_of_each(sweep: Sweep) -> str:
+    """The number that is best by each measure, with its value."""
+    measures = (
+        ("holding", sweep.holding, 2),
+        ("silhouette", sweep.silhouette, 3),
+        ("agreement of the tries", sweep.agreement, 2),
+        ("tightness", sweep.tightness, 3),
+    )
+    found = []
+    for name, values, places in measures:
+        if not np.isnan(values).all():
+            at = int(np.nanargmax(values))
+            found.append(f"{name} with {sweep.groups[at]} ({values[at]:.{places}f})")
+    return f" Best by each measure: {', '.join(found)}." if found else ""
 
 
 def told(sweep: Sweep, groups: int) -> str:

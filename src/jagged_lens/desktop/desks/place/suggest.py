@@ -221,17 +221,20 @@ class SuggestFace(Face):
             table.listed.filter(words)
 
     def _show_wrong(self, found: Suggestions) -> None:
+        counted = found.counted(Part.TRAINING) | found.counted(Part.HELD_OUT)
         wrong = np.flatnonzero((found.given >= 0) & (found.given != found.suggested))
         # Those of the held-out part first, the surest mistakes before the others.
         wrong = self._wrong = wrong[np.lexsort((-found.probability[wrong], found.part[wrong] != Part.HELD_OUT))]
-        held = int((found.part[wrong] == Part.HELD_OUT).sum())
+        copies = int((~counted[wrong]).sum())
+        held = int(found.counted(Part.HELD_OUT)[wrong].sum())
+        of_copies = f", {amount(copies, 'copy', 'copies')} of others" if copies else ""
         self.wrong_said.setText(
-            f"{held:,} of those held out, {len(wrong) - held:,} of those learned from. J and K go through them."
+            f"{held:,} of those held out, {len(wrong) - held - copies:,} of those learned from{of_copies}. J and K go through them."
             if len(wrong)
             else "It was never wrong."
         )
         corpus, rows = self.bench.results[CORPUS], self.bench.results[SPACE].terms.rows
-        titles = corpus.titles.take(rows[wrong])
+        titles, part = corpus.titles.take(rows[wrong]), np.where(counted[wrong], found.part[wrong], len(Part))
         columns = [
             Column("Document", lambda at: titles[at], searched=True, texts=titles),
             Column("Given", lambda at: found.values[found.given[wrong[at]]], found.given[wrong], searched=True),
@@ -245,7 +248,7 @@ class SuggestFace(Face):
                 right=True,
                 tip="The probability of what is suggested",
             ),
-            Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])], found.part[wrong]),
+            Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])] if counted[wrong[at]] else "copy", part),
         ]
         self.wrong.show_rows(columns, len(wrong), [12, 7, 8, 7, 10], 0, by_key(corpus.keys, rows[wrong]))
 
@@ -329,7 +332,7 @@ class SuggestFace(Face):
         found = self._found
         if found is None:
             return
-        inside = (found.part == part) & (found.given == given)
+        inside = found.counted(Part(part)) & (found.given == given)
         if suggested >= 0:
             inside &= found.suggested == suggested
         self.bench.pick.set(self.bench.results[SPACE].terms.rows[inside].tolist())
