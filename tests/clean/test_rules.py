@@ -17,6 +17,7 @@ from jagged_lens.clean import CleanSettings, Reason, Tokens, clean, spelling_var
 from jagged_lens.clean.own_rules import own_rules
 from jagged_lens.clean.replace import replaced, replacement_of
 from jagged_lens.clean.variants import near
+from jagged_lens.clean.word_forms import lemmas
 from jagged_lens.errors import RecipeError, SourceError
 
 HERE = Path(__file__).parent
@@ -307,3 +308,9 @@ def test_no_combination_of_settings_loses_account(texts: list[str], rules: dict[
         assert ((starts >= 0) & (ends <= len(text)) & (ends > starts)).all() if len(starts) else True
         assert (np.diff(starts) >= 0).all()
     assert re.compile(rules["pattern"])
+
+
+def test_abbreviations_have_no_other_lemma() -> None:
+    english = ["cf", "js", "dr", "mr", "mrs", "km", "tv", "etc", "us", "was", "ate", "men"]
+    assert lemmas(english, "en") == ["cf", "js", "dr", "mr", "mrs", "km", "tv", "etc", "we", "be", "eat", "man"]
+    assert lemmas(["dr", "st", "Gärten", "ist"], "de") == ["dr", "st", "Garten", "sein"]

@@ -7,14 +7,17 @@ import json
 import sqlite3
 from pathlib import Path
 
+import numpy as np
 import pytest
 from click.testing import CliRunner, Result
+from scipy.sparse import csr_array
 
 from gather import made_files as made
 from jagged_lens.cli import main
 from jagged_lens.demo.page_server import page_server
+from jagged_lens.export import write_named_matrix
 from jagged_lens.lens import Job, Recent, compute, read_recipe
-from jagged_lens.project import Decision, LensState, ProjectFile, ProjectState, create
+from jagged_lens.project import Decision, LensState, ProjectFile, ProjectState, create, opened
 from jagged_lens.project.plain_state import plain
 
 
@@ -22,9 +25,13 @@ def run(path: Path, out: Path, *more: str) -> Result:
     return CliRunner().invoke(main, ["run", str(path), "--out", str(out), *more])
 
 
-def documents(out: Path) -> list[dict[str, str]]:
-    with (out / "documents.csv").open(encoding="utf-8", newline="") as file:
+def rows(path: Path) -> list[dict[str, str]]:
+    with path.open(encoding="utf-8", newline="") as file:
         return list(csv.DictReader(file))
+
+
+def documents(out: Path) -> list[dict[str, str]]:
+    return rows(out / "documents.csv")
 
 
 LIMITS = "\n[terms]\nleast-documents = 1\n"
@@ -131,3 +138,58 @@ def test_what_is_no_project_is_one_clear_line(tmp_path: Path, content: bytes) ->
     assert done.exit_code == 2
     assert done.stderr.count("\n") == 1
     assert "no project of Jagged Lens" in done.stderr
+
+
+SMALL = '[gather]\nfrom = "n.csv"\nkey = "id"\ntext = ["text"]\nlabels = ["crop"]\n[terms]\nleast-documents = 1\nmost-share = 1.0\n'
+
+
+def small_table(folder: Path) -> None:
+    notes = [
+        f"{('slugs ate beans', 'frost took peas', 'wind broke leek')[at % 3]} w{at % 4} v{at % 5}" for at in range(12)
+    ]
+    (folder / "n.csv").write_text(
+        "id,text,crop\n" + "".join(f"n{at},{note},b{at % 2}\n" for at, note in enumerate(notes))
+    )
+
+
+def test_a_second_run_into_a_folder_leaves_no_table_of_the_first(tmp_path: Path) -> None:
+    small_table(tmp_path)
+    pca = '[map]\nby = "pca"\n'
+    (tmp_path / "one.toml").write_text(f'{SMALL}{pca}[group]\nby = "tree"\nagainst = "crop"\ngroups = 2\n')
+    (tmp_path / "two.toml").write_text(f"{SMALL}{pca}[group]\ngroups = 2\n")
+    out = tmp_path / "out"
+    for name, there in (("one", True), ("two", False)):
+        done = run(tmp_path / f"{name}.toml", out)
+        assert done.exit_code == 0, done.output
+        assert [(out / table).exists() for table in ("tree.csv", "tree.nwk", "cross.csv")] == [there] * 3
+        (out / "own.csv").write_text("of the user")
+    left = sorted(path.name for path in out.iterdir() if path.name != "own.csv")
+    assert left == json.loads((out / "run.json").read_text("utf-8"))["files"]
+    assert (out / "own.csv").read_text() == "of the user"
+
+
+def test_labels_and_names_that_a_project_gave_go_into_the_tables(tmp_path: Path) -> None:
+    small_table(tmp_path)
+    recipe = tmp_path / "r.toml"
+    recipe.write_text(f'{SMALL}[weigh]\nthemes = 2\n[map]\nby = "pca"\n[group]\ngroups = 2\n')
+    assert run(recipe, tmp_path / "first").exit_code == 0
+    by_first = sorted(rows(tmp_path / "first" / "term_themes.csv"), key=lambda row: -float(row["1"]))
+    strongest = tuple(row["term"] for row in by_first[:10] if float(row["1"]) > 0)
+    state = opened(recipe).with_label("mine", ["n1", "n2"], "yes").with_theme_named(strongest, "Eaten")
+    create(tmp_path / "p.jagged")
+    ProjectFile(tmp_path / "p.jagged").save(plain(state))
+    out = tmp_path / "out"
+    done = run(tmp_path / "p.jagged", out)
+    assert done.exit_code == 0, done.output
+    assert [row["label.mine"] for row in documents(out)][:4] == ["", "yes", "yes", ""]
+    assert {row["label"] for row in rows(out / "separation.csv")} == {"crop", "mine"}
+    assert [row["name"] for row in rows(out / "themes.csv")] == ["Eaten", ""]
+    kept = {row["term"] for row in rows(out / "terms.csv") if row["kept"] == "yes"}
+    assert {row["term"] for row in rows(out / "term_themes.csv")} == kept
+
+
+def test_a_matrix_that_is_saved_says_what_its_rows_and_columns_are(tmp_path: Path) -> None:
+    matrix = csr_array(np.array([[0, 2], [1, 0]]))
+    write_named_matrix(tmp_path / "weights.mtx", matrix, "real", ["a", "b"], ["bean", "=pea"])
+    assert [row["key"] for row in rows(tmp_path / "weights.rows.csv")] == ["a", "b"]
+    assert [list(row.values()) for row in rows(tmp_path / "weights.columns.csv")] == [["1", "bean"], ["2", "'=pea"]]

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from functools import cache
 from typing import Any
 
 import Stemmer
+
+from jagged_lens.language.words import EARNEST, commonest, function_words
 
 STEMS = (
     "ar", "ca", "da", "de", "el", "en", "es", "et", "eu", "fi", "fr", "ga", "hi", "hu", "hy", "id", "it", "lt", "ne", "nl",
@@ -21,6 +24,8 @@ LEMMAS = (
 )  # fmt: skip
 """Languages whose lemmas are known."""
 
+_SHORT = 2
+_VOWEL = re.compile("[aeiouy]")
 _LEMMAS_AS = {"no": "nb", "sr": "hbs", "hr": "hbs"}
 NOUNS_WITH_CAPITALS = ("de", "lb")
 """Languages whose nouns are told by their capital."""
@@ -43,15 +48,26 @@ def stems(words: Sequence[str], language: str) -> list[str]:
 def lemmas(words: Sequence[str], language: str) -> list[str]:
     """The lemma of each word: the form that a dictionary lists it under; the word itself where none is known.
 
-    Words come as they are written: of German a capital tells the noun.
+    Words come as they are written: of German a capital tells the noun. Abbreviations stay what they are: words of one or two letters that
+    are no function words, those without a vowel, and those that the dictionary writes with a full stop.
 
-    >>> lemmas(["Gärten", "gingen"], "de")
-    ['Garten', 'gehen']
+    >>> lemmas(["Gärten", "gingen"], "de"), lemmas(["cf", "js", "mrs", "us", "men"], "en")
+    (['Garten', 'gehen'], ['cf', 'js', 'mrs', 'we', 'man'])
     """
     import simplemma
 
     known = _LEMMAS_AS.get(language, language)
-    return [simplemma.lemmatize(word, known) for word in words]
+    listed = function_words(language) if language in commonest() else frozenset[str]()
+
+    def lemma(word: str) -> str:
+        low = word.lower()
+        short = len(word) <= _SHORT and low not in listed
+        if short or (language in EARNEST and low.isascii() and low.isalpha() and not _VOWEL.search(low)):
+            return word
+        found = str(simplemma.lemmatize(word, known))
+        return word if "." in found and "." not in word else found
+
+    return [lemma(word) for word in words]
 
 
 def is_known_word(word: str, language: str) -> bool:

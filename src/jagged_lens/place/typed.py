@@ -19,7 +19,8 @@ class Typed:
     """A text in the lens.
 
     space: the documents of the lens, and the text as one more row behind them. themes: with one more row as well. words: how many of
-    its words Clean keeps; unknown: those of them that are in no term of the lens.
+    its words Clean keeps; unknown: those of them that are in no term of the lens, as they are
+    written.
     """
 
     space: VectorSpace
@@ -53,10 +54,11 @@ def taken_through(
     corpus = Corpus(Strings.of(["typed"]), Strings.of([text]), Strings.of([""]), Strings.of([""]))
     found = through(corpus, space, cleaning, limits, weighing, folder, known, progress)
     tokens = found.tokens
-    words = tokens.word[tokens.form[tokens.kept]]
+    forms = tokens.form[tokens.kept]
+    words = tokens.word[forms]
     return Typed(
         with_rows(space, found),
         with_rows_in_themes(themes, found),
         int(found.words[0]),
-        tuple(tokens.words[int(word)] for word in words[found.strange[words]]),
+        tuple(tokens.written[int(form)] for form in forms[found.strange[words]]),
     )

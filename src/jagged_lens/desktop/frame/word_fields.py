@@ -15,10 +15,10 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
-    QSpinBox,
     QWidget,
 )
 
+from jagged_lens.desktop.look.number_boxes import WholeBox, typed_decimal
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import plain
 from jagged_lens.project import Bench
@@ -53,7 +53,7 @@ class _AsWideAsItsText:
         return self.sizeHint()
 
 
-class WholeField(_CalmWheel, _AsWideAsItsText, QSpinBox):
+class WholeField(_CalmWheel, _AsWideAsItsText, WholeBox):
     """A whole number."""
 
 
@@ -71,9 +71,8 @@ class NumberField(_CalmWheel, _AsWideAsItsText, QDoubleSpinBox):
 
     def valueFromText(self, text: str | None) -> float:
         number = (text or "").strip().removesuffix("%").strip()
-        try:
-            value = float(number.replace(",", "."))
-        except ValueError:
+        value = typed_decimal(number)
+        if value is None:
             return self.value()
         return value / 100 if "%" in (text or "") or (self._always and value > 1) else value
 

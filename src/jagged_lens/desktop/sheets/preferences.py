@@ -12,14 +12,13 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
-    QDoubleSpinBox,
     QFormLayout,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.number_boxes import DecimalBox, WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
 
 LOOKS = ("system", "light", "dark")
@@ -77,7 +76,7 @@ class PreferencesWindow(QDialog):
         self.look.addItems(["as the system", "light", "dark"])
         self.look.setCurrentIndex(LOOKS.index(preferences.look))
         form.addRow("Look", self.look)
-        self.reading = QSpinBox()
+        self.reading = WholeBox()
         self.reading.setRange(70, 250)
         self.reading.setSingleStep(10)
         self.reading.setSuffix(" %")
@@ -86,13 +85,13 @@ class PreferencesWindow(QDialog):
         self.colour_blind = QCheckBox("chosen for colour-blind readers")
         self.colour_blind.setChecked(preferences.colour_blind)
         form.addRow("Colours of groups", self.colour_blind)
-        self.memory = QDoubleSpinBox()
+        self.memory = DecimalBox()
         self.memory.setRange(0.2, 1000)
         self.memory.setDecimals(1)
         self.memory.setSuffix(" GB")
         self.memory.setValue(preferences.memory)
         form.addRow("Memory for results", self.memory)
-        self.threads = QSpinBox()
+        self.threads = WholeBox()
         self.threads.setRange(1, 64)
         self.threads.setValue(preferences.threads)
         form.addRow("Threads that compute", self.threads)

@@ -17,12 +17,12 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.gather import ENDINGS, TABLES, Source, split_password
 
@@ -247,7 +247,7 @@ class LinksPage(SourcePage):
         row.addWidget(_button("File…", self._browse), 0, Qt.AlignmentFlag.AlignTop)
         column.addLayout(row)
         row = QHBoxLayout()
-        self.at_a_time, self.page_seconds, self.page_megabytes = QSpinBox(), QSpinBox(), QSpinBox()
+        self.at_a_time, self.page_seconds, self.page_megabytes = WholeBox(), WholeBox(), WholeBox()
         for spin, low, high, value, words in (
             (self.at_a_time, 1, 16, 4, "pages at a time"),
             (self.page_seconds, 1, 600, 20, "seconds a page"),

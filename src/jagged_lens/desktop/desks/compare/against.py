@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QStringListModel, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCompleter,
-    QDoubleSpinBox,
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
@@ -27,6 +26,7 @@ from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.round_canvas import RoundCanvas
@@ -88,7 +88,7 @@ class AgainstFace(Face):
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.addWidget(muted("Limit"))
-        self.limit = QDoubleSpinBox()
+        self.limit = DecimalBox()
         self.limit.setRange(0.01, 1.0)
         self.limit.setSingleStep(0.01)
         self.limit.setValue(0.3)

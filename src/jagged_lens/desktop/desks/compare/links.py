@@ -7,13 +7,14 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import loners
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import heading, muted_line
+from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import message, show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
@@ -74,7 +75,7 @@ class LinksFace(Face):
         head.addWidget(heading("Loners"))
         self.alone = muted_line()
         head.addWidget(self.alone, 1)
-        self.below = QDoubleSpinBox()
+        self.below = DecimalBox()
         self.below.setRange(0.01, 1.0)
         self.below.setSingleStep(0.01)
         self.below.setValue(0.1)

@@ -7,10 +7,11 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QDate, Qt
-from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QSpinBox, QWidget, QWidgetAction
+from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QWidget, QWidgetAction
 
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
+from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.gather import NO_DATE, entries_but, entry_of, text_of_day, values_by_label
 from jagged_lens.lens import CORPUS
@@ -138,7 +139,7 @@ class FilterPlates(FlowingRow):
         g = self._bench.recipe.gather
         fields = []
         for value in (g.least_words, g.most_words):
-            field = QSpinBox()
+            field = WholeBox()
             field.setRange(0, 10**8)
             field.setGroupSeparatorShown(True)
             field.setValue(value)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QSpinBox, QVBoxLayout
+from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.sweep_words import said, told
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.plots.sweep_curves import SweepCurves
 from jagged_lens.group import SWEEP as RANGE
 from jagged_lens.group import Sweep
@@ -29,7 +30,7 @@ class HowManyFace(Face):
         self._wanted: tuple[int, ...] = ()
         row = QHBoxLayout()
         row.addWidget(muted("Try from"))
-        self.low, self.high = QSpinBox(), QSpinBox()
+        self.low, self.high = WholeBox(), WholeBox()
         for spin, name in ((self.low, "Fewest groups that are tried"), (self.high, "Most groups that are tried")):
             spin.setRange(*RANGE)
             spin.setAccessibleName(name)

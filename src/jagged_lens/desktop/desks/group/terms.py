@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.term_sweep import TermSweep
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import card, muted
+from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
@@ -66,7 +67,7 @@ class TermGroups(Face):
         column = self.body
         column.setSpacing(4)
         row = QHBoxLayout()
-        self.count = QSpinBox()
+        self.count = WholeBox()
         self.count.setRange(1, 50)
         self.count.setValue(8)
         self.count.setSuffix(" groups")

@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import flowing
+from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
@@ -54,7 +55,7 @@ class Taking(QWidget):
             "Give every document that is not decided the value that is suggested, where its probability is so high"
         )
         self.all.clicked.connect(self._take_all)
-        self.limit = QDoubleSpinBox()
+        self.limit = DecimalBox()
         self.limit.setRange(0.0, 1.0)
         self.limit.setSingleStep(0.05)
         self.limit.setDecimals(2)

@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
@@ -113,7 +114,7 @@ class ThemesFace(Face):
         self.axes: list[QSpinBox] = []
         for words, value in (("Across", 2), ("Upward", 3)):
             row.addWidget(muted(words))
-            box = QSpinBox()
+            box = WholeBox()
             box.setRange(1, 1)
             box.setPrefix("theme ")
             box.setProperty("wanted", value)
