@@ -1,3 +1,3 @@
 """Jagged Lens: weighted n-gram vector spaces of documents, compared, grouped, mapped and read."""
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"

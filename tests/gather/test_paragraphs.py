@@ -89,6 +89,11 @@ def test_the_title_in_the_head_of_rtf_is_read() -> None:
     assert piece("a.rtf", RTF).title == "Slugés and Leš"
 
 
+def test_of_several_encodings_the_first_that_fits_reads_what_rtf_escapes() -> None:
+    data = rb"{\rtf1\ansi Z\'e1hon a le\'9a}"
+    assert next(iter(read_bytes("a.rtf", data, Options("utf-8, cp1250")))).text == "Záhon a leš"  # type: ignore[union-attr]
+
+
 def note(number: int) -> str:
     return (
         f"Plot {number} was sown in May and the slugs took {number} of the beans before the frost came over the moor. "

@@ -8,7 +8,7 @@ from conftest import USUAL, Silent, results_of
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Source, settings_from
-from jagged_lens.lens import CORPUS, TOKENS, Job, Part, Recent, Recipe, compute, to_space
+from jagged_lens.lens import CORPUS, TERM_POINTS, TOKENS, Job, Part, Recent, Recipe, compute, keys_of, to_space
 from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
 
@@ -29,6 +29,13 @@ def test_two_lenses_share_every_step_above_the_one_they_differ_in(demo: Recipe) 
     assert computed(demo.with_setting("compare", "neighbours", 3), memory) == []
     assert "tokens" not in computed(demo.with_setting("terms", "least-documents", 5), memory)
     assert computed(demo, memory) == []
+
+
+def test_terms_as_points_are_laid_anew_when_the_size_of_their_groups_changes(demo: Recipe) -> None:
+    keys = [
+        keys_of(Job(demo.with_setting("group", "group-size", size), FOLDER)).of[TERM_POINTS.name] for size in (0, 0, 10)
+    ]
+    assert keys[0] == keys[1] != keys[2]
 
 
 def test_a_source_or_a_list_that_changes_is_read_again(tmp_path: Path) -> None:

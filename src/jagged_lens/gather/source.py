@@ -46,7 +46,11 @@ class Source:
     numbers: tuple[str, ...] = setting(
         (), label="Numbers", help="Columns of numbers that are kept beside the documents."
     )
-    encoding: str = setting("", label="Encoding", help="Such as utf-8 or cp1252. Left empty, it is detected.")
+    encoding: str = setting(
+        "",
+        label="Encoding",
+        help="Such as utf-8 or cp1252. Of several with commas between them, the first that fits each file. Left empty, it is detected.",
+    )
     separator: str = setting("", label="Separator", help="Between the fields of a table. Left empty, it is guessed.")
     header: Literal["guess", "yes", "no"] = setting(
         "guess", label="Header", help="Whether the first row of a table names its columns."

@@ -14,7 +14,11 @@ from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.sheets.source_pages import line
 from jagged_lens.gather import Preview, Source
 
-_ENCODINGS = ("", "utf-8", "utf-16", "cp1252", "iso-8859-1", "iso-8859-15", "cp1250", "koi8-r", "shift_jis")
+_ENCODINGS = ("", "utf-8", "utf-16", "cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1257", "iso-8859-2", "iso-8859-15",
+              "koi8-r", "koi8-u", "cp437", "cp850", "cp866", "mac_roman", "cp932", "gb18030", "big5hkscs", "cp949")  # fmt: skip
+_ENCODING_TIP = (
+    "Left empty, it is detected. Of several with commas between them, the first that fits each file is taken."
+)
 _CUTS = (
     ("no", "one document"),
     ("line", "each line a document"),
@@ -70,7 +74,7 @@ class TableOptions(QWidget):
         row.addWidget(self._encoding_label)
         row.addWidget(self.encoding)
         self.encoding.setAccessibleName("Encoding")
-        self.encoding.setToolTip("Left empty, it is detected")
+        self.encoding.setToolTip(_ENCODING_TIP)
         self.encoding.editTextChanged.connect(self._changed)
         row.addStretch(1)
 
@@ -167,6 +171,7 @@ class TextOptions(QWidget):
         self._encoding_label = PlainLabel("Encoding")
         row.addWidget(self._encoding_label)
         self.encoding = line("Encoding of the texts", "detected", changed)
+        self.encoding.setToolTip(_ENCODING_TIP)
         self.encoding.setMaximumWidth(self.fontMetrics().averageCharWidth() * 14)
         row.addWidget(self.encoding)
         column.addLayout(row)

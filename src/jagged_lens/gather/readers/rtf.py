@@ -7,12 +7,14 @@ from collections.abc import Iterator
 
 from striprtf.striprtf import rtf_to_text
 
+from jagged_lens.gather.encoding import fitting
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 
 _PARAGRAPH = re.compile(r"\\(?:par|cell|nestcell)(?![a-z])")
 _ROW = re.compile(r"\\row(?![a-z])")
 _TITLE = re.compile(r"\{\s*\\title(?![a-z])")
 _CODE_PAGE = re.compile(r"\\ansicpg\d+")
+_ESCAPED = re.compile(r"\\'([0-9a-fA-F]{2})")
 _MOST_TITLE = 2_000
 _BLANKS = re.compile(r"\n[^\S\n]*\n\s*")
 
@@ -24,7 +26,8 @@ def read_rtf(data: bytes, options: Options) -> Iterator[Found]:
     try:
         # RTF itself is 7-bit; what is not says in which code page it is, and cp1252 is what that is where it does not.
         source = data.decode("latin-1")
-        encoding = options.encoding or "cp1252"
+        escaped = bytes.fromhex("".join(_ESCAPED.findall(source)))
+        encoding = fitting(escaped, options.encoding) if options.encoding else "cp1252"
         marked = _ROW.sub("", _PARAGRAPH.sub(r"\\par\\par", source))
         text = rtf_to_text(marked, encoding=encoding, errors="replace").strip()
         yield Piece(_BLANKS.sub("\n\n", text), _title(source, encoding))
