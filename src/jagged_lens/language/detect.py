@@ -73,8 +73,12 @@ def languages_of(
     size = np.array(
         [1.0 if one.isascii() or not is_spaceless_script(one) else len(one) / 2 for one in forms], np.float32
     )
-    counts = csr_array((size[form[heard]], told[heard], starts), shape=(rows, len(says)))
-    words = np.diff(np.concatenate(([0.0], np.cumsum(size[form], dtype=np.float64)))[row_starts])
+    if (size == 1).all():  # as in nearly all collections, so that no token is looked up
+        sizes, words = np.ones(len(heard), np.float32), np.diff(row_starts).astype(np.float64)
+    else:
+        sizes = size[form[heard]]
+        words = np.diff(np.concatenate(([0.0], np.cumsum(size[form], dtype=np.float64)))[row_starts])
+    counts = csr_array((sizes, told[heard], starts), shape=(rows, len(says)))
     votes = _with_kana(np.asarray(counts @ says))
     known = np.asarray(counts @ (says > 0).astype(np.float32))
     each = _said(votes, known, words)

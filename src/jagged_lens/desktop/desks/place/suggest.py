@@ -193,7 +193,7 @@ class SuggestFace(Face):
             if count[1]
             else "Nothing was held out."
         )
-        once = f" Copies stay together and count once: {copies:,} more." if copies else ""
+        once = f" Of copies one counts: {copies:,} others are left out." if copies else ""
         way = "larger" if found.penalty > 1 else "smaller"
         end = f" No λ beyond {found.penalty:g} is tried: a {way} one might be better." if found.at_end else ""
         new = f" {amount(count[2], 'document')} without a value." if count[2] else " All documents have a value."
