@@ -506,7 +506,9 @@ def test_an_encoding_that_is_not_certain_is_chosen_from_lines_as_each_reads_it(
     menu = desk.attention.chips["1 encoding not certain"].menu()
     assert menu is not None
     entries = {action.text(): action for action in menu.actions()}
-    assert "names && places.txt" in entries
+    heading = entries["names && places.txt"]
+    assert not heading.isEnabled()
+    assert not heading.isSeparator()
     taken = next(words for words, action in entries.items() if action.isChecked())
     other = next(words for words, action in entries.items() if action.isCheckable() and not action.isChecked())
     encoding = other.partition(":")[0]

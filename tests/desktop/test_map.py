@@ -179,9 +179,11 @@ def choose(window: MainWindow, colour: str) -> None:
 
 def test_colours_by_label_and_trust_without_rings(window: MainWindow, canvas: MapCanvas, qtbot: QtBot) -> None:
     face = documents(window)
-    names = [action.text() for action in face.tools.colour_menu.actions() if not action.isSeparator()]
+    names = [action.text() for action in face.tools.colour_menu.actions() if action.isCheckable()]
+    heads = [action.text() for action in face.tools.colour_menu.actions() if action.text() and not action.isEnabled()]
     assert names[:7] == ["group", "crop", "variety", "district", "year", "soil", "season"]
     assert names[7:] == ["length", "trust", "similarity to what is read"]
+    assert heads == ["Labels", "Amounts"]
     choose(window, "crop")
     label = window.bench.results["corpus"].labels[0]
     shown = [canvas.categories[int(number)].name for number in canvas.category]

@@ -118,7 +118,7 @@ def write_terms(path: Path, space: VectorSpace) -> None:
 
 
 def write_named_matrix(path: Path, matrix: csr_array, field: str, rows: Sequence[str], columns: Iterable[str]) -> None:
-    """Write a matrix, and beside it what its rows and its columns are: NAME.rows.csv and NAME.columns.csv, numbered from 1."""
+    """Write a matrix (CSR), and beside it what its rows and its columns are: NAME.rows.csv and NAME.columns.csv, numbered from 1."""
     write_matrix(path, matrix, field)
     for kind, name, names in (("rows", "key", rows), ("columns", "term", [guarded(one) for one in columns])):
         numbered: list[Iterable[str]] = [numbers(np.arange(1, len(names) + 1)), list(names)]

@@ -55,8 +55,8 @@ def holding_of(
     preview: Callable[[Holding], None] = unseen,
     ids: NDArray[np.uint64] | None = None,
 ) -> Holding:
-    """How well each group holds: 20 seeded parts of four fifths of the rows are grouped with the same settings. ids: as in
-    `k_means`.
+    """How well each group holds: 20 seeded parts of four fifths of the rows are grouped with the same settings. ids:
+    uint64, as in `k_means`.
 
     Hennig, "Cluster-wise assessment of cluster stability", 2007. The values of a label are not found by grouping: nothing is measured of
     them.

@@ -64,7 +64,7 @@ def sweep_of(
 ) -> Sweep:
     """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
     k-means. Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the
-    settings say so and it is there already. ids: as in `k_means`."""
+    settings say so and it is there already. ids: uint64, as in `k_means`."""
     rows = filled_rows(space, ids)
     found = Sweep.none(rows.n)
     if not settings.sweep:

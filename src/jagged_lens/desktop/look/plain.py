@@ -6,7 +6,7 @@ from __future__ import annotations
 import html
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLabel, QMessageBox, QToolTip, QWidget
+from PyQt6.QtWidgets import QLabel, QMenu, QMessageBox, QToolTip, QWidget
 
 
 class PlainLabel(QLabel):
@@ -43,3 +43,21 @@ def message(
     box.setText(words)
     box.setInformativeText(tip(details))
     return box
+
+
+_ENTRY = 80  # characters
+
+
+def plain_entry(text: str) -> str:
+    """A text from outside as the entry of a menu: in one line, no letter of it underlined."""
+    line = " ".join(text.split())
+    return (line if len(line) <= _ENTRY else line[: _ENTRY - 1] + "…").replace("&", "&&")
+
+
+def add_heading(menu: QMenu, words: str) -> None:
+    """Put a heading into a menu, as words that cannot be chosen; the sections of Qt lose their words where a menu is dressed."""
+    if menu.actions():
+        menu.addSeparator()
+    heading = menu.addAction(plain_entry(words))
+    assert heading is not None
+    heading.setEnabled(False)

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
+from jagged_lens.desktop.look.plain import add_heading, plain_entry
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus, Doubt
@@ -32,13 +33,7 @@ FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.SP
               Flag.SHORT: "short", Flag.REPLACED: "unreadable characters"}  # fmt: skip
 
 
-_MOST_DOUBTS, _ENTRY = 12, 80
-
-
-def plain_entry(text: str) -> str:
-    """A text from outside as the entry of a menu: in one line, no letter of it underlined."""
-    line = " ".join(text.split())
-    return (line if len(line) <= _ENTRY else line[: _ENTRY - 1] + "…").replace("&", "&&")
+_MOST_DOUBTS = 12
 
 
 class Attention(FlowingRow):
@@ -131,7 +126,7 @@ class Attention(FlowingRow):
     def _doubts(self, menu: QMenu, doubts: Sequence[Doubt]) -> None:
         """Under the name of each file the encodings in which it makes sense, the one that was taken ticked."""
         for doubt in doubts[:_MOST_DOUBTS]:
-            menu.addSection(plain_entry(doubt.name))
+            add_heading(menu, doubt.name)
             for number, (encoding, line) in enumerate(doubt.readings):
                 action = menu.addAction(
                     plain_entry(f"{encoding}:  {line}"), partial(self._read_as, doubt.source, encoding)

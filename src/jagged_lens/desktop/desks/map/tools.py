@@ -9,6 +9,7 @@ from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
 
 from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.plain import add_heading
 
 
 class MapTools(QWidget):
@@ -60,7 +61,7 @@ class MapTools(QWidget):
             action.setCheckable(True)
             menu.addAction(action)
         self.names_action.setChecked(True)
-        menu.addSection("Titles of documents")
+        add_heading(menu, "Titles of documents")
         self.title_actions = QActionGroup(menu)
         for name in titles:
             action = QAction(name, menu)
@@ -78,7 +79,7 @@ class MapTools(QWidget):
         under = ""
         for name, head in choices:
             if head != under:
-                self.colour_menu.addSection(head)
+                add_heading(self.colour_menu, head)
                 under = head
             action = QAction(name, self.colour_menu)
             action.setCheckable(True)
