@@ -110,7 +110,7 @@ def _telling(data: bytes) -> bytes:
 @dataclass(frozen=True)
 class _Tables:
     """names: of the encodings of one byte a character. cost: of each, float32. shares: how common each of their upper 128 characters
-    is in each language, float32, encodings × 128 × languages. strange: whether it is a letter of another alphabet than ours."""
+    is in each language, float32, encodings × 128 × languages. strange: whether it is a letter of another script than ours."""
 
     names: tuple[str, ...]
     cost: NDArray[np.float32]
