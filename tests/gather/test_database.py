@@ -20,6 +20,17 @@ PASSWORD = "p:a@s/s w%rd"
 LENS_ROWS = [("A", "The slugs took the first sowing", "bean", 2.5), ("B", "Late frost on the moor", "pea", None)]
 
 
+@pytest.mark.parametrize("database", ["postgresql://[::1", "postgresql://reader@[::1/seeds"])
+def test_an_address_with_a_slip_of_the_pen_is_named_and_said(database: str, tmp_path: Path) -> None:
+    source = Source(database=database, table="notes")
+    assert source.name.endswith(": notes")
+    assert "reader" not in source.name
+    with pytest.raises(SourceError, match="no address of a database"):
+        read_source(source, Means(tmp_path))
+    with pytest.raises(ValueError, match="a password must not stand in a recipe"):
+        Source(database=database.replace("//", "//reader:se@cret@"), table="notes")
+
+
 def fill(execute: object) -> None:
     run = execute
     run("CREATE TABLE notes (id TEXT PRIMARY KEY, note TEXT, crop TEXT, weight FLOAT)")  # type: ignore[operator]

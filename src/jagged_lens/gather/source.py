@@ -117,10 +117,7 @@ class Source:
         if self.file:
             return Path(self.file).name or self.file
         if self.database:
-            place = (
-                unquote(urlsplit(self.database).path.strip("/")) if "://" in self.database else Path(self.database).name
-            )
-            return f"{place}: {self.table or ' '.join(self.query.split())[:40]}"
+            return f"{_database_name(self.database)}: {self.table or ' '.join(self.query.split())[:40]}"
         if self.links:
             return "pasted links" if self.lists_links else Path(self.links).name
         first = " ".join(self.pasted.split()[:4])
@@ -158,6 +155,16 @@ class Source:
         )
 
 
+def _database_name(database: str) -> str:
+    """The name of an SQLite file, or what an address names on its server; of what is no address, all but what may be a password."""
+    if "://" not in database:
+        return Path(database).name
+    try:
+        return unquote(urlsplit(database).path.strip("/"))
+    except ValueError:
+        return database.partition("://")[2].rpartition("@")[2].partition("?")[0]
+
+
 def is_secret(key: str) -> bool:
     """Whether a field of a database's address is a password, or names where one lies."""
     return unquote(key).strip().lower() in ("password", "passfile", "sslpassword")
@@ -168,7 +175,7 @@ def _holds_password(address: str) -> bool:
         parts = urlsplit(address)
         named = parts.password is not None
     except ValueError:
-        return "password" in address.lower()
+        return "password" in address.lower() or ":" in address.partition("://")[2].rpartition("@")[0]
     return named or any(is_secret(field.partition("=")[0]) for field in parts.query.split("&"))
 
 
