@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import csv
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,22 @@ def test_the_terms_of_a_run_are_a_list(tmp_path: Path) -> None:
     assert read_terms("terms.csv", tmp_path) == ("slug",)
     (tmp_path / "plain.txt").write_text("# mine\nslug\n\nfrost # cold\n")
     assert read_terms("plain.txt", tmp_path) == ("slug", "frost")
+
+
+def test_lines_of_a_list_end_in_any_way(tmp_path: Path) -> None:
+    for end in (b"\n", b"\r\n", b"\r"):
+        (tmp_path / "a.csv").write_bytes(end.join([b"term,kept", b"slug,yes", b"bean,no", b'"late frost",yes', b""]))
+        assert read_terms("a.csv", tmp_path) == ("slug", "late frost")
+
+
+def test_a_line_that_no_table_has_is_said(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("term\nslug\n" + "x" * 2_000)
+    most = csv.field_size_limit(1_000)
+    try:
+        with pytest.raises(SourceError, match="line 3 of the list is no CSV"):
+            read_terms("a.csv", tmp_path)
+    finally:
+        csv.field_size_limit(most)
 
 
 @pytest.mark.parametrize(

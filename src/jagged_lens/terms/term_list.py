@@ -29,12 +29,7 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
             "Under Lists, on the Terms desk, choose it anew or use no list.",
         ) from error
     if path.suffix.lower() in (".csv", ".tsv"):
-        rows = csv.DictReader(io.StringIO(text), delimiter="\t" if path.suffix.lower() == ".tsv" else ",")
-        if "term" not in (rows.fieldnames or ()):
-            raise SourceError(
-                "the table has no column named term", name, "Name it so, or give a text with a term a line."
-            )
-        found = [_plain(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
+        found = _from_table(text, "\t" if path.suffix.lower() == ".tsv" else ",", name)
     else:
         found = [line.partition("#")[0].strip() for line in text.splitlines()]
     terms = tuple(dict.fromkeys(filter(None, found)))
@@ -43,6 +38,21 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
             "there are no terms in the list", name, "A list has a term a line, or a column term and kept."
         )
     return terms
+
+
+def _from_table(text: str, separator: str, name: str) -> list[str]:
+    """The terms of a table in the order of its rows; lines may end in any way."""
+    rows = csv.DictReader(io.StringIO(text, newline=""), delimiter=separator)
+    try:
+        if "term" not in (rows.fieldnames or ()):
+            raise SourceError(
+                "the table has no column named term", name, "Name it so, or give a text with a term a line."
+            )
+        return [_plain(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
+    except csv.Error as error:
+        raise SourceError(
+            f"line {rows.line_num} of the list is no CSV ({error})", name, "Or give a text with a term a line."
+        ) from error
 
 
 def write_terms(path: Path, terms: Iterable[str], times: Iterable[int]) -> None:
