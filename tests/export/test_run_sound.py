@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from xml.etree import ElementTree
 
 import pytest
 from click.testing import CliRunner
@@ -125,6 +126,25 @@ def test_names_cannot_command_the_terminal_and_need_not_be_utf_8(notes: Path) ->
     assert "evil.pdf" in done.stderr
     unread = json.loads((notes / "out" / "run.json").read_text())["counts"]["gather"]["unread"]
     assert [one["name"] for one in unread] == ["\x1b[2Jevil.pdf", "b\\xe9.pdf"]
+
+
+def test_keys_that_xml_cannot_hold_stay_apart_in_the_network(tmp_path: Path) -> None:
+    alike = [f"note{sign}x" for sign in "\x01\x02\ufffd"]
+    lines = [{"k": key, "t": "slug bean frost pea rain came late"} for key in alike]
+    lines += [{"k": f"z{at}", "t": f"kale{at} mulch{at} hoe{at} leek{at}"} for at in range(6)]
+    (tmp_path / "n.jsonl").write_text("".join(json.dumps(line) + "\n" for line in lines))
+    (tmp_path / "r.toml").write_text(
+        '[gather]\nfrom = {file = "n.jsonl", key = "k", text = ["t"]}\n[terms]\nleast-documents = 1\n'
+    )
+    assert run("run", str(tmp_path / "r.toml"), "--out", str(tmp_path / "out"), home=tmp_path).returncode == 0
+    graph = ElementTree.parse(tmp_path / "out" / "links.graphml").getroot()
+    ids = [node.get("id") for node in graph.iter("{http://graphml.graphdrawing.org/xmlns}node")]
+    edges = [
+        (edge.get("source"), edge.get("target")) for edge in graph.iter("{http://graphml.graphdrawing.org/xmlns}edge")
+    ]
+    assert sorted(map(str, ids)) == ["note\ufffdx", "note\ufffdx 2", "note\ufffdx 3"]
+    assert len(edges) == 3
+    assert {frozenset(edge) for edge in edges} == {frozenset((a, b)) for a in ids for b in ids if a != b}
 
 
 def test_a_document_without_a_title_has_its_first_words(notes: Path) -> None:

@@ -40,23 +40,38 @@ def write_links(
         file.write('<key id="similarity" for="edge" attr.name="similarity" attr.type="double"/>\n')
         file.write('<key id="kind" for="edge" attr.name="kind" attr.type="string"/>\n')
         file.write('<graph edgedefault="undirected">\n')
-        for place in linked:
+        ids = _ids([corpus.keys[int(rows[place])] for place in linked])
+        for place, own in zip(linked, ids, strict=True):
             row = int(rows[place])
             values = [corpus.titles[row], letter(int(group[place])) if group[place] >= 0 else ""]
             values += [label.value(row) for label in labels]
             data = "".join(
                 f'<data key="d{at}">{escape(_plain(value))}</data>' for at, value in enumerate(values) if value
             )
-            file.write(f"<node id={_quoted(corpus.keys[row])}>{data}</node>\n")
+            file.write(f"<node id={_quoted(own)}>{data}</node>\n")
         likeness = numbers(pairs.similarity)
+        of_place = dict(zip(linked, ids, strict=True))
         for at in range(len(pairs)):
-            first, second = (corpus.keys[int(rows[side[at]])] for side in (pairs.first, pairs.second))
+            first, second = (of_place[int(side[at])] for side in (pairs.first, pairs.second))
             file.write(
                 f"<edge source={_quoted(first)} target={_quoted(second)}>"
                 f'<data key="similarity">{likeness[at]}</data>'
                 f'<data key="kind">{Kind(int(pairs.kind[at])).name.lower()}</data></edge>\n'
             )
         file.write("</graph>\n</graphml>\n")
+
+
+def _ids(keys: Sequence[str]) -> list[str]:
+    """Keys as XML can hold them; where that makes some of them one, a number tells them apart."""
+    taken = {key for key in keys if _plain(key) == key}
+    ids = []
+    for key in keys:
+        found, number = _plain(key), 2
+        while found != key and found in taken:
+            found, number = f"{_plain(key)} {number}", number + 1
+        taken.add(found)
+        ids.append(found)
+    return ids
 
 
 def _quoted(text: str) -> str:
