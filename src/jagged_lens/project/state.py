@@ -266,8 +266,8 @@ def free_name(name: str, taken: Iterable[str]) -> str:
     ('Stems 3', 'Lens')
     """
     wanted = " ".join(name.split()) or "Lens"
-    found, number = wanted, 2
-    while found in set(taken):
+    found, number, taken = wanted, 2, set(taken)
+    while found in taken:
         found, number = f"{wanted} {number}", number + 1
     return found
 
