@@ -51,7 +51,7 @@ def _from_table(text: str, separator: str, name: str) -> list[str]:
         return [_plain(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
     except csv.Error as error:
         raise SourceError(
-            f"line {rows.line_num} of the list is no CSV ({error})", name, "Or give a text with a term a line."
+            f"line {rows.reader.line_num} of the list is no CSV ({error})", name, "Or give a text with a term a line."
         ) from error
 
 
