@@ -98,11 +98,6 @@ def guess_of_file(file: BinaryIO, encodings: str = "", known: Mapping[str, float
     return guess_of(part[first:] if part is not start else start, whole, known), start
 
 
-def encoding_of(start: bytes, whole: bool = True) -> str:
-    """The name of the encoding that bytes are likely to be in, as in `guess_of`."""
-    return guess_of(start, whole).encoding
-
-
 def said_together(guesses: Iterable[Guess]) -> dict[str, float]:
     """What some files say together for each encoding, as logarithms: for each the sum over files, but never more than a little.
 
@@ -156,6 +151,12 @@ def meant(label: str) -> str:
         return _MEANT.get(known, known_encoding(known))
     except (LookupError, ValueError, SourceError):
         return ""
+
+
+def claimed(data: bytes, label: str) -> str:
+    """The encoding that a server, a page or a message names for bytes, as in `meant`; "" where it names none, or its bytes belie it."""
+    encoding = meant(label)
+    return encoding if encoding and is_fitting(data, encoding) else ""
 
 
 def is_fitting(data: bytes, encoding: str) -> bool:

@@ -31,7 +31,7 @@ from protego import Protego
 from jagged_lens import __version__
 from jagged_lens.gather.apart import File, read_apart
 from jagged_lens.gather.corpus import Page
-from jagged_lens.gather.encoding import is_fitting, meant
+from jagged_lens.gather.encoding import claimed
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.source import Source
@@ -142,8 +142,7 @@ def read_pages(fetched: Sequence[Fetched], threads: int, progress: Progress) -> 
                 kind, _, charset = one.page.kind.partition("; charset=")
                 path = Path(folder) / f"{number}{_ENDINGS[kind]}"
                 path.write_bytes(one.content)
-                said = meant(charset) if charset else ""
-                files.append(File(path, path.name, said if said and is_fitting(one.content, said) else ""))
+                files.append(File(path, path.name, claimed(one.content, charset)))
         read = read_apart(files, Options(), threads, progress)
         for one in fetched:
             if one.page.problem:

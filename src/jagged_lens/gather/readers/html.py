@@ -8,7 +8,7 @@ from html.parser import HTMLParser
 
 from lxml import etree, html
 
-from jagged_lens.gather.encoding import is_fitting, meant
+from jagged_lens.gather.encoding import claimed, meant
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 from jagged_lens.gather.readers.text import text_of
 
@@ -33,7 +33,7 @@ _MANY = re.compile(r"\n{3,}")
 
 def read_html(data: bytes, options: Options) -> Iterator[Found]:
     """The readable text of an HTML page, and its title."""
-    text, words = text_of(data, options, options.said or said_encoding(data))
+    text, words = text_of(data, options, options.encoding or options.said or said_encoding(data))
     yield from words
     title, body = page_text(text)
     yield Piece(body, title)
@@ -44,12 +44,9 @@ def said_encoding(data: bytes) -> str:
     found = _CHARSET.search(data[:_HEAD].replace(b"\0", b""))
     if not found:
         return ""
-    encoding = meant((found[1] or found[2]).decode("ascii", "replace"))
-    if encoding.startswith(
-        ("utf-16", "utf-32")
-    ):  # a page whose head can be read byte by byte is in neither (HTML standard)
-        encoding = "utf-8"
-    return encoding if encoding and is_fitting(data, encoding) else ""
+    label = (found[1] or found[2]).decode("ascii", "replace")
+    # A page whose head can be read byte by byte is in neither of them (HTML standard).
+    return claimed(data, "utf-8" if meant(label).startswith(("utf-16", "utf-32")) else label)
 
 
 def page_text(page: str) -> tuple[str, str]:

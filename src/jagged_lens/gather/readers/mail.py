@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from email.message import EmailMessage
 
 from jagged_lens.gather.corpus import Doubt, Unread
-from jagged_lens.gather.encoding import decoded, is_fitting, meant
+from jagged_lens.gather.encoding import claimed, decoded
 from jagged_lens.gather.readers.html import page_text
 from jagged_lens.gather.readers.piece import Found, Options, Piece, Unreadable
 
@@ -86,8 +86,8 @@ def _body(message: EmailMessage, options: Options) -> tuple[str, Doubt | None]:
         return "", None
     content = part.get_payload(decode=True)
     raw = content if isinstance(content, bytes) else str(part.get_payload()).encode("utf-8", "replace")
-    said = meant(str(part.get_content_charset() or ""))
-    text, guess = decoded(raw, options.encoding or (said if said and is_fitting(raw, said) else ""), options.likely)
+    said = claimed(raw, str(part.get_content_charset() or ""))
+    text, guess = decoded(raw, options.encoding or said, options.likely)
     text = text.replace("\r\n", "\n")
     if part.get_content_subtype() == "html":
         text = page_text(text)[1]
