@@ -109,8 +109,8 @@ def label_named(corpus: Corpus, name: str, own: _Own, where: str) -> Label:
     for label in corpus.labels:
         if label.name == name:
             return label
-    for label in own_labels(corpus.keys, tuple(one for one in own if one[0] == name)[:1]):
-        return label
+    if mine := tuple(one for one in own if one[0] == name):
+        return own_labels(corpus.keys, mine[:1])[0]
     names = [label.name for label in corpus.labels] + [one for one, _ in own]
     raise RecipeError(f'there is no label "{name}"', where, f"Labels: {', '.join(names) or 'none'}.")
 

@@ -14,16 +14,20 @@ from jagged_lens.gather.tables.spreadsheet import open_ods, open_xlsx
 from jagged_lens.gather.tables.table import Table, checked_width
 from jagged_lens.named_file import plain_file
 
-TABLES: dict[str, Callable[..., Table]] = {
+_OF_TEXT: dict[str, Callable[[Path, str, Source, Mapping[str, float] | None], Table]] = {
     ".csv": open_separated,
     ".tsv": open_separated,
     ".tab": open_separated,
-    ".xlsx": open_xlsx,
-    ".ods": open_ods,
     ".jsonl": open_json_lines,
     ".ndjson": open_json_lines,
+}
+_OF_BYTES: dict[str, Callable[[Path, str, Source], Table]] = {
+    ".xlsx": open_xlsx,
+    ".ods": open_ods,
     ".parquet": open_parquet,
 }
+TABLES = (*_OF_TEXT, *_OF_BYTES)
+"""The endings of files that hold tables."""
 
 
 def open_table(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
@@ -31,15 +35,15 @@ def open_table(path: Path, name: str, source: Source, likely: Mapping[str, float
     plain_file(path)
     with path.open("rb") as file:
         start = file.read(4)
-    opener = TABLES[path.suffix.lower()]
+    ending = path.suffix.lower()
     if start == b"PAR1":
-        opener = open_parquet
-    elif start == b"PK\x03\x04" and opener is not open_ods:
-        opener = open_xlsx
+        ending = ".parquet"
+    elif start == b"PK\x03\x04" and ending != ".ods":
+        ending = ".xlsx"
     elif not start:
         raise SourceError("the file is empty", name)
-    by_text = opener in (open_separated, open_json_lines)
-    table = opener(path, name, source, likely) if by_text else opener(path, name, source)
+    of_text = ending in _OF_TEXT
+    table = _OF_TEXT[ending](path, name, source, likely) if of_text else _OF_BYTES[ending](path, name, source)
     try:
         checked_width(table.columns, name)
     except SourceError:
@@ -57,4 +61,4 @@ def is_hard(path: Path) -> bool:
             start = file.read(4)
     except OSError:
         return False
-    return TABLES[path.suffix.lower()] in (open_xlsx, open_ods, open_parquet) or start in (b"PAR1", b"PK\x03\x04")
+    return path.suffix.lower() in _OF_BYTES or start in (b"PAR1", b"PK\x03\x04")
