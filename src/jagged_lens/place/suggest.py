@@ -261,7 +261,7 @@ class _Folds:
     """Folds of rows, of each of which a model is learned from the others; the models go on from where they were."""
 
     def __init__(self, rows: Rows, own: NDArray[np.int32], values: int, seed: int, told: Told) -> None:
-        self._told = told
+        self._told, self._done = told, 0.0
         self._few = len(own) <= _FEW
         self._learners: list[tuple[Learner, Rows, NDArray[np.int32]]] = []
         fold = _folds(own, values, seed)
@@ -289,7 +289,8 @@ class _Folds:
         total = np.zeros(len(penalties) + 1)
         for done, found in enumerate(over_blocks(tried, range(len(self._learners)))):
             total += found
-            self._told.at(until * (done + 1) / FOLDS)
+            self._told.at(self._done + (until - self._done) * (done + 1) / len(self._learners))
+        self._done = until
         return np.asarray(total[:-1] / max(total[-1], 1))
 
 
