@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.compare.families import FamiliesFace
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.desks.desk import AnyFace, Desk
 from jagged_lens.desktop.desks.group.cross import AgainstLabelFace
 from jagged_lens.desktop.desks.group.groups import GroupsFace
 from jagged_lens.desktop.desks.place.new_documents import NewDocumentsFace
@@ -34,6 +35,16 @@ def key(bench: Bench, place: int) -> str:
 def pair_at(bench: Bench, row: int) -> tuple[str, str]:
     pairs = bench.results[PAIRS]
     return key(bench, int(pairs.first[row])), key(bench, int(pairs.second[row]))
+
+
+def brought_up(window: MainWindow, settle: Settle, step: str, face: type[AnyFace]) -> AnyFace:
+    """A face of a desk, in front and drawn."""
+    window.show_step(step)
+    desk = window.desk
+    assert isinstance(desk, Desk)
+    desk.bring_up(face)
+    settle(window)
+    return desk.face(face)
 
 
 def shown(names: list[str], table: TableView) -> None:
@@ -103,25 +114,15 @@ def test_neither_of_a_pair_is_lost_where_the_one_that_was_to_stay_is_set_aside(
 
 def test_family_misfit_and_group_in_front_stay_when_other_documents_go(window: MainWindow, settle: Settle) -> None:
     bench = window.bench
-    window.show_step("compare")
-    desk = window.desk
-    desk.bring_up(FamiliesFace)  # type: ignore[attr-defined]
-    settle(window)
-    families = desk.face(FamiliesFace)  # type: ignore[attr-defined]
+    families = brought_up(window, settle, "compare", FamiliesFace)
     families.table.go_to(5)
     settle(window)
     standard = key(bench, int(bench.results[FAMILIES].standard[5]))
-    window.show_step("group")
-    group_desk = window.desk
-    group_desk.bring_up(AgainstLabelFace)  # type: ignore[attr-defined]
-    settle(window)
-    against = group_desk.face(AgainstLabelFace)  # type: ignore[attr-defined]
+    against = brought_up(window, settle, "group", AgainstLabelFace)
     against.misfits.go_to(2)
     settle(window)
     misfit = key(bench, int(against._rows[2]))
-    groups = group_desk.face(GroupsFace)  # type: ignore[attr-defined]
-    group_desk.bring_up(GroupsFace)  # type: ignore[attr-defined]
-    settle(window)
+    groups = brought_up(window, settle, "group", GroupsFace)
     groups.cards.go_to(4)
     settle(window)
     rows = bench.results[SPACE].terms.rows
@@ -135,8 +136,7 @@ def test_family_misfit_and_group_in_front_stay_when_other_documents_go(window: M
     own = {key(bench, int(place)) for place in np.flatnonzero(bench.results[GROUPING].group == now)}
     assert len(own & before) / len(own | before) > 0.8
     assert groups.cards.current_row() == now
-    group_desk.bring_up(AgainstLabelFace)  # type: ignore[attr-defined]
-    settle(window)
+    brought_up(window, settle, "group", AgainstLabelFace)
     at = against.misfits.current_row()
     assert key(bench, int(against._rows[at])) == misfit or misfit not in [
         key(bench, int(place)) for place in bench.results[CROSS].misfits
