@@ -72,3 +72,17 @@ def test_no_file_holds_more_than_it_can_be_read_for() -> None:
         path.name: count for path in house.rglob("*.py") if (count := len(path.read_text("utf-8").splitlines())) > 500
     }
     assert not long
+
+
+def test_tool_tips_are_given_in_one_place_where_no_text_from_outside_becomes_markup() -> None:
+    desktop = Path(jagged_lens.__file__).parent / "desktop"
+    found = [
+        str(path.relative_to(desktop))
+        for path in desktop.rglob("*.py")
+        if path != desktop / "look" / "plain.py"
+        and any(
+            isinstance(node, ast.Attribute) and node.attr in ("setToolTip", "setWhatsThis", "setInformativeText")
+            for node in ast.walk(ast.parse(path.read_text("utf-8")))
+        )
+    ]
+    assert found == []

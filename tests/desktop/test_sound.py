@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import threading
 import time
@@ -10,10 +11,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QSettings, Qt
-from PyQt6.QtGui import QTextCursor
+from PyQt6.QtCore import QAbstractListModel, QEvent, QModelIndex, QPoint, QSettings, Qt, QTimer
+from PyQt6.QtGui import QHelpEvent, QTextCursor
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QLabel, QMessageBox, QPushButton, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QLabel, QMenu, QMessageBox, QPushButton, QToolTip, QWidget
 from pytestqt.qtbot import QtBot
 
 import jagged_lens.desktop as desktop
@@ -22,7 +23,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import project, sources
 from jagged_lens.desktop.desks.clean.trying import Trying
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel, message, tip
+from jagged_lens.desktop.look.plain import PlainLabel, ask_line, message, tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.sheets.role_header import PreviewTable
@@ -30,9 +31,9 @@ from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import Stopped
 from jagged_lens.gather import Means as Means
 from jagged_lens.gather import Preview, Source, preview
-from jagged_lens.lens import Worker
+from jagged_lens.lens import STEPS, Worker
 from jagged_lens.progress import Progress
-from jagged_lens.project import Bench, Keeper, opened
+from jagged_lens.project import Bench, GroupName, Keeper, opened
 
 Settle = Callable[[MainWindow], None]
 Sheet = tuple[AddSource, list[Source], Asker]
@@ -79,6 +80,41 @@ def rich_texts(widgets: list[QWidget]) -> list[str]:
     return found
 
 
+def hovered(widgets: list[QWidget]) -> list[str]:
+    """What of the tool tips that come up under the pointer Qt shows as markup that we did not write: over each widget, the cells
+    of each table, the titles of its columns, and the entries of each menu."""
+    found = []
+    for widget in widgets:
+        with contextlib.suppress(RuntimeError):  # gone meanwhile
+            if not widget.isVisible():
+                continue
+            places = [widget.rect().center(), QPoint(3, 3)]
+            if isinstance(widget, QAbstractItemView):
+                model = widget.model()
+                rows = range(min(model.rowCount(), 4)) if model is not None else ()
+                places = [
+                    widget.visualRect(model.index(row, column)).center()
+                    for row in rows
+                    for column in range(
+                        1 if isinstance(model, QAbstractListModel) else model.columnCount(QModelIndex())
+                    )
+                ]
+                widget = widget.viewport() or widget
+            for place in places:
+                event = QHelpEvent(QEvent.Type.ToolTip, place, widget.mapToGlobal(place))
+                QApplication.sendEvent(widget, event)
+                if "<img" in QToolTip.text():
+                    found.append(f"{type(widget).__name__}: {QToolTip.text()}")
+    QToolTip.hideText()
+    return found
+
+
+def look_all_over() -> None:
+    """No widget that there is, and no tool tip that comes up over one, holds markup from outside."""
+    assert rich_texts(QApplication.allWidgets()) == []
+    assert hovered(QApplication.allWidgets()) == []
+
+
 def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
     qtbot: QtBot, qapp: QApplication, worker: Worker, settle: Settle, tmp_path: Path
 ) -> None:
@@ -94,21 +130,44 @@ def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
     window.show()
     bench.set("terms", "least-documents", 1.0)
     settle(window)
-    for step in ("gather", "clean", "terms", "weigh", "compare", "group", "map"):
+    bench.change(bench.state.with_kept(EVIL, ["x"]), "keep")
+    bench.change(bench.state.with_group_named(None, GroupName(EVIL, EVIL, frozenset(["gone"]))), "name")
+    bench.set("terms", "always-drop", (EVIL,))
+    bench.set("clean", "replace", (f"{EVIL} = x",))
+    settle(window)
+    for step in STEPS:
         window.show_step(step)
         bench.pick.set([1])
         settle(window)
         bench.pick.set([1, 2, 3])
         settle(window)
-        assert rich_texts(QApplication.allWidgets()) == []
+        look_all_over()
         for face in window.desk.faces:
             window.desk.bring_up(face)
             settle(window)
-        assert rich_texts(QApplication.allWidgets()) == []
+        look_all_over()
+    for menu in window.findChildren(QMenu):
+        menu.popup(window.mapToGlobal(QPoint(50, 50)))
+        QApplication.processEvents()
+        assert rich_texts([menu]) == []
+        assert hovered([menu]) == []
+        menu.close()
     sources.change_source(window, 0)
     qtbot.waitUntil(lambda: window.sheet._seen is not None, timeout=15_000)
-    assert rich_texts(QApplication.allWidgets()) == []
+    look_all_over()
     window.sheet.reject()
+    boxes: list[str] = []
+
+    def look() -> None:
+        box = QApplication.activeModalWidget()
+        assert box is not None
+        boxes.extend(one.text() for one in box.findChildren(QLabel) if one.textFormat() != Qt.TextFormat.PlainText)
+        box.close()
+
+    QTimer.singleShot(100, look)
+    ask_line(window, EVIL, EVIL)
+    assert boxes
+    assert not [words for words in boxes if "<img" in words]
     bench.set("clean", "stop-words", (EVIL,))  # an error quotes it
     settle(window)
     window._trouble(EVIL, EVIL)

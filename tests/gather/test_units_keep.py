@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from conftest import corpus_of
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather import Corpus, GatherSettings, rows_to_keep
-from jagged_lens.gather.units import units_of
+from jagged_lens.gather.units import units_of, wholes_of
 
 TEXT = 'One. "Two!" Three…\n\nFour\nfive'
 
@@ -41,10 +41,12 @@ def test_units_are_what_they_are_called(unit: str, texts: list[str]) -> None:
 def test_a_unit_stands_where_it_says_and_nothing_but_white_space_is_lost(texts: list[str], unit: str) -> None:
     corpus = units_of(corpus_of(*texts), unit)
     assert corpus.parents is not None
-    assert corpus.spans is not None
     wholes = {f"d{number}": text for number, text in enumerate(texts, 1)}
-    for row, (start, end) in enumerate(corpus.spans.tolist()):
-        assert wholes[corpus.parents[row]][start:end] == corpus.texts[row]
+    again = wholes_of(corpus)
+    assert list(again.keys) == list(wholes)
+    assert [text.rstrip() for text in again.texts] == [text.rstrip() for text in texts]
+    twice = units_of(again, unit)
+    assert (list(twice.keys), list(twice.titles)) == (list(corpus.keys), list(corpus.titles))
     for key, whole in wholes.items():
         parts = [text for text, parent in zip(corpus.texts, corpus.parents, strict=True) if parent == key]
         assert "".join("".join(parts).split()) == "".join(whole.split())

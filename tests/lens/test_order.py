@@ -184,7 +184,7 @@ def test_stopped_out_of_the_order_ends_the_work(demo: Recipe) -> None:
         compute(Job(demo, FOLDER), Recent(), Silent(), none)
 
 
-def test_a_part_that_is_ended_early_has_a_key_of_its_own_and_is_computed_whole_the_next_time(demo: Recipe) -> None:
+def test_a_part_that_is_ended_early_stays_so_until_the_whole_is_asked_for(demo: Recipe) -> None:
     memory, heard_of = Recent(), Silent()
     demo = demo.with_setting("map", "by", "t-sne")
     early = compute(Job(demo, FOLDER), memory, heard_of, enough=lambda part: part is LAID)
@@ -192,7 +192,9 @@ def test_a_part_that_is_ended_early_has_a_key_of_its_own_and_is_computed_whole_t
     assert early[LAID].rounds == 1
     assert len(early[LAYOUT].trust) == 640  # what is made of it goes on
     again = Silent()
-    whole = compute(Job(demo, FOLDER), memory, again)
+    assert compute(Job(demo, FOLDER), memory, again)[LAID].rounds == 1
+    assert again.computed == []
+    whole = compute(Job(demo, FOLDER, to_the_end=True), memory, again)
     assert again.computed == ["laid", "layout"]
     assert whole[LAID].rounds == whole[LAID].of == 750
 

@@ -28,8 +28,8 @@ from jagged_lens.project import (
     left_over,
     opened,
 )
-from jagged_lens.project.file import VERSION
 from jagged_lens.project.plain_state import plain, state_from
+from jagged_lens.project.schema import VERSION
 
 
 def full_state() -> ProjectState:

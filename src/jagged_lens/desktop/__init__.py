@@ -20,7 +20,16 @@ from jagged_lens.gather import TABLES
 from jagged_lens.lens import Worker
 from jagged_lens.linux import icon_file
 from jagged_lens.named_file import plain_file
-from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, opened, unnamed_folder
+from jagged_lens.project import (
+    ENDING,
+    Bench,
+    Keeper,
+    NotWritableError,
+    Reading,
+    crashed_projects,
+    opened,
+    unnamed_folder,
+)
 
 _TURN = 0.0005
 """Seconds after which a thread that answers a question lets the window have its turn. Drawing asks for its turn once a cell: at the
@@ -56,14 +65,21 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         # Whoever opened it from the desktop sees no terminal: the window says why.
         wrong = error if isinstance(error, JaggedLensError) else SourceError(f"it cannot be read ({error.strerror})")
         state = opened(None)
-    keeper, unkept = None, ""
+    keeper, reading, unkept = None, None, ""
     try:
         keeper = _keeper(path if wrong is None else None) if pictures is None else None
+    except (
+        NotWritableError
+    ) as error:  # the project is read, and a state folder that is full must not keep the window shut
+        unkept = str(error)
+        if path is not None and path.suffix.lower() == ENDING and wrong is None:
+            reading = Reading(path)
     except JaggedLensError as error:
         if path is not None and path.suffix.lower() == ENDING and wrong is None:
             wrong, state = error, opened(None)
-        unkept = str(error)  # a state folder that is full or cannot be written must not keep the window shut
-    looked = keeper.file.window() if keeper is not None else {}
+        unkept = str(error)
+    kept = keeper.file if keeper is not None else reading
+    looked = kept.window() if kept is not None else {}
     sys.setswitchinterval(_TURN)
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -76,13 +92,13 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     if pictures is None:
         folder = Path(platformdirs.user_config_dir("jagged-lens"))
         memory = QSettings(str(folder / "window.ini"), QSettings.Format.IniFormat)
-    bench = Bench(state, worker, keeper)
+    bench = Bench(state, worker, keeper, reading)
     if state.sources:
         bench.compute()  # the worker works while the window is built
     window = MainWindow(bench, worker, memory)
     window.show()
     if pictures is None:
-        if keeper is not None and keeper.named:
+        if reading is not None or (keeper is not None and keeper.named):
             window.recall.project(looked)
         elif path is None:
             window.show_step("gather")
@@ -92,6 +108,8 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         project.offer_left_over(window, crashed)
         if wrong is not None and path is not None:
             project.say_unopened(window, path, str(wrong))
+        elif reading is not None:
+            project.say_only_read(window, reading.path, unkept)
         elif unkept:
             project.say_unkept(window, unkept)
         elif table is not None:

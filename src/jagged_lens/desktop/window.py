@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMessageBox, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
@@ -33,7 +33,7 @@ from jagged_lens.desktop.frame.recall import Recall
 from jagged_lens.desktop.frame.side import Side
 from jagged_lens.desktop.frame.spine import Spine
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import source_names
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.tables.columns import TableColumns
@@ -232,6 +232,8 @@ class MainWindow(Reach):
         keeper = self.bench.keeper
         if keeper is not None and keeper.named:
             name = keeper.path.name
+        elif self.bench.reading is not None:
+            name = f"{self.bench.reading.path.name} (only read)"
         else:
             name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
         self.setWindowTitle(f"{name} — Jagged Lens")
@@ -241,7 +243,7 @@ class MainWindow(Reach):
     def _trouble(self, text: str, details: str) -> None:
         self.pick_bar.say(text.split(". ")[0])
         if details:
-            box = message(self, text, buttons=QMessageBox.StandardButton.Ok)
+            box = message(self, text, buttons=Message.StandardButton.Ok)
             box.setDetailedText(details)
             box.open()
 

@@ -18,6 +18,7 @@ from jagged_lens.gather.settings import GatherSettings, settings_from
 from jagged_lens.gather.source import Source, plain_source, source_of
 from jagged_lens.gather.sources import Means, assembled, failed_source, gather, read_source, read_sources
 from jagged_lens.gather.tables import TABLES
+from jagged_lens.gather.units import wholes_of
 
 __all__ = [
     "ENDINGS",
@@ -68,4 +69,5 @@ __all__ = [
     "together",
     "values_by_label",
     "warning",
+    "wholes_of",
 ]

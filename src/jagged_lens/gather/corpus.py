@@ -101,7 +101,7 @@ class Corpus:
 
     keys, texts (NFC), titles, origins (the file it came from): n strings each. dates: int32, days since 1970-01-01, or
     NO_DATE; empty where no document has one. source: int32, which source it came from. parents: the key of the whole
-    document of each unit, and spans: int32, n × 2, where it stands in that; None where the units are whole documents.
+    document of each unit, and gaps: what stands before it there, behind the unit before; None where the units are whole documents.
     notices: what was found while reading, in words. unread: what gave no document. pages: the links that were fetched. doubts: encodings that
     are not certain.
     counts: how many documents each source gave; stamps: what was read of each, "" where that is not to be kept.
@@ -117,7 +117,7 @@ class Corpus:
     numbers: tuple[Number, ...] = ()
     source: NDArray[np.int32] = field(default_factory=lambda: np.zeros(0, np.int32))
     parents: Strings | None = None
-    spans: NDArray[np.int32] | None = None
+    gaps: Strings | None = None
     unread: tuple[Unread, ...] = ()
     pages: tuple[Page, ...] = ()
     counts: tuple[int, ...] = ()

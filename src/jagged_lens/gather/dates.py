@@ -71,7 +71,8 @@ def text_of_day(day: int) -> str:
 
 
 def with_periods(corpus: Corpus) -> Corpus:
-    """The corpus with the year and the month of its dates as labels, where there are several and no label has the name."""
+    """The corpus with the year and the month of its dates as labels, where there are several and no label has the name, or says the
+    same already."""
     if not len(corpus.dates):
         return corpus
     texts = [text_of_day(int(day)) if day != NO_DATE else "" for day in corpus.dates.tolist()]
@@ -79,6 +80,7 @@ def with_periods(corpus: Corpus) -> Corpus:
     made = []
     for name, length in (("year", 4), ("month", 7)):
         label = Label.of(name if name not in taken else f"{name} of the date", (text[:length] for text in texts))
-        if sum(bool(value) for value in label.values) > 1 and label.name not in taken:
+        known = any(one.values == label.values and np.array_equal(one.codes, label.codes) for one in corpus.labels)
+        if sum(bool(value) for value in label.values) > 1 and label.name not in taken and not known:
             made.append(label)
     return dataclasses.replace(corpus, labels=(*corpus.labels, *made))

@@ -9,7 +9,7 @@ import numpy as np
 
 from jagged_lens.gather.corpus import Corpus, Number
 from jagged_lens.language import language_of, sentence_spans
-from jagged_lens.strings import StringsBuilder
+from jagged_lens.strings import Strings, StringsBuilder
 
 # A unit runs from its first to its last character that is not white space.
 _BETWEEN = {
@@ -21,24 +21,25 @@ _BETWEEN = {
 def units_of(corpus: Corpus, unit: str) -> Corpus:
     """The corpus with each paragraph, sentence or line as a document of its own.
 
-    Each keeps the labels, date and origin of the whole, has its key with #1, #2 … behind it, and knows where in the
-    whole it stands. Sentences end by the rules of the likely language of each document. A document without any text stays as
+    Each keeps the labels, date and origin of the whole, has its key with #1, #2 … behind it, and knows what stands before
+    it in the whole. Sentences end by the rules of the likely language of each document. A document without any text stays as
     one empty unit, so that it is not lost from sight.
     """
     if unit == "document":
         return corpus
-    keys, texts, titles, parents = (StringsBuilder() for _ in range(4))
+    keys, texts, titles, parents, gaps = (StringsBuilder() for _ in range(5))
     rows: list[int] = []
-    spans: list[tuple[int, int]] = []
     for row, (key, text, title) in enumerate(zip(corpus.keys, corpus.texts, corpus.titles, strict=True)):
         found = _spans(text, unit) or [(0, len(text))]
+        last = 0
         for number, (start, end) in enumerate(found, 1):
             keys.append(f"{key}#{number}")
             texts.append(text[start:end])
             titles.append(f"{title} · {number}")
             parents.append(key)
             rows.append(row)
-            spans.append((start, end))
+            gaps.append(text[last:start])
+            last = end
     of = np.array(rows, np.int64)
     return dataclasses.replace(
         corpus,
@@ -51,7 +52,34 @@ def units_of(corpus: Corpus, unit: str) -> Corpus:
         dates=corpus.dates[of] if len(corpus.dates) else corpus.dates,
         source=corpus.source[of] if len(corpus.source) else corpus.source,
         parents=parents.strings(),
-        spans=np.array(spans, np.int32).reshape(-1, 2),
+        gaps=gaps.strings(),
+    )
+
+
+def wholes_of(corpus: Corpus) -> Corpus:
+    """The whole documents of a corpus of units, as they were before `units_of`, without white space behind the last unit."""
+    if corpus.parents is None or corpus.gaps is None:
+        return corpus
+    first: list[int] = []
+    texts: list[list[str]] = []
+    before = None
+    for row, (parent, gap, text) in enumerate(zip(corpus.parents, corpus.gaps, corpus.texts, strict=True)):
+        if parent != before:  # the units of a document stand one after the other
+            first.append(row)
+            texts.append([])
+            before = parent
+        texts[-1] += (gap, text)
+    of = np.array(first, np.int64)
+    return dataclasses.replace(
+        corpus.take(of),
+        keys=corpus.parents.take(of),
+        texts=Strings.of("".join(parts) for parts in texts),
+        titles=Strings.of(title.removesuffix(" · 1") for title in corpus.titles.take(of)),
+        notices=corpus.notices,
+        unread=corpus.unread,
+        doubts=corpus.doubts,
+        counts=corpus.counts,
+        stamps=corpus.stamps,
     )
 
 

@@ -60,7 +60,13 @@ def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
 
 def remember(job: Job, part: Part[T], key: str, result: T, seconds: float) -> None:
     """Keep a result in the project, if it took long. That it cannot be kept costs time later, and nothing now."""
-    if job.store is None or part.name not in _CHECKED or seconds <= SECONDS:
+    if seconds > SECONDS:
+        keep(job, part, key, result)
+
+
+def keep(job: Job, part: Part[T], key: str, result: T) -> None:
+    """Keep a result in the project, however long it took."""
+    if job.store is None or part.name not in _CHECKED:
         return
     try:
         job.store.keep_result(_name(key), part.name, packed(result))

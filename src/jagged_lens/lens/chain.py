@@ -11,7 +11,7 @@ from functools import partial
 from typing import Any, Protocol, TypeVar
 
 from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.lens.cached import recalled, remember
+from jagged_lens.lens.cached import keep, recalled, remember
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work
 from jagged_lens.lens.steps import ALWAYS, PARTS
@@ -20,6 +20,7 @@ from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress
 
 T = TypeVar("T")
+_EARLY = " ended early"  # behind the key of the whole
 _TOO_FAR_TO_LEAVE = 0.5  # share of a part: so much done is not given up for another
 
 
@@ -138,7 +139,7 @@ def compute(
     wanted: asked again and again; the parts in the order in which to compute them (as of `with_needs`), the same object as
     long as nothing has changed. Where another part comes first now, the one under way makes way for it, unless more than
     half of it is done. enough: asked again and again whether a part that can be ended early is to be; its result then has a key of
-    its own, and is not cached. Raises Stopped where `wanted` or the listener's progress does.
+    its own, and stands for the whole until a job asks for that. Raises Stopped where `wanted` or the listener's progress does.
     """
     keys = keys_of(job).of
     results, seen = Results(), set[Part[Any]]()
@@ -151,6 +152,8 @@ def compute(
                 key += job.secret
             if result is None and (kept := recalled(job, part, key, results)) is not None:
                 result = memory.put(key, kept)
+            if result is None and part.unfinished is not None and not job.to_the_end:
+                key, result = _ended_early(job, part, key, results, memory)
             if result is None:
                 progress = _making_way(part, order, listener.began(part), wanted, lambda new: _next(new, results, seen))
                 try:
@@ -160,6 +163,8 @@ def compute(
                     if part is CORPUS and failed_sources(computed):
                         key += job.secret  # with another password it may come
                     if part.unfinished is not None and (told := part.unfinished(computed)):
+                        memory.put(key + _EARLY, told)
+                        keep(job, part, key + _EARLY, computed)
                         key += told
                     else:
                         remember(job, part, key, computed, time.perf_counter() - begin)
@@ -181,6 +186,19 @@ def compute(
             results[part] = result
             listener.done(part, key, result, time.perf_counter() - begin)
     return results
+
+
+def _ended_early(job: Job, part: Part[T], key: str, results: Results, memory: Memory) -> tuple[str, T | None]:
+    """The result of a part that was ended early once, and its key; the key of the whole and None where there is none. It stays
+    until the whole is asked for."""
+    told = memory.get(key + _EARLY)
+    if told is not None and (result := memory.get(key + told)) is not None:
+        return key + told, result
+    kept = recalled(job, part, key + _EARLY, results)
+    if kept is None or part.unfinished is None or not (told := part.unfinished(kept)):
+        return key, None
+    memory.put(key + _EARLY, told)
+    return key + told, memory.put(key + told, kept)
 
 
 def _next(order: Sequence[Part[Any]], results: Results, seen: Collection[Part[Any]]) -> Part[Any] | None:

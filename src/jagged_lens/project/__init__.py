@@ -15,7 +15,7 @@ from jagged_lens.project.decisions import (
     state_of,
 )
 from jagged_lens.project.differences import Difference, differences
-from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, Reading, create
+from jagged_lens.project.file import ProjectFile, Reading
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
@@ -24,6 +24,7 @@ from jagged_lens.project.pick import Pick
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.runs_of_characters import read_as_runs
+from jagged_lens.project.schema import ENDING, NotWritableError, ProjectError, create
 from jagged_lens.project.second import Second
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
 from jagged_lens.project.theme_names import strongest, theme_names
@@ -44,6 +45,7 @@ __all__ = [
     "Keeper",
     "KeptPick",
     "LensState",
+    "NotWritableError",
     "OwnLabel",
     "Pick",
     "ProjectError",

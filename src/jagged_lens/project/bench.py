@@ -4,19 +4,15 @@ whoever wants to show it subscribes. Everything the window does is a call that a
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Collection, Hashable, Iterable
+from collections.abc import Callable, Collection, Hashable
 from pathlib import Path
 from typing import Any
-
-import numpy as np
 
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus
 from jagged_lens.lens import (
     ALWAYS,
     CORPUS,
-    NEIGHBOURS,
-    NGRAMS,
     PART,
     PARTS,
     Began,
@@ -35,14 +31,16 @@ from jagged_lens.lens import (
 from jagged_lens.project.behind import Behind
 from jagged_lens.project.computing import Computing
 from jagged_lens.project.document_keys import DocumentKeys
-from jagged_lens.project.file import ProjectFile, create
+from jagged_lens.project.file import ProjectFile, Reading
 from jagged_lens.project.keeper import Keeper
 from jagged_lens.project.opening import opened
 from jagged_lens.project.pick import Pick
+from jagged_lens.project.pick_verbs import PickVerbs
 from jagged_lens.project.plain_state import plain
 from jagged_lens.project.profile import profile
 from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.refreshing import Refreshing, job_to_refresh
+from jagged_lens.project.rescue import rescue
 from jagged_lens.project.second import Second
 from jagged_lens.project.source_verbs import SourceVerbs
 from jagged_lens.project.state import History, ProjectState
@@ -52,20 +50,23 @@ SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
 """Settings of Gather that all lenses of a project share, since rows are the project's."""
 
 
-class Bench(SourceVerbs):
+class Bench(SourceVerbs, PickVerbs):
     """The project in front of the user: what can be changed, with undo; the results, as far as they are known; the pick.
 
     results, growing, fresh, errors, share, seconds, working, part_changed, settled and trouble are those of `Computing`.
     documents: what hangs on them. hold: while it is True, changed settings are not computed. looks_behind: compute the other
     lenses too, while nothing else is to be done. second: another lens to be compared with.
-    keeper: saves the project; None where nothing is kept. passwords: of databases,
+    keeper: saves the project; None where nothing is kept. reading: a project that is only read, since it cannot
+    be written to. passwords: of databases,
     by their address; known to this window alone.
 
     Signals beside those of `Computing`: state_changed() when settings changed, refreshed(what) when sources were read again and
     can be compared with what is here.
     """
 
-    def __init__(self, state: ProjectState, worker: Worker, keeper: Keeper | None = None) -> None:
+    def __init__(
+        self, state: ProjectState, worker: Worker, keeper: Keeper | None = None, reading: Reading | None = None
+    ) -> None:
         self.history = History(state)
         self.pick = Pick()
         self.hold = False
@@ -73,6 +74,7 @@ class Bench(SourceVerbs):
         self.state_changed = Signal()
         self.refreshed = Signal()
         self.keeper = keeper
+        self.reading = reading
         self.passwords: dict[str, str] = {}
         self.window: dict[str, Any] = {}
         self._worker = worker
@@ -113,7 +115,7 @@ class Bench(SourceVerbs):
             frozenset(key for key, _ in state.aside),
             tuple((label.name, label.values) for label in state.labels),
             state.stamps,
-            self.keeper.file if self.keeper is not None else None,
+            self.keeper.file if self.keeper is not None else self.reading,
             tuple(self.passwords.items()),
             forgiving=True,
             placing=state.placing if lens is None else (),
@@ -128,15 +130,21 @@ class Bench(SourceVerbs):
             return profile(self.results)
         return self._behind.known.get(self.job(lens))
 
-    def open(self, path: Path, keeper: Keeper | None = None, state: ProjectState | None = None) -> None:
+    def open(
+        self,
+        path: Path,
+        keeper: Keeper | None = None,
+        state: ProjectState | None = None,
+        reading: Reading | None = None,
+    ) -> None:
         """Go over to another project. JaggedLensError where it cannot be opened; the present one then stays.
 
-        keeper: of the other project. state: what was opened already. What was changed in the present one is saved before it
-        is left.
+        keeper: of the other project; reading: that project, where it is only read. state: what was opened already. What was
+        changed in the present one is saved before it is left.
         """
         state = state or opened(path)
         self.leave()
-        self.keeper = keeper
+        self.keeper, self.reading = keeper, reading
         self.window = {}
         self.history = History(state)
         self._forget()
@@ -146,7 +154,7 @@ class Bench(SourceVerbs):
     def begin(self, keeper: Keeper | None = None) -> None:
         """A new project without documents."""
         folder = self.state.folder
-        self.keeper, self.window = keeper, {}
+        self.keeper, self.reading, self.window = keeper, None, {}
         self.history = History(dataclasses.replace(opened(None), folder=folder))
         self._forget()
         self.stop()
@@ -181,10 +189,15 @@ class Bench(SourceVerbs):
     def save_as(self, path: Path) -> None:
         """Keep the project under another name from now on. ProjectError where that does not work."""
         if self.keeper is None:
-            create(path)
-            self.keeper = Keeper(path, True)
+            keeper = Keeper(path, True, new=True)
+            try:
+                self._rescue(keeper.file)
+            except JaggedLensError:
+                keeper.close()
+                raise
+            self.keeper, self.reading = keeper, None
             self.save()
-            self.keeper.flush()
+            keeper.flush()
         else:
             self.save()
             self.keeper.move_to(path, self._rescue)
@@ -194,13 +207,14 @@ class Bench(SourceVerbs):
         self.state_changed.emit()
 
     def _rescue(self, file: ProjectFile) -> None:
-        """Write into a new project the documents that are here, where the file that held them is gone."""
+        """Write into a new project the documents that are here, where no file holds them."""
         corpus = self.results.get(CORPUS)
-        if corpus is None or self.recipe.gather.unit != "document":
-            return
-        for number, (source, stamp) in enumerate(zip(self.state.sources, corpus.stamps, strict=False)):
-            if stamp:
-                file.keep_documents(stamp, source, corpus.take(np.flatnonzero(corpus.source == number)))
+        stamps = rescue(file, self.state, corpus, self.ready(CORPUS)) if corpus is not None else {}
+        if lacking := [source.name for source in self.state.sources if source not in stamps]:
+            self.trouble.emit(
+                f"The documents of {', '.join(lacking)} are not in it: they are read from there again.", ""
+            )
+        self.history.look(self.state.with_stamps(stamps))
 
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
@@ -280,15 +294,15 @@ class Bench(SourceVerbs):
         elif self.job() != self._asked:  # what no result depends on, as a decision on a pair, leaves them all alone
             self.compute()
 
-    def compute(self) -> None:
-        """Ask for all results of the lens in front, and for those that are looked at."""
+    def compute(self, to_the_end: bool = False) -> None:
+        """Ask for all results of the lens in front, and for those that are looked at. to_the_end: as a whole what was ended early."""
         self._computing.begin_anew()
-        self._ask()
+        self._ask(to_the_end)
 
-    def _ask(self) -> None:
+    def _ask(self, to_the_end: bool = False) -> None:
         self._refreshing, self._resumes, self._ended = None, False, None
         self._asked = self.job()
-        self._hears = (self._computing.ask(), self._computing.hear)
+        self._hears = (self._computing.ask(to_the_end), self._computing.hear)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:
         """Somebody looks at the results of these parts, which come before all others now; at none: looks no more."""
@@ -369,54 +383,6 @@ class Bench(SourceVerbs):
         if not any(name in self.share for name in names):
             return None
         return sum(1.0 if name in self.fresh else self.share.get(name, 0.0) for name in names) / len(names)
-
-    def pick_all(self) -> None:
-        """Pick all documents of the lens."""
-        self.pick.set(self.documents.lens_rows().tolist())
-
-    def invert_pick(self) -> None:
-        """Pick those documents of the lens that are not picked."""
-        self.pick.set(np.setdiff1d(self.documents.lens_rows(), np.array(self.pick.rows, np.int64)).tolist())
-
-    def grow_pick(self) -> None:
-        """Add the nearest neighbours of every picked document."""
-        neighbours = self.results.get(NEIGHBOURS)
-        if neighbours is None:
-            return
-        rows = self.documents.lens_rows()
-        inside = np.flatnonzero(np.isin(rows, np.array(self.pick.rows, np.int64)))
-        near = neighbours.row[inside, : self.recipe.compare.neighbours]
-        self.pick.set((*self.pick.rows, *rows[near[near >= 0]].tolist()), self.pick.reading)
-
-    def pick_documents_of_terms(self) -> None:
-        """Pick the documents that hold any of the picked terms."""
-        ngrams = self.results.get(NGRAMS)
-        if ngrams is not None:
-            rows = ngrams.terms.rows_of(set(self.pick.terms)).values()
-            held = [ngrams.rows[ngrams.holders(row)[0]] for row in rows]
-            self.pick.set(np.unique(np.concatenate(held)).tolist() if held else ())
-
-    def keep_pick(self, name: str) -> None:
-        """Keep the pick under a name."""
-        self.change(self.state.with_kept(name, self.documents.keys_of(self.pick.rows)), f"keep {name}")
-
-    def pick_kept(self, name: str, within: bool = False) -> None:
-        """Pick what was kept under a name, or what of it is picked already."""
-        keys = next((one.keys for one in self.state.kept if one.name == name), frozenset())
-        rows = self.documents.rows_of(keys)
-        self.pick.set(set(rows) & set(self.pick.rows) if within else rows)
-
-    def label_pick(self, name: str, value: str) -> None:
-        """Give the picked documents a value of a label of the user's own; "" takes it away."""
-        self.change(self.state.with_label(name, self.documents.keys_of(self.pick.rows), value), f"label {name}")
-
-    def set_pick_aside(self, reason: str) -> None:
-        """Set the picked documents aside; they stay in the project and can be brought back."""
-        self.change(self.state.set_aside(self.documents.keys_of(self.pick.rows), reason), "set aside")
-
-    def bring_back(self, keys: Iterable[str]) -> None:
-        """Bring back documents that were set aside, by their keys."""
-        self.change(self.state.brought_back(keys), "bring back")
 
     def _new_corpus(self, corpus: Corpus) -> None:
         """Other rows are there: the pick is of the same documents still. What was taken in is noted."""

@@ -9,14 +9,16 @@ import contextlib
 import datetime
 import os
 import threading
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import platformdirs
 
-from jagged_lens.project.file import ENDING, ProjectError, ProjectFile, create
+from jagged_lens.project.file import ProjectFile
 from jagged_lens.project.lock import Lock
+from jagged_lens.project.schema import ENDING, NotWritableError, ProjectError, create
 
 _PAUSE = 0.4  # seconds between two savings, so that a dragged limit does not save at every step
 _MOST_UNNAMED = 12
@@ -64,15 +66,41 @@ def left_over_candidates(folder: Path | None) -> list[Path]:
     return [path for _, path in sorted(found)]
 
 
+def _redate(folder: Path) -> None:
+    """Date projects of tomorrow, which there are after a clock has gone back, to now: else they would be the newest for as long
+    as it takes, and those of today would be given up before them."""
+    now = time.time()
+    for number, path in enumerate(left_over_candidates(folder)):
+        with contextlib.suppress(OSError):
+            if path.stat().st_mtime > now:
+                os.utime(path, (now - number / 1000,) * 2)
+
+
 class Keeper:
     """Keeps one project file: holds it for this window, and saves what it is told, the newest first.
 
     failure: why saving does not work at the moment; "" where it does. saved: whether all that was told is in the file.
     """
 
-    def __init__(self, path: Path, named: bool) -> None:
-        """Take hold of a project file that is there. ProjectError where another window has it."""
+    def __init__(self, path: Path, named: bool, new: bool = False) -> None:
+        """Take hold of a project file that is there. ProjectError where another window has it.
+
+        new: make an empty one first, in place of one that may be there.
+        """
+        if new:
+            with contextlib.suppress(OSError):  # the lock says it
+                path.parent.mkdir(parents=True, exist_ok=True)
         self._lock = Lock(path)
+        if new:
+            try:
+                create(path)
+            except ProjectError:
+                self._lock.release()
+                raise
+            self._lock.follow()
+        elif path.exists() and not os.access(path, os.W_OK):
+            self._lock.release()
+            raise NotWritableError("the project cannot be written to", str(path))
         self.file = ProjectFile(path)
         self._identity = _identity(path)
         self.named = named
@@ -95,11 +123,12 @@ class Keeper:
         while path.exists():
             path = folder / f"{now} {os.getpid()} {number}{ENDING}"
             number += 1
-        create(path)
-        for old in left_over(folder)[_MOST_UNNAMED:]:
+        keeper = cls(path, False, new=True)
+        _redate(folder)
+        for old in left_over(folder)[_MOST_UNNAMED:]:  # not this one, since it is open
             with contextlib.suppress(OSError):
                 old.unlink()
-        return cls(path, False)
+        return keeper
 
     @property
     def path(self) -> Path:
@@ -151,6 +180,7 @@ class Keeper:
         except ProjectError:
             lock.release()
             raise
+        lock.follow()
         before, named = self.path, self.named
         self._lock.release()
         with self._changed:

@@ -9,8 +9,9 @@ from pathlib import Path
 
 from jagged_lens.gather import Means, Source, preview
 from jagged_lens.lens import Recipe, read_recipe
-from jagged_lens.project.file import ENDING, ProjectFile
+from jagged_lens.project.file import ProjectFile
 from jagged_lens.project.plain_state import state_from
+from jagged_lens.project.schema import ENDING
 from jagged_lens.project.state import LensState, ProjectState
 
 

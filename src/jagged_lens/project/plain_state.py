@@ -9,8 +9,8 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import plain_source, source_of
 from jagged_lens.lens import recipe_of, sections_of
 from jagged_lens.project.decisions import CHOICES, Decision
-from jagged_lens.project.file import ProjectError
 from jagged_lens.project.group_names import GroupName
+from jagged_lens.project.schema import ProjectError
 from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
 
 

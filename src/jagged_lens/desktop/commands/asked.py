@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QInputDialog, QLineEdit, QWidget
+from PyQt6.QtWidgets import QWidget
 
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import ask_choice, ask_line
 
 
 def asked(
@@ -12,8 +12,8 @@ def asked(
 ) -> str | None:
     """A line of text from the user; None where they thought better of it, or left empty what must not be."""
     if choices:
-        words, fine = QInputDialog.getItem(window, title, tip(label), choices, len(choices) - 1, True)
+        words, fine = ask_choice(window, title, label, choices, len(choices) - 1, True)
     else:
-        words, fine = QInputDialog.getText(window, title, tip(label), QLineEdit.EchoMode.Normal, text)
+        words, fine = ask_line(window, title, label, text)
     words = " ".join(words.split())
     return words if fine and (words or empty) else None

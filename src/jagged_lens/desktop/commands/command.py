@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QSettings
-from PyQt6.QtWidgets import QDialog, QMainWindow, QMessageBox
+from PyQt6.QtWidgets import QDialog, QMainWindow
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.desk import Desk
@@ -18,6 +18,7 @@ from jagged_lens.desktop.frame.recall import Recall
 from jagged_lens.desktop.frame.side import Side
 from jagged_lens.desktop.frame.spine import Spine
 from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look.plain import Message
 from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
@@ -48,8 +49,8 @@ class Reach(QMainWindow):
     close_anyway: bool  # though something is not saved
     commands: tuple[Command, ...]  # all of them, in the order of the menus
 
-    open_box: QMessageBox
-    about_box: QMessageBox
+    open_box: Message
+    about_box: Message
     sheet: AddSource
     dropped: DroppedSheet
     listing: Listing

@@ -7,12 +7,13 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QMessageBox, QPushButton, QTextBrowser, QVBoxLayout
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.frame.finder import Finder, Found
 from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.sheets.about import about_text
 from jagged_lens.desktop.sheets.guide import Guide
@@ -150,11 +151,9 @@ def _show_formulas(window: Reach) -> None:
 
 
 def _about(window: Reach) -> None:
-    box = QMessageBox(window)
-    box.setWindowTitle("About Jagged Lens")
     text, licences = about_text()
-    box.setTextFormat(Qt.TextFormat.PlainText)
-    box.setText(text)
+    box = message(window, text, icon=Message.Icon.NoIcon)
+    box.setWindowTitle("About Jagged Lens")
     box.setDetailedText(licences)
     box.open()
     window.about_box = box

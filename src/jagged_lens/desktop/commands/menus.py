@@ -17,7 +17,7 @@ from jagged_lens.desktop.commands.project import keeps, open_path
 from jagged_lens.desktop.commands.view import SINGLE_KEYS
 from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.project import left_over
 
 
@@ -91,7 +91,7 @@ class Menus:
         if len(command.key) > 1:  # a single key is a shortcut of its own, that a field keeps for itself
             action.setShortcut(QKeySequence(command.key))
         action.setStatusTip(command.help)
-        action.setToolTip(command.help)
+        set_tip(action, command.help)
         window = self._window
         action.triggered.connect(lambda _=False: command.does(window) if command.enabled(window) else None)
         self.actions[command.name] = action

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QMessageBox
-
 from jagged_lens.desktop.commands.asked import asked
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.view import compare_one, pairs_of_pick
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.group.terms import TermGroups
-from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import only_these, without_these
 
@@ -38,7 +36,7 @@ def came_with_data(window: Reach, label: str) -> bool:
     if label not in (one.name for one in window.bench.results[CORPUS].labels):
         return False
     text = f"{label} came with the data. Choose another name for a label of your own."
-    message(window, text, icon=QMessageBox.Icon.Information).exec()
+    message(window, text, icon=Message.Icon.Information).exec()
     return True
 
 

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.preferences import PREFERENCES
 from jagged_lens.desktop.commands.sources import SOURCES, add_documents
 from jagged_lens.desktop.frame import recent
-from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
 from jagged_lens.lens import recipe_text
-from jagged_lens.project import ENDING, Keeper, opened, unnamed_folder
+from jagged_lens.project import ENDING, Keeper, NotWritableError, ProjectFile, Reading, opened, unnamed_folder
 
 _SAVING = 3.0  # seconds that closing waits for
 
@@ -23,17 +23,20 @@ _SAVING = 3.0  # seconds that closing waits for
 def open_path(window: Reach, path: Path) -> None:
     """Open a project, a recipe, a table, a text or a folder; says why where it cannot be opened."""
     project = path.suffix.lower() == ENDING
-    keeper, looked = None, {}
+    keeper, reading, looked, unwritable = None, None, {}, ""
     try:
         window.recall.note()
         state = opened(path)
         if keeps(window):
             if project:
-                keeper = Keeper(path, path.parent != unnamed_folder())
-                looked = keeper.file.window()
+                try:
+                    keeper = Keeper(path, path.parent != unnamed_folder())
+                except NotWritableError as error:
+                    reading, unwritable = Reading(path), str(error)
+                looked = ProjectFile(path).window()
             else:
                 keeper = _unnamed(window)
-        window.bench.open(path, keeper, state)
+        window.bench.open(path, keeper, state, reading)
     except JaggedLensError as error:
         if keeper is not None:
             keeper.close(worth_keeping=project)
@@ -42,6 +45,8 @@ def open_path(window: Reach, path: Path) -> None:
     recent.remember(window.memory, path)
     if project:
         window.recall.project(looked)
+        if reading is not None:
+            say_only_read(window, path, unwritable)
     else:
         window.show_step("gather" if path.suffix.lower() != ".toml" else window.step)
 
@@ -54,6 +59,18 @@ def keeps(window: Reach) -> bool:
 def say_unopened(window: Reach, path: Path, reason: str) -> None:
     """Say that a file was not opened, and why."""
     window.open_box = message(window, f"{path.name} was not opened.", reason)
+    window.open_box.open()
+
+
+def say_only_read(window: Reach, path: Path, reason: str) -> None:
+    """Say that a project is open to be read, and what to do to keep what is changed."""
+    window.pick_bar.say(f"{path.name} is only read: save it under another name to keep changes.")
+    window.open_box = message(
+        window,
+        f"{path.name} can be read, but nothing can be kept in it. To keep changes, save it under another name.",
+        reason,
+        Message.Icon.Information,
+    )
     window.open_box.open()
 
 
@@ -81,10 +98,10 @@ def offer_left_over(window: Reach, paths: list[Path]) -> None:
         window,
         "Jagged Lens ended unexpectedly. The project that was open, and had no name yet, was kept.",
         "It stays under Project, Open recent.",
-        QMessageBox.Icon.Information,
+        Message.Icon.Information,
     )
-    open_it = box.addButton("Open it", QMessageBox.ButtonRole.AcceptRole)
-    box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+    open_it = box.addButton("Open it", Message.ButtonRole.AcceptRole)
+    box.addButton("Not now", Message.ButtonRole.RejectRole)
     box.buttonClicked.connect(lambda button: open_path(window, paths[0]) if button is open_it else None)
     box.open()
     window.open_box = box
@@ -189,9 +206,9 @@ def _unsaved(window: Reach) -> str:
 
 def _ask_before_closing(window: Reach, reason: str) -> None:
     box = message(window, "What was changed last is not saved.", reason)
-    save_it = box.addButton("Save as…", QMessageBox.ButtonRole.AcceptRole)
-    leave = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
-    stay = box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+    save_it = box.addButton("Save as…", Message.ButtonRole.AcceptRole)
+    leave = box.addButton("Close without saving", Message.ButtonRole.DestructiveRole)
+    stay = box.addButton("Stay", Message.ButtonRole.RejectRole)
     box.setDefaultButton(save_it)
     box.setEscapeButton(stay)
 

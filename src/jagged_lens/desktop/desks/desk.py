@@ -15,7 +15,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part, noticed, settings_of
@@ -68,9 +68,7 @@ class Desk(Drawn):
         column.addWidget(self._waiting, 1)
         self.fill = QPushButton("Add documents…")
         self.fill.setProperty("main", "true")
-        self.fill.setToolTip(
-            "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)"
-        )
+        set_tip(self.fill, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.fill.hide()
         column.addWidget(self.fill, 0, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         self._below = QWidget()

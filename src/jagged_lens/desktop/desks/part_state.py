@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
 from jagged_lens.project import Bench
 
@@ -40,10 +41,11 @@ class PartState(QWidget):
         self.words.setText(text)
         self.button.setText("Compute" if failed or declined else "Stop")
         self.button.setAccessibleName(f"{self.button.text()} {self._name}")
-        self.button.setToolTip(
+        set_tip(
+            self.button,
             f"Compute {self._name} after all"
             if failed or declined
-            else f"Give up {self._name}; everything else goes on"
+            else f"Give up {self._name}; everything else goes on",
         )
         self.setVisible(not there and (failed or declined or bench.working))
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import TITLES
 
 
@@ -30,7 +31,7 @@ class DeskArea(QSplitter):
         row.addStretch(1)
         self.close_button = QPushButton("Close beside")
         self.close_button.setProperty("flat", "true")
-        self.close_button.setToolTip("Take this desk from beside the other (Ctrl+\\)")
+        set_tip(self.close_button, "Take this desk from beside the other (Ctrl+\\)")
         self.close_button.clicked.connect(lambda: self.put_beside(""))
         row.addWidget(self.close_button)
         column.addLayout(row)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVB
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import CORPUS, TERMS
 from jagged_lens.project import Bench
 
@@ -110,7 +111,7 @@ class Finder(QFrame):
         self.list.clear()
         for one in found:
             item = QListWidgetItem(f"{one.name}    {one.key}" if one.key else one.name)
-            item.setToolTip(one.kind)
+            set_tip(item, one.kind)
             item.setText(f"{one.kind:<10}  {item.text()}")
             self.list.addItem(item)
         self.list.setCurrentRow(0)

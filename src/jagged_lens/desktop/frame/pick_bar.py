@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QPu
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, amount
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
@@ -106,7 +106,7 @@ class PickBar(QFrame):
     def _action(self, text: str, tip: str, does: object) -> QPushButton:
         button = QPushButton(text)
         button.setProperty("flat", "true")
-        button.setToolTip(tip)
+        set_tip(button, tip)
         button.setAccessibleName(text)
         button.clicked.connect(lambda _: does())  # type: ignore[operator]
         return button

@@ -21,7 +21,7 @@ from jagged_lens.desktop.frame.word_fields import (
 )
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.flow import Flow
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, language_words
 from jagged_lens.desktop.sheets.list_editor import ListEditor
 from jagged_lens.errors import RecipeError
@@ -71,7 +71,7 @@ class Control(QWidget):
         self.field, self._read, self._write = self._made()
         if isinstance(self.field, QAbstractSpinBox):
             self.field.setButtonSymbols(QAbstractSpinBox.ButtonSymbols.NoButtons)
-        self.field.setToolTip(setting.help)
+        set_tip(self.field, setting.help)
         for widget in (self.field, *self.field.findChildren(QWidget)):
             if not widget.accessibleName():
                 widget.setAccessibleName(setting.label)
@@ -300,7 +300,7 @@ class Sentence(QWidget):
             label.setVisible(all(not self.controls[key].isHidden() for key in option))
         differing = [one for one in self.controls.values() if one.differs]
         self.back.setVisible(bool(differing))
-        self.back.setToolTip("Put back the default of " + ", ".join(one.setting.label for one in differing))
+        set_tip(self.back, "Put back the default of " + ", ".join(one.setting.label for one in differing))
         self.setVisible(any(not control.isHidden() for control in self.controls.values()))
         self._flow.invalidate()
         self._holder.updateGeometry()

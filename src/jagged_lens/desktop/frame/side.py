@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QPushButton, QSta
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.frame.settings_leaf import SettingsLeaf
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
 
@@ -27,11 +28,11 @@ class Side(QFrame):
         row.setSpacing(6)
         self._group = QButtonGroup(self)
         self.settings_button = QPushButton("Settings")
-        self.settings_button.setToolTip("Settings of this step (F8)")
+        set_tip(self.settings_button, "Settings of this step (F8)")
         self.reader_button = QPushButton("Reader")
-        self.reader_button.setToolTip("Read what is picked (F9)")
+        set_tip(self.reader_button, "Read what is picked (F9)")
         self.legend_button = QPushButton("Legend")
-        self.legend_button.setToolTip("What the picture shows, and how far to believe it (F7)")
+        set_tip(self.legend_button, "What the picture shows, and how far to believe it (F7)")
         for button in (self.settings_button, self.reader_button, self.legend_button):
             button.setCheckable(True)
             self._group.addButton(button)

@@ -20,7 +20,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import paint_profile, profile_picture
 from jagged_lens.desktop.look.words import BELOW, TITLES, below_words, result_words, setting_words, tooth_words
 from jagged_lens.lens import STEPS, Part
@@ -122,9 +122,10 @@ class LensPlate(QAbstractButton):
         if self._bench.hold:
             self._under = "held"
         self.setAccessibleName(f"Lens {state.lens.name}, {self._under}")
-        self.setToolTip(
+        set_tip(
+            self,
             "The lens: one complete way of looking at the documents.\n"
-            "Its profile shows how much comes through each step. Click to choose, double, rename or add a lens."
+            "Its profile shows how much comes through each step. Click to choose, double, rename or add a lens.",
         )
         self.update()
 
@@ -216,7 +217,7 @@ class StepButton(_SpineButton):
         self.setAccessibleName(f"Step {self.number}, {TITLES[self.step]}")
         self.setAccessibleDescription(f"{self.settings}; {self.result or 'not computed yet'}")
         words = f"{TITLES[self.step]}  (Alt+{self.number})\n{self.settings}\n{error or self.result}\n{tooth_words(self.step)}"
-        self.setToolTip(tip(words))
+        set_tip(self, words)
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -307,7 +308,7 @@ class BelowButton(_SpineButton):
         self.setText(TITLES[self.step])
         self.setAccessibleName(TITLES[self.step])
         self.setAccessibleDescription(self.words)
-        self.setToolTip(tip(f"{TITLES[self.step]}  (Alt+{self.number})\n{self.words}"))
+        set_tip(self, f"{TITLES[self.step]}  (Alt+{self.number})\n{self.words}")
         self.update()
 
     def sizeHint(self) -> QSize:

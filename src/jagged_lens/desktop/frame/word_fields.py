@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look.number_boxes import WholeBox, typed_decimal
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import plain
 from jagged_lens.project import Bench
 from jagged_lens.sentences import value_words
@@ -173,7 +173,7 @@ class WordButton(QPushButton):
         """Say another value."""
         self.value = tuple(value)
         words = value_words(self._setting, self.value)
-        self.setToolTip("\n".join([*self.value, "", self._setting.help]) if self.value else self._setting.help)
+        set_tip(self, "\n".join([*self.value, "", self._setting.help]) if self.value else self._setting.help)
         most = self.fontMetrics().averageCharWidth() * _MOST
         self.setText(self.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, most))
         self.updateGeometry()

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import TypeVar
 
-from PyQt6.QtWidgets import QFrame, QLabel, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel
 
-AnyLabel = TypeVar("AnyLabel", bound=QLabel)
+AnyLabel = TypeVar("AnyLabel", bound=PlainLabel)
 
 
 def muted_line(text: str = "") -> ElidedLabel:
@@ -34,11 +34,11 @@ def card() -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
-def heading(text: str, scale: float = 1.0) -> QLabel:
+def heading(text: str, scale: float = 1.0) -> PlainLabel:
     label = PlainLabel(text)
     label.setFont(theme.ui_font(scale, bold=True))
     return label
 
 
-def muted(text: str = "", scale: float = 0.92) -> QLabel:
+def muted(text: str = "", scale: float = 0.92) -> PlainLabel:
     return _muted(PlainLabel(text), scale)

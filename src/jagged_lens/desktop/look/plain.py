@@ -4,9 +4,13 @@ window read files or addresses that it names."""
 from __future__ import annotations
 
 import html
+from typing import Protocol
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLabel, QMenu, QMessageBox, QToolTip, QWidget
+from PyQt6.QtWidgets import QInputDialog, QLabel, QLineEdit, QMenu, QMessageBox, QToolTip, QWidget
+
+Message = QMessageBox
+"""A box that says something, as `message` makes it."""
 
 
 class PlainLabel(QLabel):
@@ -18,11 +22,40 @@ class PlainLabel(QLabel):
         self.setText(text)
 
 
+_MOST_OF_TIP = 1500  # characters
+
+
 def tip(text: str) -> str:
-    """A text for a place where Qt takes what looks like markup for markup: tool tips, and the second text of a message."""
+    """A text for a place where Qt takes what looks like markup for markup: tool tips, and the second text of a message. Of a very
+    long one the beginning."""
+    if len(text) > _MOST_OF_TIP:
+        text = f"{text[:_MOST_OF_TIP]} …"
     if "<" not in text:
         return text
     return f"<span>{html.escape(text)}</span>".replace("\n", "<br>")
+
+
+class Tipped(Protocol):
+    """What has a tool tip: a widget, an entry of a menu, an item of a list."""
+
+    def setToolTip(self, text: str | None) -> None: ...
+
+
+def set_tip(of: Tipped, text: str) -> None:
+    """Give something a tool tip."""
+    of.setToolTip(tip(text))
+
+
+def ask_line(parent: QWidget, title: str, label: str, text: str = "") -> tuple[str, bool]:
+    """A line that the user types, and whether it was taken over."""
+    return QInputDialog.getText(parent, title, tip(label), QLineEdit.EchoMode.Normal, text)
+
+
+def ask_choice(
+    parent: QWidget, title: str, label: str, choices: list[str], current: int, editable: bool
+) -> tuple[str, bool]:
+    """One of some lines, or one that is typed, and whether it was taken over."""
+    return QInputDialog.getItem(parent, title, tip(label), choices, current, editable)
 
 
 def show_tip(at: QPoint, text: str, widget: QWidget) -> None:

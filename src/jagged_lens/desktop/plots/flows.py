@@ -9,11 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 _BLOCK = 20.0  # pixels, the width of a block
@@ -59,7 +59,7 @@ class Flows(KeyedPicture):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(160)
         self.setAccessibleName("Flows from groups to groups")
-        self.setToolTip("A click on a ribbon or a block picks its documents; with Ctrl they are added")
+        set_tip(self, "A click on a ribbon or a block picks its documents; with Ctrl they are added")
 
     def sizeHint(self) -> QSize:
         return QSize(500, 400)
@@ -201,7 +201,7 @@ class Flows(KeyedPicture):
             self._describe()
             self.update()
         if at >= 0:
-            QToolTip.showText(event.globalPosition().toPoint(), tip(self.words(at)), self)
+            show_tip(event.globalPosition().toPoint(), self.words(at), self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or not self._counts.size:

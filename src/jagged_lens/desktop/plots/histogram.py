@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
@@ -26,7 +27,7 @@ class LimitHistogram(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("How alike are pairs: distribution with its limit")
-        self.setToolTip("Drag the line, or use the arrow keys, to list pairs from another limit.")
+        set_tip(self, "Drag the line, or use the arrow keys, to list pairs from another limit.")
 
     def show_counts(self, counts: NDArray[np.float64], limit: float, error: NDArray[np.float64] | None = None) -> None:
         """error: the standard error of each count, where they are estimated."""

@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
@@ -40,7 +40,7 @@ class PeriodBars(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("Groups or terms over periods")
-        self.setToolTip("A click on a bar picks its documents, on a period all of it; with Ctrl they are added")
+        set_tip(self, "A click on a bar picks its documents, on a period all of it; with Ctrl they are added")
 
     def show_lines(self, lines: Sequence[Line], names: Sequence[str], sizes: NDArray[np.int64]) -> None:
         """Show other lines. names: of the periods; sizes: int64, how many documents each has in all."""
@@ -112,7 +112,7 @@ class PeriodBars(KeyedPicture):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         found = self._found(event.position()) if event is not None else None
         if event is not None and found is not None and min(found) >= 0:
-            QToolTip.showText(event.globalPosition().toPoint(), tip(self.words(*found)), self)
+            show_tip(event.globalPosition().toPoint(), self.words(*found), self)
 
     def take_key(self, key: Qt.Key, shift: bool, control: bool) -> bool:
         if not self._lines or not self._names:

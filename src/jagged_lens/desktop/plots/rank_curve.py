@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 from jagged_lens.terms import ZipfMandelbrot
@@ -44,7 +45,7 @@ class RankCurve(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rank–frequency curve of all terms with its two limits")
-        self.setToolTip("Drag the lines; or Left and Right for the lower limit, with Shift for the upper one")
+        set_tip(self, "Drag the lines; or Left and Right for the lower limit, with Shift for the upper one")
 
     def show_terms(
         self,

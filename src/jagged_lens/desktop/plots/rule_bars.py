@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 _LEAST_BAR = 120  # pixels
@@ -41,7 +42,7 @@ class RuleBars(KeyedPicture):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rules, with the tokens left after each")
-        self.setToolTip("Click a box to switch a rule, its line to see what it took")
+        set_tip(self, "Click a box to switch a rule, its line to see what it took")
 
     def show_lines(self, lines: Sequence[RuleLine], current: str) -> None:
         self._lines = list(lines)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 
@@ -28,7 +29,7 @@ class ScreePlot(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Scree plot: the share of each theme")
-        self.setToolTip("Drag the line, or use the arrow keys, to set on how many themes the later steps work.")
+        set_tip(self, "Drag the line, or use the arrow keys, to set on how many themes the later steps work.")
 
     def show_shares(self, shares: NDArray[np.float64], elbow: int, number: int) -> None:
         """shares: float64, k. elbow: the number of the theme at it, from 1; 0: none. number: how many are kept."""

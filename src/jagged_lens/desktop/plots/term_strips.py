@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.keyed import KeyedPicture
 
 MOST = 60
@@ -30,8 +31,8 @@ class TermStrips(KeyedPicture):
         self._dragging = False
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("The most frequent terms by length")
-        self.setToolTip(
-            "Drag the line to pick every term above a frequency; Up and Down move it too. Click a term to see it."
+        set_tip(
+            self, "Drag the line to pick every term above a frequency; Up and Down move it too. Click a term to see it."
         )
 
     def show_strips(self, strips: Sequence[tuple[str, list[Entry]]]) -> None:

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
 from jagged_lens.gather import Corpus
@@ -62,7 +62,7 @@ class DocumentView(QWidget):
         self.text = MarkedText(self, fits)
         self.origin = QPushButton()
         self.origin.setProperty("flat", "true")
-        self.origin.setToolTip("Open the file or page that this document came from")
+        set_tip(self.origin, "Open the file or page that this document came from")
         self.origin.clicked.connect(self._open_origin)
         column.addWidget(self.title)
         column.addWidget(self.meta)

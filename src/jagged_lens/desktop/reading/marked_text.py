@@ -17,7 +17,7 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QTextBlockFormat, QTextCharFor
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QTextBrowser, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 
 Mark = tuple[int, int, float]
 """Start and end in code points, and a strength from 0 to 1."""
@@ -242,8 +242,8 @@ class _PartBar(QWidget):
         row.setContentsMargins(0, 2, 6, 2)
         row.setSpacing(6)
         self.before, self.behind, self.words = QPushButton("Before"), QPushButton("Go on"), PlainLabel()
-        self.before.setToolTip("The part before this one (Page Up at its beginning)")
-        self.behind.setToolTip("The part behind this one (Page Down at its end)")
+        set_tip(self.before, "The part before this one (Page Up at its beginning)")
+        set_tip(self.behind, "The part behind this one (Page Down at its end)")
         self.before.setAccessibleName("The part of the text before this one")
         self.behind.setAccessibleName("The part of the text behind this one")
         self.words.setTextFormat(Qt.TextFormat.PlainText)

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.document_view import DocumentView
 from jagged_lens.desktop.reading.marked_text import Mark, Spans
 from jagged_lens.desktop.reading.picked_list import CardPainter, PickedList
@@ -73,13 +73,14 @@ class Reader(QWidget):
         head.addWidget(self.heading, 1)
         self.terms_button = QPushButton("Terms")
         self.terms_button.setCheckable(True)
-        self.terms_button.setToolTip(
-            "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)"
+        set_tip(
+            self.terms_button,
+            "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)",
         )
         self.terms_button.toggled.connect(self.show_again)
         self.cleaned_button = QPushButton("Cleaned")
         self.cleaned_button.setCheckable(True)
-        self.cleaned_button.setToolTip("Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
+        set_tip(self.cleaned_button, "Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
         self.cleaned_button.toggled.connect(self.show_again)
         self.back_button, self.forward_button = QPushButton("‹"), QPushButton("›")
         for button, name, tip, does in (
@@ -87,7 +88,7 @@ class Reader(QWidget):
             (self.forward_button, "Forward", "To what was picked after (Alt+Right)", bench.pick.forward),
         ):
             button.setAccessibleName(name)
-            button.setToolTip(tip)
+            set_tip(button, tip)
             button.setProperty("flat", "true")
             button.clicked.connect(lambda _, does=does: does())
         for button in (self.terms_button, self.cleaned_button, self.back_button, self.forward_button):

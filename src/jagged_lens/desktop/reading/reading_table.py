@@ -15,6 +15,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
 from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.reading.bands import Bands
 from jagged_lens.desktop.reading.document_view import meta
@@ -105,7 +106,7 @@ class ReadingTable(QFrame):
         head.addWidget(self.back)
         column.addLayout(head)
         self.bar = PartsBar()
-        self.bar.setToolTip("A click walks through the places of a term in both texts")
+        set_tip(self.bar, "A click walks through the places of a term in both texts")
         self.bar.chosen.connect(self._walk_term)
         column.addWidget(self.bar)
         self.strip = MemberStrip()

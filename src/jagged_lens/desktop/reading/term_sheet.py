@@ -9,7 +9,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -41,12 +41,12 @@ class TermSheet(QWidget):
         head.addWidget(self.words, 1)
         self.work = QPushButton("Work it through")
         self.work.setProperty("flat", "true")
-        self.work.setToolTip("How the weight of the term under the cursor comes about, with its numbers")
+        set_tip(self.work, "How the weight of the term under the cursor comes about, with its numbers")
         self.work.clicked.connect(self._work_through)
         head.addWidget(self.work)
         column.addLayout(head)
         self.table = TableView("Terms of the document")
-        self.table.setToolTip("Return or a double click shows the term among all terms")
+        set_tip(self.table, "Return or a double click shows the term among all terms")
         self.table.row_changed.connect(self._go)
         self.table.read_wanted.connect(self._look_at)
         column.addWidget(self.table, 1)

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.errors import JaggedLensError
 
@@ -93,7 +93,7 @@ class ListEditor(QDialog):
             ("Export…", "Write the list to a text file, one entry a line", self._export),
         ):
             button = QPushButton(words)
-            button.setToolTip(tip)
+            set_tip(button, tip)
             button.setAutoDefault(False)
             button.clicked.connect(does)
             row.addWidget(button)
@@ -189,7 +189,7 @@ class ListEditor(QDialog):
         item.setData(_ENTRY, entry)
         if entry in self._hits and not self._hits[entry]:
             item.setForeground(theme.colour("madder"))
-            item.setToolTip("It finds nothing in these documents")
+            set_tip(item, "It finds nothing in these documents")
         if entry not in self._offered and entry not in self._hits:
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
         self.list.addItem(item)

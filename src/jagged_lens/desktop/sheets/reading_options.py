@@ -8,9 +8,9 @@ from pathlib import PurePosixPath
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, ask_line, set_tip
 from jagged_lens.desktop.sheets.source_pages import line
 from jagged_lens.gather import Preview, Source
 
@@ -59,7 +59,7 @@ class TableOptions(QWidget):
         for field in (self.separator, self.encoding):
             field.setEditable(True)
         self.encoding.addItems(_ENCODINGS)
-        self._labels: dict[str, QLabel] = {}
+        self._labels: dict[str, PlainLabel] = {}
         for name, words, choice in (
             ("separator", "Separator", self.separator),
             ("header", "First row names the columns", self.header),
@@ -74,7 +74,7 @@ class TableOptions(QWidget):
         row.addWidget(self._encoding_label)
         row.addWidget(self.encoding)
         self.encoding.setAccessibleName("Encoding")
-        self.encoding.setToolTip(_ENCODING_TIP)
+        set_tip(self.encoding, _ENCODING_TIP)
         self.encoding.editTextChanged.connect(self._changed)
         row.addStretch(1)
 
@@ -149,7 +149,7 @@ class TextOptions(QWidget):
         self.cut_at.setVisible(False)
         row.addWidget(self.cut_at, 1)
         self.replies = QCheckBox("without quoted replies")
-        self.replies.setToolTip("Of e-mail: leave out what is quoted of earlier messages")
+        set_tip(self.replies, "Of e-mail: leave out what is quoted of earlier messages")
         self.replies.toggled.connect(self.changed)
         row.addWidget(self.replies)
         column.addLayout(row)
@@ -171,7 +171,7 @@ class TextOptions(QWidget):
         self._encoding_label = PlainLabel("Encoding")
         row.addWidget(self._encoding_label)
         self.encoding = line("Encoding of the texts", "detected", changed)
-        self.encoding.setToolTip(_ENCODING_TIP)
+        set_tip(self.encoding, _ENCODING_TIP)
         self.encoding.setMaximumWidth(self.fontMetrics().averageCharWidth() * 14)
         row.addWidget(self.encoding)
         column.addLayout(row)
@@ -195,7 +195,7 @@ class TextOptions(QWidget):
             button = QPushButton(f"{label}: {part}" if label else part)
             button.setProperty("word", "true")
             button.setAutoDefault(False)
-            button.setToolTip("Click to make this part of the path a label")
+            set_tip(button, "Click to make this part of the path a label")
             button.clicked.connect(partial(self._name_part, at))
             self._path_row.addWidget(button)
             self._path_row.addWidget(PlainLabel("/" if at + 1 < len(folders) else path.suffix))
@@ -206,9 +206,7 @@ class TextOptions(QWidget):
     def _name_part(self, at: int) -> None:
         labels = _entries(self.path_labels.text())
         labels += [""] * (at + 1 - len(labels))
-        name, taken = QInputDialog.getText(
-            self, "A label from the path", "Name of the label; empty for none", text=labels[at]
-        )
+        name, taken = ask_line(self, "A label from the path", "Name of the label; empty for none", labels[at])
         if taken:
             labels[at] = name.strip().replace(",", " ")
             self.path_labels.setText(", ".join(labels))

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import set_tip, tip
 from jagged_lens.gather import ROLES, Preview, Role, warning
 
 _MOST_IN_SIGHT = 60
@@ -214,7 +214,7 @@ class PreviewTable(QTableView):
         self.header.warned = [bool(text) for text in said]
         for at, choice in self.header.choices.items():
             look = self._preview.looks[at]
-            choice.setToolTip(said[at] or f"{look.filled:.0%} filled, {look.words:.1f} words on average")
+            set_tip(choice, said[at] or f"{look.filled:.0%} filled, {look.words:.1f} words on average")
         viewport = self.header.viewport()
         assert viewport is not None
         viewport.update()

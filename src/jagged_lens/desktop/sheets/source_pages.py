@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.number_boxes import WholeBox
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.gather import ENDINGS, TABLES, Source, split_password
 
 _MOST_PASTED = 20_000_000
@@ -260,7 +260,7 @@ class LinksPage(SourcePage):
             row.addWidget(PlainLabel(words))
             row.addSpacing(10)
         self.private = QCheckBox("private networks too")
-        self.private.setToolTip("Allow addresses of this machine and of private networks, for this source alone")
+        set_tip(self.private, "Allow addresses of this machine and of private networks, for this source alone")
         row.addWidget(self.private)
         row.addStretch(1)
         column.addLayout(row)

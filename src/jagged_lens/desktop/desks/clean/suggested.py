@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton
 
 from jagged_lens.clean import Suggestion, suggestions
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -27,10 +28,10 @@ class Suggested(Face):
         self.body.addWidget(self.table, 1)
         row = QHBoxLayout()
         self.take = QPushButton("Take over")
-        self.take.setToolTip("Add the ticked rules to the own rules of the lens, all at once; undo takes them back")
+        set_tip(self.take, "Add the ticked rules to the own rules of the lens, all at once; undo takes them back")
         self.take.clicked.connect(self.take_ticked)
         self.refuse = QPushButton("Not these")
-        self.refuse.setToolTip("Do not suggest the ticked rules again in this project; undo brings them back")
+        set_tip(self.refuse, "Do not suggest the ticked rules again in this project; undo brings them back")
         self.refuse.clicked.connect(self.refuse_ticked)
         self.tick_all = QPushButton("Tick all")
         self.tick_all.clicked.connect(self._tick_all)

@@ -9,7 +9,7 @@ from jagged_lens.clean import Trial, try_rules
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import cleaned_spans
@@ -78,7 +78,7 @@ class Trying(Face):
     def _kind_changed(self) -> None:
         _, key, hint = _TRIED[self.kind.currentIndex()]
         self.rule.setPlaceholderText(hint)
-        self.rule.setToolTip(hint)
+        set_tip(self.rule, hint)
         if key == "pattern":
             self.rule.setText(self.bench.recipe.clean.pattern or r"\w+")
         self._soon()

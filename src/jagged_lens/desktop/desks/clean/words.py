@@ -9,11 +9,12 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QInputDialog, QPushButton
+from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.flow import flowing
+from jagged_lens.desktop.look.plain import ask_line, set_tip
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import TERMS, TOKENS
@@ -82,7 +83,7 @@ class Words(Face):
 
     def _action(self, words: str, tip: str, does: Callable[[], None]) -> QPushButton:
         button = QPushButton(words)
-        button.setToolTip(f"{tip}; undo takes it back")
+        set_tip(button, f"{tip}; undo takes it back")
         button.clicked.connect(does)
         return button
 
@@ -126,7 +127,7 @@ class Words(Face):
     def same_as(self) -> None:
         """Count the word under the cursor as another."""
         if word := self.word():
-            other, taken = QInputDialog.getText(self, "Same as…", f"Count “{word}” as")
+            other, taken = ask_line(self, "Same as…", f"Count “{word}” as")
             if taken and other.strip():
                 self._add_rule(f"{word.lower()} = {other.strip()}")
 

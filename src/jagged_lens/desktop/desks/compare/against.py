@@ -27,6 +27,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.number_boxes import DecimalBox
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.round_canvas import RoundCanvas
@@ -96,8 +97,9 @@ class AgainstFace(Face):
         self.limit.valueChanged.connect(lambda value: self.canvas.show_limit(value))
         row.addWidget(self.limit)
         self.pick_button = QPushButton("Pick")
-        self.pick_button.setToolTip(
-            "Pick all documents that are as alike as the limit or more; dragging the ring does it, too"
+        set_tip(
+            self.pick_button,
+            "Pick all documents that are as alike as the limit or more; dragging the ring does it, too",
         )
         self.pick_button.clicked.connect(lambda: self._pick_within(self.limit.value()))
         row.addWidget(self.pick_button)
@@ -139,12 +141,12 @@ class AgainstFace(Face):
         self.field.returnPressed.connect(self._take_first)
         row.addWidget(self.field)
         self.of_pick = QPushButton("The one that is read")
-        self.of_pick.setToolTip("Compare the document that is read now")
+        set_tip(self.of_pick, "Compare the document that is read now")
         self.of_pick.clicked.connect(self._take_pick)
         row.addWidget(self.of_pick)
         self.type_button = QPushButton("Type a text")
         self.type_button.setCheckable(True)
-        self.type_button.setToolTip("Compare a text of your own, typed or pasted, with all documents")
+        set_tip(self.type_button, "Compare a text of your own, typed or pasted, with all documents")
         self.type_button.toggled.connect(self._typing)
         row.addWidget(self.type_button)
         self.label_word = muted("Label")

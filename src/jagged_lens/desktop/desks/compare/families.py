@@ -16,6 +16,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
@@ -47,7 +48,7 @@ class FamiliesFace(Face):
         self.label.activated.connect(lambda: self._draw(anew=True))
         row.addWidget(self.label)
         self.open_button = QPushButton("Read")
-        self.open_button.setToolTip("Read the family at the reading table (Return)")
+        set_tip(self.open_button, "Read the family at the reading table (Return)")
         self.open_button.clicked.connect(self._open)
         row.addWidget(self.open_button)
         self.state = PartState(self.bench, FAMILIES, "the families")

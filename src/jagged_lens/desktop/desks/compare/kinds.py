@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.tables.cells import fill_ground
 from jagged_lens.desktop.tables.table import ArrayModel
 
@@ -52,7 +53,7 @@ class KindButton(QAbstractButton):
     def show_count(self, count: int) -> None:
         self.count = count
         self.setAccessibleName(f"{count:,} {self.words}")
-        self.setToolTip("Click to hide or show the pairs of this kind.")
+        set_tip(self, "Click to hide or show the pairs of this kind.")
         self.update()
 
     def sizeHint(self) -> QSize:

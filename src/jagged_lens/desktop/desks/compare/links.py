@@ -15,7 +15,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import heading, muted_line
 from jagged_lens.desktop.look.number_boxes import DecimalBox
-from jagged_lens.desktop.look.plain import message, show_tip
+from jagged_lens.desktop.look.plain import message, set_tip, show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.tables.arrangement import Column
@@ -45,14 +45,14 @@ class LinksFace(Face):
         row.addWidget(self.state)
         self.titles = QPushButton("Titles")
         self.titles.setCheckable(True)
-        self.titles.setToolTip("Write titles beside as many documents as there is room for")
+        set_tip(self.titles, "Write titles beside as many documents as there is room for")
         self.titles.toggled.connect(self._show_titles)
         row.addWidget(self.titles)
         self.fit = QPushButton("Show all")
         self.fit.clicked.connect(lambda: self.canvas.fit())
         row.addWidget(self.fit)
         self.save_button = QPushButton("GraphML…")
-        self.save_button.setToolTip("Save the network of all listed pairs as GraphML")
+        set_tip(self.save_button, "Save the network of all listed pairs as GraphML")
         self.save_button.clicked.connect(self._save)
         row.addWidget(self.save_button)
         self.body.addLayout(row)
@@ -84,7 +84,7 @@ class LinksFace(Face):
         self.below.valueChanged.connect(self._list_loners)
         head.addWidget(self.below)
         self.pick_loners = QPushButton("Pick")
-        self.pick_loners.setToolTip("Pick all loners")
+        set_tip(self.pick_loners, "Pick all loners")
         self.pick_loners.clicked.connect(
             lambda: self.bench.pick.set(self.bench.results[SPACE].terms.rows[self._loners].tolist())
         )

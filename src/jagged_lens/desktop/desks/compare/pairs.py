@@ -15,6 +15,7 @@ from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.label_choice import LabelChoice
@@ -94,15 +95,16 @@ class PairsFace(Face):
         row = QHBoxLayout()
         row.setSpacing(6)
         self.label = LabelChoice("Label beside the titles")
-        self.label.setToolTip(
-            "This label of both documents stands in the table; pairs can be listed only across or within it."
+        set_tip(
+            self.label,
+            "This label of both documents stands in the table; pairs can be listed only across or within it.",
         )
         self.label.activated.connect(self._label_chosen)
         self.scope = QComboBox()
         self.scope.addItems([words for words, _ in _SCOPES])
         self.scope.setAccessibleName("Pairs across or within the label")
-        self.scope.setToolTip(
-            "Whether pairs are listed across or within the values of the label, as a setting of the lens"
+        set_tip(
+            self.scope, "Whether pairs are listed across or within the values of the label, as a setting of the lens"
         )
         self.scope.activated.connect(self._scope_chosen)
         self.shown = QComboBox()
@@ -116,7 +118,7 @@ class PairsFace(Face):
         self.progress = muted_line()
         row.addWidget(self.progress, 1)
         self.apply = QPushButton("Apply")
-        self.apply.setToolTip("Set aside the documents that go by what was decided; undo brings them back")
+        set_tip(self.apply, "Set aside the documents that go by what was decided; undo brings them back")
         self.apply.clicked.connect(self.decided_apply)
         row.addWidget(self.apply)
         self.body.addLayout(row)

@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.theme import colour
 from jagged_lens.desktop.look.words import amount
@@ -122,9 +123,10 @@ class AlongFace(Face):
             f"{amount(n, 'document')} with a {scale.name}, from {_said(float(low), date)} to {_said(float(high), date)}. "
             f"{clear:,} of {len(found.chance):,} terms go with it more clearly than chance (one in twenty of them may be false)."
         )
-        self.figures.setToolTip(
+        set_tip(
+            self.figures,
             "Probability of superiority: how often a document with the term has a larger value than one without (ties count half); .5: the "
-            "term says nothing of it. Rank-sum test with ties, corrected for the number of terms (Benjamini & Hochberg)."
+            "term says nothing of it. Rank-sum test with ties, corrected for the number of terms (Benjamini & Hochberg).",
         )
         order = self._order = np.lexsort((-np.abs(found.superiority - 0.5), found.chance))[:_MOST_TERMS]
         shown = self.bench.results[TERMS].shown

@@ -10,6 +10,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.project import Bench
 
 PICKS = "picks"
@@ -53,7 +54,7 @@ class ChosenSides(QWidget):
         row.addWidget(self.right, 1)
         self.turn = QPushButton("Change over")
         self.turn.setProperty("flat", "true")
-        self.turn.setToolTip("The left side becomes the right one")
+        set_tip(self.turn, "The left side becomes the right one")
         self.turn.clicked.connect(self._turn)
         row.addWidget(self.turn)
         for box in (self.left, self.right):

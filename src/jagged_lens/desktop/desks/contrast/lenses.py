@@ -20,6 +20,7 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import profile_picture
 from jagged_lens.desktop.plots.flows import Block, Flows
 from jagged_lens.group import letter
@@ -58,20 +59,22 @@ class LensesFace(Face):
         self.body.addLayout(row)
         self.differ = muted()
         self.differ.setWordWrap(True)
-        self.differ.setToolTip("What differs in their settings: of this lens → of the other")
+        set_tip(self.differ, "What differs in their settings: of this lens → of the other")
         self.body.addWidget(self.differ)
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
-        self.figures.setToolTip(
+        set_tip(
+            self.figures,
             "Adjusted Rand index: pairs of documents that are together in both or apart in both, less what chance gives: 0 by chance, 1 where "
             "both groupings are the same. Maps: turned, mirrored and scaled until they fit best (Procrustes); what is left between a point "
-            "and itself, as a share of the spread of the map."
+            "and itself, as a share of the spread of the map.",
         )
         self.body.addWidget(self.figures)
         self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"])
         self.lines = QCheckBox("Lines")
-        self.lines.setToolTip(
-            "Lines from each picked document to itself on the other map; where none is picked, from those that moved most"
+        set_tip(
+            self.lines,
+            "Lines from each picked document to itself on the other map; where none is picked, from those that moved most",
         )
         self.lines.toggled.connect(lambda _: self._draw_lines())
         self.leaf_row.add(self.lines)
@@ -124,8 +127,9 @@ class LensesFace(Face):
         self.other.setCurrentIndex(max(chosen, 0))
         self.other.blockSignals(False)
         self.other.setEnabled(bool(names))
-        self.other.setToolTip(
-            "" if names else "Double the lens (Ctrl+D) and change the copy to have something to compare with"
+        set_tip(
+            self.other,
+            "" if names else "Double the lens (Ctrl+D) and change the copy to have something to compare with",
         )
         self._second_changed()
 
@@ -159,7 +163,7 @@ class LensesFace(Face):
         over = second.stopped or second.error is not None
         text = "failed" if second.error else "stopped" if second.stopped else f"computing {second.share:.0%}"
         self.state.setText(text if waits else "")
-        self.state.setToolTip(str(second.error) if second.error else "")
+        set_tip(self.state, str(second.error) if second.error else "")
         self.stop.setVisible(waits)
         self.stop.setText("Compute" if over else "Stop")
         ready = bool(second.name) and second.ready

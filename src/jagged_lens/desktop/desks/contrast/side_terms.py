@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QW
 from jagged_lens.contrast import TwoSides
 from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.look.cards import heading, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.tables.arrangement import Column
@@ -47,10 +48,11 @@ class SideTerms(QWidget):
             part = QVBoxLayout()
             part.setSpacing(3)
             head = heading("", 0.95)
-            head.setToolTip(
+            set_tip(
+                head,
                 f"{name}, by G² (the log-likelihood ratio of the counts of documents; above 15.1 hardly by chance, 1 in 10,000)"
                 if "tell" in name
-                else f"{name}: at least a tenth of either, by the smaller share"
+                else f"{name}: at least a tenth of either, by the smaller share",
             )
             part.addWidget(head)
             table = TableView(name)
@@ -71,7 +73,7 @@ class SideTerms(QWidget):
         line.addWidget(self.said, 1)
         self.pick = QPushButton("Pick its documents")
         self.pick.setProperty("flat", "true")
-        self.pick.setToolTip("The documents of both sides that hold the term become the pick (Space)")
+        set_tip(self.pick, "The documents of both sides that hold the term become the pick (Space)")
         self.pick.clicked.connect(lambda: self.documents_wanted.emit(self._column) if self._column >= 0 else None)
         line.addWidget(self.pick)
         below.addLayout(line)

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
-from jagged_lens.desktop.look.plain import add_heading, plain_entry
+from jagged_lens.desktop.look.plain import add_heading, plain_entry, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus, Doubt
@@ -95,7 +95,7 @@ class Attention(FlowingRow):
     def _chip(self, words: str, tip: str, does: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
         button.setProperty("chip", "true")
-        button.setToolTip(tip)
+        set_tip(button, tip)
         button.clicked.connect(lambda: does())
         self.row.addWidget(button)
         self.chips[words] = button

@@ -13,6 +13,7 @@ from jagged_lens.desktop.desks.gather.attention import FLAG_WORDS, Attention
 from jagged_lens.desktop.desks.gather.filter_plates import FilterPlates
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
 from jagged_lens.desktop.look.cards import card, heading
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_bars import LabelBars
@@ -33,7 +34,7 @@ class GatherDesk(Desk):
 
     def build(self) -> None:
         self.add = QPushButton("Add documents…")
-        self.add.setToolTip("Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
+        set_tip(self.add, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.tools.addWidget(self.add)
         self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.listed.filter(words)))
         self.sources = SourcesStrip()

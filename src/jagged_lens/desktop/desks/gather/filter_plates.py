@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QWidget,
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.number_boxes import WholeBox
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.gather import NO_DATE, entries_but, entry_of, text_of_day, values_by_label
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench, said_values
@@ -50,7 +50,7 @@ class FilterPlates(FlowingRow):
             of = f" of each {g.sample_of}" if g.sample_of else ""
             self._plate(f"a sample of {g.sample:,}{of}", partial(self._plain_menu, {"sample": 0, "sample-of": ""}))
         add = self._plate("all documents" if not self.plates else "and …", self._add_menu)
-        add.setToolTip("Narrow the lens by a label, by dates or by length")
+        set_tip(add, "Narrow the lens by a label, by dates or by length")
         self.lay()
 
     def _by_label(self, key: str) -> dict[str, list[str]]:
@@ -59,7 +59,7 @@ class FilterPlates(FlowingRow):
     def _plate(self, words: str, fill: Callable[[QMenu], None]) -> QPushButton:
         button = QPushButton(words)
         button.setProperty("chip", "true")
-        button.setToolTip("Change this filter, turn it round or take it off")
+        set_tip(button, "Change this filter, turn it round or take it off")
         menu = QMenu(button)
         _filled_when_shown(menu, fill)
         button.setMenu(menu)

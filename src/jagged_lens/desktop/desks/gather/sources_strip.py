@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.elided import ElidedLabel
-from jagged_lens.desktop.look.plain import PlainLabel, tip
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount, listed_roles
 from jagged_lens.gather import Corpus, Source
 
@@ -70,7 +70,7 @@ class SourceLine(QWidget):
         name = PlainLabel(" ".join(source.name.split()))
         name.setFont(theme.ui_font(bold=True))
         name.setTextFormat(Qt.TextFormat.PlainText)
-        name.setToolTip(tip(source.file or source.links[:300] or source.database or source.pasted[:300]))
+        set_tip(name, source.file or source.links[:300] or source.database or source.pasted[:300])
         name.setMaximumWidth(name.fontMetrics().averageCharWidth() * 44)
         row.addWidget(name)
         words = []
@@ -92,7 +92,7 @@ class SourceLine(QWidget):
             self.state = ElidedLabel(f"not read: {wrong}" if wrong else " · ".join([*words, "being read"]))
             theme.tone(self.state, "madder" if wrong else "muted")
         self.state.setTextFormat(Qt.TextFormat.PlainText)
-        self.state.setToolTip(tip(self.state.text()))
+        set_tip(self.state, self.state.text())
         self.state.setMinimumWidth(20)
         row.addWidget(self.state, 1)
         if changed:
@@ -129,6 +129,6 @@ class SourceLine(QWidget):
     def _button(self, row: QHBoxLayout, words: str, tip: str, signal: object, number: int) -> None:
         button = QPushButton(words)
         button.setProperty("flat", "true")
-        button.setToolTip(tip)
+        set_tip(button, tip)
         button.clicked.connect(lambda: signal.emit(number))  # type: ignore[attr-defined]
         row.addWidget(button)

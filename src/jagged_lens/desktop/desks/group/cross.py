@@ -25,6 +25,7 @@ from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.group.words import number
 from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.keyed import PICKS
@@ -64,16 +65,17 @@ class AgainstLabelFace(Face):
         row.addWidget(self.kind)
         row.addStretch(1)
         self.save = QPushButton("Save…")
-        self.save.setToolTip("Save the cross table (cross.csv)")
+        set_tip(self.save, "Save the cross table (cross.csv)")
         self.save.clicked.connect(self._save)
         row.addWidget(self.save)
         self.body.addLayout(row)
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
-        self.figures.setToolTip(
+        set_tip(
+            self.figures,
             "Purity: the share of documents that have the commonest value of their group; it grows with the number of groups. Adjusted Rand "
             "index: pairs of documents that are together in both or apart in both, less what chance gives: 0 by chance, 1 where both are the "
-            "same. Cells: the darker, the more documents above chance; in ochre: clearly fewer than by chance."
+            "same. Cells: the darker, the more documents above chance; in ochre: clearly fewer than by chance.",
         )
         self.body.addWidget(self.figures)
         down = QSplitter(Qt.Orientation.Vertical)

@@ -19,6 +19,7 @@ from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.group import Holding
@@ -136,7 +137,7 @@ class GroupsFace(Face):
             if waiting
             else ""
         )
-        self.about.setToolTip("; ".join(one.name or one.note for one in names.waiting[:20]))
+        set_tip(self.about, "; ".join(one.name or one.note for one in names.waiting[:20]))
         current = self._found_again() if g else -1
         self._shown = None
         if g and current != self.cards.current_row():

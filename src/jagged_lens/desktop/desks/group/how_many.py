@@ -13,6 +13,7 @@ from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.number_boxes import WholeBox
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.sweep_curves import SweepCurves
 from jagged_lens.group import SWEEP as RANGE
 from jagged_lens.group import Sweep
@@ -43,13 +44,14 @@ class HowManyFace(Face):
         row.addWidget(muted("groups"))
         self.try_them = QPushButton("Try them")
         self.try_them.setProperty("main", "true")
-        self.try_them.setToolTip(
-            "Group all documents, and 20 parts of four fifths of them, into each number of groups. Each is shown as it comes."
+        set_tip(
+            self.try_them,
+            "Group all documents, and 20 parts of four fifths of them, into each number of groups. Each is shown as it comes.",
         )
         self.try_them.clicked.connect(self._try)
         row.addWidget(self.try_them)
         self.flows = QCheckBox("Flows")
-        self.flows.setToolTip("How documents go from the groups of one number into those of the next")
+        set_tip(self.flows, "How documents go from the groups of one number into those of the next")
         row.addWidget(self.flows)
         row.addStretch(1)
         self.state = PartState(self.bench, SWEEP, "the numbers of groups")
@@ -77,7 +79,7 @@ class HowManyFace(Face):
         self.figures.setWordWrap(True)
         line.addWidget(self.figures, 1)
         self.take = QPushButton("Take this one")
-        self.take.setToolTip("Group the documents into so many (Return on the curves)")
+        set_tip(self.take, "Group the documents into so many (Return on the curves)")
         self.take.clicked.connect(lambda: self._take(self.curves.current))
         line.addWidget(self.take)
         self.body.addLayout(line)

@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.group.words import HOLDING_TIP, holding_said, num
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.group_lines import GroupLines
 from jagged_lens.desktop.plots.label_choice import LabelChoice
@@ -70,9 +71,7 @@ class OneGroup(QScrollArea):
         self.name = QLineEdit()
         self.name.setAccessibleName("Name of the group")
         self.name.setFont(theme.ui_font(1.08, bold=True))
-        self.name.setToolTip(
-            "Its name: type another and press Return. It follows the group when that changes a little."
-        )
+        set_tip(self.name, "Its name: type another and press Return. It follows the group when that changes a little.")
         self.name.editingFinished.connect(self._named)
         row.addWidget(self.name, 1)
         column.addLayout(row)
@@ -87,10 +86,10 @@ class OneGroup(QScrollArea):
         line = QHBoxLayout()
         self.holding = muted()
         self.holding.setWordWrap(True)
-        self.holding.setToolTip(HOLDING_TIP)
+        set_tip(self.holding, HOLDING_TIP)
         line.addWidget(self.holding, 1)
         self.measure = QPushButton("Does it hold?")
-        self.measure.setToolTip(HOLDING_TIP)
+        set_tip(self.measure, HOLDING_TIP)
         self.measure.clicked.connect(lambda: self._bench.set("group", "holding", True))
         line.addWidget(self.measure)
         column.addLayout(line)
@@ -110,7 +109,7 @@ class OneGroup(QScrollArea):
 
     def _button(self, words: str, help_: str) -> QPushButton:
         button = QPushButton(words)
-        button.setToolTip(help_)
+        set_tip(button, help_)
         return button
 
     def _menu(self, words: str, help_: str) -> tuple[QPushButton, QMenu]:
@@ -128,7 +127,7 @@ class OneGroup(QScrollArea):
         column.addWidget(self.telling)
         self.strongest = muted()
         self.strongest.setWordWrap(True)
-        self.strongest.setToolTip("The terms with the highest weights in the middle of the group")
+        set_tip(self.strongest, "The terms with the highest weights in the middle of the group")
         column.addWidget(self.strongest)
 
     def _make_ends(self, column: QVBoxLayout) -> None:
@@ -159,7 +158,7 @@ class OneGroup(QScrollArea):
 
     def _make_near(self, column: QVBoxLayout) -> None:
         self.near_word = _titled("Nearest groups")
-        self.near_word.setToolTip("Cosine of the middles of the groups")
+        set_tip(self.near_word, "Cosine of the middles of the groups")
         column.addWidget(self.near_word)
         self.near = GroupLines("Nearest groups")
         self.near.chosen.connect(lambda group, _: self.group_wanted.emit(group))
@@ -188,9 +187,10 @@ class OneGroup(QScrollArea):
             f"{amount(size, 'document')} · tightness {number(grouping.tightness[group])} · silhouette "
             f"{number(quality.groups[group])}" + (f" · {amount(weak, 'weak member')}" if weak else "")
         )
-        self.figures.setToolTip(
+        set_tip(
+            self.figures,
             "Tightness: mean cosine to the middle. Silhouette: how much nearer its documents are to each other than to those of the next "
-            "group, from -1 to 1. Weak members: silhouette below 0."
+            "group, from -1 to 1. Weak members: silhouette below 0.",
         )
         self.show_holding(holding)
         n = len(grouping.group)
@@ -210,7 +210,7 @@ class OneGroup(QScrollArea):
         for button, row in zip((self.typical, self.oddest), self._ends, strict=True):
             title = results[CORPUS].titles[row]
             button.setText(button.fontMetrics().elidedText(title, Qt.TextElideMode.ElideRight, 230))
-            button.setToolTip(f"Read {title}")
+            set_tip(button, f"Read {title}")
             button.setAccessibleName(f"Read {title}")
         self.label.offer(bench.documents.labels())
         for widget in (self.label, self.label_word, self.values):
@@ -289,7 +289,6 @@ class OneGroup(QScrollArea):
 
     def _offer(self, menu: QMenu, act: Callable[[int], None]) -> None:
         """All other groups in a menu; the letter of each is its key."""
-        menu.clear()
         others = (other for other in range(len(self._bench.results[GROUPING])) if other != self.group)
         for other in itertools.islice(others, _MOST_IN_MENU):
             title = group_title(self._bench, other).replace("&", "&&")
@@ -298,11 +297,14 @@ class OneGroup(QScrollArea):
     def _fill_menus(self) -> None:
         """Offer the groups that are there."""
         bench = self._bench
+        for menu in (self.merge_menu, self.move_menu, self.split_menu):
+            menu.clear()
+        if GROUPING not in bench.results or not 0 <= self.group < len(bench.results[GROUPING]):
+            return
         rows = tuple(bench.pick.rows)
         self._offer(self.merge_menu, lambda other: by_hand.merge(bench, self.group, other))
         self._offer(self.move_menu, lambda other: by_hand.move(bench, rows, other))
         self.move_menu.setEnabled(bool(rows))
-        self.split_menu.clear()
         apart = self.split_menu.addAction("The &picked documents apart")
         assert apart is not None
         inside = len(set(rows) & set(by_hand.members(bench, self.group)))

@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.desks.saving import drawing_path, save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
 from jagged_lens.desktop.plots.label_choice import LabelChoice
@@ -63,10 +64,10 @@ class RidgeFace(Face):
         self.state = PartState(self.bench, RIDGE, "the tree")
         row.addWidget(self.state)
         self.fit = QPushButton("All")
-        self.fit.setToolTip("Show the whole ridge (0); Ctrl and wheel, + and - zoom")
+        set_tip(self.fit, "Show the whole ridge (0); Ctrl and wheel, + and - zoom")
         row.addWidget(self.fit)
         self.save = QPushButton("Save")
-        self.save.setToolTip("Save the tree, or the picture of it")
+        set_tip(self.save, "Save the tree, or the picture of it")
         menu = QMenu(self.save)
         menu.addAction("Tree as a table and in Newick format, into a folder…", self._save_tree)
         menu.addAction("Picture as PNG, SVG or PDF…", self._save_picture)

@@ -15,6 +15,7 @@ from jagged_lens.desktop.desks.group.term_sweep import TermSweep
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.number_boxes import WholeBox
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
@@ -74,17 +75,17 @@ class TermGroups(Face):
         self.count.setKeyboardTracking(False)
         self.count.setMinimumHeight(int(self.fontMetrics().height() * 1.7))
         self.count.setAccessibleName("Groups of terms")
-        self.count.setToolTip("So many groups are made of the terms")
+        set_tip(self.count, "So many groups are made of the terms")
         self.count.valueChanged.connect(self.ask)
         row.addWidget(self.count)
         self.way = NameChoice("Way of grouping terms")
         self.way.offer_names(_WAYS)
-        self.way.setToolTip("k-means, or a tree with this linkage that is cut; the ridge shows the tree")
+        set_tip(self.way, "k-means, or a tree with this linkage that is cut; the ridge shows the tree")
         self.way.activated.connect(self.ask)
         row.addWidget(self.way)
         self.pick_group = QPushButton("Pick its group")
         self.pick_group.setProperty("flat", "true")
-        self.pick_group.setToolTip("The terms of the group under the cursor become the pick of terms")
+        set_tip(self.pick_group, "The terms of the group under the cursor become the pick of terms")
         self.pick_group.clicked.connect(self._pick_group)
         row.addWidget(self.pick_group)
         self.words = muted()
@@ -195,9 +196,10 @@ class TermGroups(Face):
             f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · "
             f"the map shows {explained:.0%} of how they differ"
         )
-        self.words.setToolTip(
+        set_tip(
+            self.words,
             "Terms are near each other where the same documents hold them: k-means and principal components of the "
-            "transposed weights, each term of length 1."
+            "transposed weights, each term of length 1.",
         )
         self.map.show_terms(self._placed(names, group, times, documents), answer.projection.positions)
         columns = [

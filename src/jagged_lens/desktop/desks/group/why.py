@@ -13,6 +13,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.group_colours import paint_letter
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.explain import Membership, membership
 from jagged_lens.group import letter
@@ -35,7 +36,7 @@ class Chip(QWidget):
     def show_group(self, group: int) -> None:
         """Show another group; -1: nothing."""
         self.group = group
-        self.setToolTip(f"Group {letter(group)}" if group >= 0 else "")
+        set_tip(self, f"Group {letter(group)}" if group >= 0 else "")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -66,7 +67,7 @@ class WhyHere(QFrame):
         row.addWidget(self.document, 1)
         self.copy = QPushButton("Copy")
         self.copy.setProperty("flat", "true")
-        self.copy.setToolTip("Copy all terms with what each adds, tab separated")
+        set_tip(self.copy, "Copy all terms with what each adds, tab separated")
         self.copy.clicked.connect(self._copy)
         row.addWidget(self.copy)
         column.addLayout(row)

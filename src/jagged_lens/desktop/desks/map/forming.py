@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
 from jagged_lens.map import Laid
 from jagged_lens.project import Bench
@@ -38,11 +39,11 @@ class Forming(QWidget):
         if laid is not None:
             self.words.setText(f"The map is forming: round {laid.rounds} of {laid.of}")
             self.button.setText("Stop here")
-            self.button.setToolTip("Leave the map as it is by now; everything else goes on")
+            set_tip(self.button, "Leave the map as it is by now; everything else goes on")
         elif there is not None and there.stopped:
             self.words.setText(f"Stopped after {there.rounds} of {there.of} rounds")
             self.button.setText("Do all rounds")
-            self.button.setToolTip("Lay the map out anew, to the end")
+            set_tip(self.button, "Lay the map out anew, to the end")
         self.button.show()
         self.setVisible(laid is not None or (there is not None and there.stopped))
 
@@ -56,4 +57,4 @@ class Forming(QWidget):
         if self._under_way:
             self._bench.enough(self._part)
         else:
-            self._bench.compute()
+            self._bench.compute(to_the_end=True)

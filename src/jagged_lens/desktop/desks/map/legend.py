@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look.cards import heading, muted
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.legend_list import LegendList
@@ -49,7 +49,7 @@ class MapLegend(QWidget):
         self.legend_head = heading("Groups")
         column.addWidget(self.legend_head)
         self.legend = LegendList()
-        self.legend.setToolTip("Click: pick · right click or F: step back · rest on one: light it")
+        set_tip(self.legend, "Click: pick · right click or F: step back · rest on one: light it")
         column.addWidget(self.legend)
         self.legend_rest = muted("", 0.85)
         self.legend_rest.setWordWrap(True)
@@ -93,7 +93,7 @@ class MapLegend(QWidget):
         row.addStretch(1)
         self.pick_strangers = QPushButton("Pick them")
         self.pick_strangers.setProperty("flat", "true")
-        self.pick_strangers.setToolTip("Pick the documents none of whose 12 nearest has their value")
+        set_tip(self.pick_strangers, "Pick the documents none of whose 12 nearest has their value")
         self.pick_strangers.clicked.connect(self._pick_strangers)
         row.addWidget(self.pick_strangers)
         inside.addLayout(row)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QMessageBox, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from jagged_lens.desktop.desks.saving import drawing_path
+from jagged_lens.desktop.look.plain import ask_choice, message
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, save_picture
 
@@ -32,7 +33,7 @@ def _copy(shown: Shown) -> None:
 
 def _save(parent: QWidget, shown: Shown) -> None:
     names = list(_SIZES)
-    size, chosen = QInputDialog.getItem(parent, "Save the picture", "How large", names, 1, False)
+    size, chosen = ask_choice(parent, "Save the picture", "How large", names, 1, False)
     if not chosen:
         return
     path = drawing_path(parent, "map.png")
@@ -41,6 +42,4 @@ def _save(parent: QWidget, shown: Shown) -> None:
     try:
         save_picture(path, *shown(), _SIZES[size])
     except OSError as error:
-        QMessageBox.warning(
-            parent, "Save the picture", f"{path.name} cannot be written ({error.strerror}). Choose another folder."
-        )
+        message(parent, f"{path.name} cannot be written ({error.strerror}).", "Choose another folder.").exec()

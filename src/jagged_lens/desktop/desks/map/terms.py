@@ -19,6 +19,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.group import letter
@@ -51,13 +52,13 @@ class TermPoints(Face):
         self.names_button = QPushButton("Names")
         self.names_button.setCheckable(True)
         self.names_button.setChecked(True)
-        self.names_button.setToolTip("Name each group of terms; a click on a name picks its terms")
+        set_tip(self.names_button, "Name each group of terms; a click on a name picks its terms")
         self.titles_button = QPushButton("Titles")
         self.titles_button.setCheckable(True)
         self.titles_button.setChecked(True)
-        self.titles_button.setToolTip("Write as many terms as there is room for, those in most documents first")
+        set_tip(self.titles_button, "Write as many terms as there is room for, those in most documents first")
         self.picture_button = QPushButton("Picture")
-        self.picture_button.setToolTip("Copy this picture, or save it as PNG, SVG or PDF")
+        set_tip(self.picture_button, "Copy this picture, or save it as PNG, SVG or PDF")
         self.picture_button.setMenu(
             picture_menu(self, lambda: (self.canvas, self._lines, self.summary()), self.canvas.fit)
         )

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
 
 from jagged_lens.desktop.look.flow import Flow
-from jagged_lens.desktop.look.plain import add_heading
+from jagged_lens.desktop.look.plain import add_heading, set_tip
 
 
 class MapTools(QWidget):
@@ -24,7 +24,7 @@ class MapTools(QWidget):
         row = Flow()
         self.setLayout(row)
         self.colour_button = QPushButton("Colour: group")
-        self.colour_button.setToolTip("What the colours stand for")
+        set_tip(self.colour_button, "What the colours stand for")
         self.colour_menu = QMenu(self)
         self.colour_button.setMenu(self.colour_menu)
         self.regions_button = _toggle(
@@ -34,14 +34,14 @@ class MapTools(QWidget):
         )
         self.titles_button = QPushButton("Titles")
         self.titles_button.setMenu(self._titles_menu(titles))
-        self.titles_button.setToolTip("What is written beside points, as far as there is room for it")
+        set_tip(self.titles_button, "What is written beside points, as far as there is room for it")
         self.trust_button = _toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
         self.links_button = _toggle("Links", "Draw a line between the documents of each pair that Compare lists", False)
         self.rings_button = _toggle(
             "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
         )
         self.picture_button = QPushButton("Picture")
-        self.picture_button.setToolTip("Show all of it, copy it, or save it as PNG, SVG or PDF")
+        set_tip(self.picture_button, "Show all of it, copy it, or save it as PNG, SVG or PDF")
         for button in (
             self.colour_button,
             self.regions_button,
@@ -93,5 +93,5 @@ def _toggle(name: str, tip: str, on: bool) -> QPushButton:
     button = QPushButton(name)
     button.setCheckable(True)
     button.setChecked(on)
-    button.setToolTip(tip)
+    set_tip(button, tip)
     return button

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QSplitter, QStyle, QStyledItemDelegate, QStyleOption
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import ArrayModel, TableView
 from jagged_lens.place import BANDS, Part, Suggestions
@@ -41,8 +42,9 @@ class Figures(QWidget):
             inner.setContentsMargins(0, 0, 0, 0)
             inner.setSpacing(3)
             head = heading("", 0.95)
-            head.setToolTip(
-                "A row a value that documents have, a column a value that is suggested. A click picks the documents of a cell."
+            set_tip(
+                head,
+                "A row a value that documents have, a column a value that is suggested. A click picks the documents of a cell.",
             )
             inner.addWidget(head)
             table = TableView(f"Confusion table, {_NAMES[part].lower()}")
@@ -59,8 +61,9 @@ class Figures(QWidget):
         below.setSpacing(3)
         self.held = muted()
         self.held.setWordWrap(True)
-        self.held.setToolTip(
-            "Of the suggestions for documents that were held out: how many there are of each probability, and how many are right"
+        set_tip(
+            self.held,
+            "Of the suggestions for documents that were held out: how many there are of each probability, and how many are right",
         )
         below.addWidget(self.held)
         self.scores = TableView("Figures of each value")

@@ -20,6 +20,7 @@ from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
 from jagged_lens.desktop.look.flow import flowing
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
@@ -68,7 +69,7 @@ class NewDocumentsFace(Face):
         self._rows: NDArray[np.int32] = np.zeros(0, np.int32)
         self._titles: Sequence[str] = ()
         self.add = QPushButton("Add new documents…")
-        self.add.setToolTip("Files, folders, tables, a database or web pages, to be seen through the lens as it is")
+        set_tip(self.add, "Files, folders, tables, a database or web pages, to be seen through the lens as it is")
         self.add.clicked.connect(self.add_wanted)
         self.sources = muted_line()
         self.state = PartState(self.bench, PLACED, "the new documents")
@@ -76,7 +77,7 @@ class NewDocumentsFace(Face):
         self.save = self._flat("Save…", "Save what was found (placed.csv)", self._save)
         self.take = QPushButton("Take them in")
         self.take.setProperty("main", "true")
-        self.take.setToolTip("They become documents of the project, in all lenses; undo brings them back here")
+        set_tip(self.take, "They become documents of the project, in all lenses; undo brings them back here")
         self.take.clicked.connect(self.bench.take_placed_in)
         self.body.addWidget(flowing(self.add, self.take, self.leave, self.save, self.state, self.sources))
         self.figures = muted("", 1.0)
@@ -111,7 +112,7 @@ class NewDocumentsFace(Face):
     def _flat(self, text: str, tip: str, does: Any) -> QPushButton:
         button = QPushButton(text)
         button.setProperty("flat", "true")
-        button.setToolTip(tip)
+        set_tip(button, tip)
         button.clicked.connect(lambda: does())
         return button
 

@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.place.figures import Figures
 from jagged_lens.desktop.desks.place.taking import Taking
 from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
@@ -62,16 +63,17 @@ class SuggestFace(Face):
         row.addStretch(1)
         self.save = QPushButton("Save…")
         self.save.setProperty("flat", "true")
-        self.save.setToolTip("Save suggestions.csv, confusion.csv and scores.csv into a folder")
+        set_tip(self.save, "Save suggestions.csv, confusion.csv and scores.csv into a folder")
         self.save.clicked.connect(self._save)
         row.addWidget(self.save)
         self.body.addLayout(row)
         self.told = muted("", 1.0)
         self.told.setWordWrap(True)
         self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.told.setToolTip(
+        set_tip(
+            self.told,
             "Multinomial logistic regression on the rows of the lens at length 1 (of terms, or of themes where it has them). The strength of the "
-            "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that."
+            "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that.",
         )
         self.body.addWidget(self.told)
         self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"])

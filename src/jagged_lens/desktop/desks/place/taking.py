@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.number_boxes import DecimalBox
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
@@ -40,19 +41,20 @@ class Taking(QWidget):
         self.said.setWordWrap(True)
         column.addWidget(self.said)
         self.take = QPushButton("Take")
-        self.take.setToolTip("Give the chosen documents the value that is suggested")
+        set_tip(self.take, "Give the chosen documents the value that is suggested")
         self.take.clicked.connect(lambda: self._take(self._chosen()))
         self.refuse = QPushButton("Refuse")
         self.refuse.setProperty("flat", "true")
-        self.refuse.setToolTip("The chosen suggestions are wrong, and are not to be taken with the others")
+        set_tip(self.refuse, "The chosen suggestions are wrong, and are not to be taken with the others")
         self.refuse.clicked.connect(self._refuse)
         self.back = QPushButton("Take back")
         self.back.setProperty("flat", "true")
-        self.back.setToolTip("The chosen documents have neither value nor refusal again")
+        set_tip(self.back, "The chosen documents have neither value nor refusal again")
         self.back.clicked.connect(self._take_back)
         self.all = QPushButton("Take all from")
-        self.all.setToolTip(
-            "Give every document that is not decided the value that is suggested, where its probability is so high"
+        set_tip(
+            self.all,
+            "Give every document that is not decided the value that is suggested, where its probability is so high",
         )
         self.all.clicked.connect(self._take_all)
         self.limit = DecimalBox()

@@ -17,6 +17,7 @@ from jagged_lens.desktop.desks.terms.lists import Lists
 from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS
 from jagged_lens.terms import collocates, contexts, written_forms
 
@@ -88,7 +89,7 @@ class TermsDesk(Desk):
     def _flat(self, text: str, tip: str, does: Callable[[], object]) -> QPushButton:
         button = QPushButton(text)
         button.setProperty("flat", "true")
-        button.setToolTip(tip)
+        set_tip(button, tip)
         button.clicked.connect(lambda: does())
         return button
 
@@ -158,7 +159,7 @@ class TermsDesk(Desk):
         unit = "character" if self.bench.recipe.clean.tokens == "characters" else "word"
         lengths = f"{low}–{high}-{unit}" if low != high else f"{low}-{unit}"
         said = f"{len(terms.kept):,} of {len(vocabulary):,} kept"
-        self.figures.setToolTip(f"{len(vocabulary):,} different {lengths} terms, {len(terms.kept):,} of them kept")
+        set_tip(self.figures, f"{len(vocabulary):,} different {lengths} terms, {len(terms.kept):,} of them kept")
         if terms.column is not None:
             inside = int((terms.column >= 0).sum())
             shared = inside - len(terms.kept)

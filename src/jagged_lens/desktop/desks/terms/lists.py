@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
-from jagged_lens.desktop.look.plain import message
+from jagged_lens.desktop.look.plain import message, set_tip
 from jagged_lens.lens import TERMS
 from jagged_lens.project import Bench
 from jagged_lens.terms import write_terms
@@ -18,7 +18,7 @@ class Lists(QPushButton):
     def __init__(self, bench: Bench) -> None:
         super().__init__("Lists")
         self._bench = bench
-        self.setToolTip("Keep the vocabulary as a list, or keep only the terms of one")
+        set_tip(self, "Keep the vocabulary as a list, or keep only the terms of one")
         menu = QMenu(self)
         menu.addAction("Save the kept terms as a list…", self._save_list)
         menu.addAction("Keep only the terms of a list…", self._choose_list)

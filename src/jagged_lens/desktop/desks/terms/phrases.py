@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.term_asking import TermAsker
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import LENS_ROWS, TOKENS
@@ -28,7 +29,7 @@ class Phrases(Face):
         self.table = TableView("Phrases")
         self.body.addWidget(self.table, 1)
         self.join = QPushButton("Join it")
-        self.join.setToolTip("Make the phrase under the cursor one word: an own rule of Clean")
+        set_tip(self.join, "Make the phrase under the cursor one word: an own rule of Clean")
         self.join.clicked.connect(self.join_phrase)
         self.body.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLa
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.plots.label_bars import LabelBars
@@ -60,7 +60,7 @@ class TermCard(QFrame):
         head.addWidget(self.order)
         pick = QPushButton("Pick its documents")
         pick.setProperty("flat", "true")
-        pick.setToolTip("The documents that hold the term become the pick (Space)")
+        set_tip(pick, "The documents that hold the term become the pick (Space)")
         pick.clicked.connect(self.documents_wanted.emit)
         head.addWidget(pick)
         column.addLayout(head)
@@ -105,8 +105,9 @@ class TermCard(QFrame):
             together = " · ".join(f"{one.word} {one.together:,}" for one in picture.collocates[:10])
             said.append(f"In the same sentences: {together}")
         self.collocates.setText("\n".join(said))
-        self.collocates.setToolTip(
-            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.collocates)
+        set_tip(
+            self.collocates,
+            "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.collocates),
         )
 
     def _choose(self, index: QModelIndex) -> None:

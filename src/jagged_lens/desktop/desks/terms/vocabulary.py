@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QPushButton
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.terms.there import There
 from jagged_lens.desktop.desks.terms.within import Inside, Within
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -57,7 +58,7 @@ class VocabularyFace(Face):
     def build(self) -> None:
         self.only_kept = QPushButton("Kept only")
         self.only_kept.setCheckable(True)
-        self.only_kept.setToolTip("List only the terms that are kept")
+        set_tip(self.only_kept, "List only the terms that are kept")
         self.only_kept.toggled.connect(self._filter)
         self.within = Within(self.bench)
         self.within.chosen.connect(self._look_within)

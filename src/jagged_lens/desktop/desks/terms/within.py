@@ -11,7 +11,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QPushButton
 
-from jagged_lens.desktop.look.plain import tip
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.gather import Label
 from jagged_lens.project import Bench
 
@@ -55,7 +55,7 @@ class Within(QPushButton):
         self.choice = choice
         text = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
         self.setText(text.replace("&", "&&"))
-        self.setToolTip(tip(f"Terms within {choice.words()}. Choose the value of a label, or what is picked."))
+        set_tip(self, f"Terms within {choice.words()}. Choose the value of a label, or what is picked.")
         self.setAccessibleName(f"Within {choice.words()}")
         self.chosen.emit()
 

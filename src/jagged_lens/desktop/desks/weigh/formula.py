@@ -30,7 +30,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.flow import Flow
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.small_curve import SmallCurve
 from jagged_lens.desktop.tables.arrangement import Column
@@ -112,8 +112,8 @@ class FormulaFace(Face):
         self.document = ElidedLabel()
         head.addWidget(self.document, 1)
         self.copy_button = QPushButton("Copy")
-        self.copy_button.setToolTip(
-            "Copy the steps with formulas: put into cell A1 of a spreadsheet, they are computed again"
+        set_tip(
+            self.copy_button, "Copy the steps with formulas: put into cell A1 of a spreadsheet, they are computed again"
         )
         self.copy_button.clicked.connect(self.copy_cell)
         head.addWidget(self.copy_button)

@@ -11,6 +11,7 @@ from scipy.sparse import csr_array
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.order import AS_READ, Order, ordered, orders
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.cell_picture import CellPicture, Window
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.group import letter
@@ -49,7 +50,7 @@ class MatrixFace(Face):
         row.addWidget(self.value)
         self.turn = QPushButton("Turn")
         self.turn.setCheckable(True)
-        self.turn.setToolTip("Terms from top to bottom, documents from left to right")
+        set_tip(self.turn, "Terms from top to bottom, documents from left to right")
         self.turn.toggled.connect(self._draw)
         row.addWidget(self.turn)
         row.addStretch(1)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 from scipy.sparse import csr_array
 
 from jagged_lens.desktop.desks.saving import save_to
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.export import document_keys, write_named_matrix, write_terms, write_themes
 from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD
 from jagged_lens.project import Bench, theme_names
@@ -20,7 +21,7 @@ class Out(QPushButton):
     def __init__(self, bench: Bench) -> None:
         super().__init__("Save")
         self._bench = bench
-        self.setToolTip("Save the matrices, the terms with their weights, or the themes")
+        set_tip(self, "Save the matrices, the terms with their weights, or the themes")
         menu = QMenu(self)
         menu.addAction("Weights as a matrix (weights.mtx)…", lambda: self._ask("weights.mtx", self.save_weights))
         menu.addAction("Counts as a matrix (counts.mtx)…", lambda: self._ask("counts.mtx", self.save_counts))

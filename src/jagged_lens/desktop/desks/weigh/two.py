@@ -9,6 +9,7 @@ from jagged_lens.desktop.desks.weigh.formula_words import PARTS, formula
 from jagged_lens.desktop.desks.weigh.part_choice import PartChoice
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.flow import Flow
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.two_rankings import TwoRankings
 from jagged_lens.explain import Ranking, document_terms, ranked_documents, ranked_terms
 from jagged_lens.lens import CORPUS, SPACE, Recipe
@@ -38,7 +39,7 @@ class TwoFace(Face):
         row.addWidget(self.which, 1)
         self.take = QPushButton("Take this one")
         self.take.setProperty("main", "true")
-        self.take.setToolTip("Make the formula at the right that of the lens")
+        set_tip(self.take, "Make the formula at the right that of the lens")
         self.take.clicked.connect(self._take)
         row.addWidget(self.take)
         self.body.addLayout(row)
@@ -51,7 +52,7 @@ class TwoFace(Face):
         self.choices: dict[str, PartChoice] = {}
         for key, (title, words) in PARTS.items():
             choice = PartChoice(f"The other formula. {title}", words)
-            choice.setToolTip(title)
+            set_tip(choice, title)
             choice.activated.connect(self._draw)
             heads.addWidget(choice)
             self.choices[key] = choice
