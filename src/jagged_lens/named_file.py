@@ -5,10 +5,14 @@ Whatever is wrong with one is an OSError whose `strerror` says it in words.
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import os
 import stat
+import tempfile
+from collections.abc import Callable
 from pathlib import Path
+from typing import BinaryIO
 
 MOST_BYTES = 20_000_000
 
@@ -45,11 +49,21 @@ def plain_file(path: Path) -> int:
     return state.st_size
 
 
+def open_plain(path: Path) -> BinaryIO:
+    """A plain file, open to be read. OSError where it is none: a pipe is not even waited for."""
+    plain_file(path)
+    file = open(os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK), "rb")  # noqa: SIM115 - given to the caller
+    if not stat.S_ISREG(os.fstat(file.fileno()).st_mode):  # another has taken its place
+        file.close()
+        raise OSError(errno.EINVAL, "it is no plain file", str(path))
+    return file
+
+
 def small_file(path: Path, most: int = MOST_BYTES) -> bytes:
     """The bytes of a plain file of at most `most` bytes."""
     if plain_file(path) > most:
         raise OSError(errno.EFBIG, f"it is larger than {most / 1e6:g} MB", str(path))
-    with open(os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK), "rb") as file:
+    with open_plain(path) as file:
         return file.read(most)
 
 
@@ -60,3 +74,32 @@ def file_state(path: Path) -> tuple[int, int]:
     except (OSError, ValueError):
         return -1, -1
     return state.st_size, state.st_mtime_ns
+
+
+def write_whole(path: Path, save: Callable[[Path], None]) -> None:
+    """Have a file written, with what belongs beside it, or files into a folder: they take their places once all are whole and on
+    the disk. OSError where that does not work; what was there before then stays.
+
+    save: writes to the path that it is given, which has the name of `path`, or into it where it is a folder.
+    """
+    if path.exists() and not (path.is_file() or path.is_dir()):  # a pipe or a device is written to, not replaced
+        save(path)
+        return
+    path = path.resolve()  # what stands behind a link is replaced, not the link
+    folder = path if path.is_dir() else path.parent
+    with tempfile.TemporaryDirectory(prefix=".half-written-", dir=folder) as name:
+        half = Path(name)
+        save(half if path.is_dir() else half / path.name)
+        made = sorted(half.iterdir())
+        for file in made:
+            with contextlib.suppress(FileNotFoundError):
+                file.chmod(stat.S_IMODE((folder / file.name).stat().st_mode))
+            with file.open("rb") as written:
+                os.fsync(written.fileno())
+        for file in made:
+            file.replace(folder / file.name)
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write a text as UTF-8; what no text can hold stands as an escape."""
+    path.write_text(text, "utf-8", "backslashreplace")

@@ -134,14 +134,12 @@ def test_a_list_is_edited_an_entry_a_line_with_its_hits(window: MainWindow, sett
     assert control.field.text() == "join: late frost, never: zebras"  # type: ignore[attr-defined]
     control.field.click()  # type: ignore[attr-defined]
     editor = control.editor
-    shown = [editor.list.item(at).text() for at in range(2)]  # type: ignore[union-attr]
+    shown = [editor.listed.index(at).data() for at in range(2)]
     joined = sum(text.lower().count("late frost") for text in window.bench.results["corpus"].texts)
     assert shown[0].startswith("join: late frost   ·   ")
     assert 0 < int(shown[0].split("·")[1].split()[0]) <= joined + 5
     assert shown[1] == "never: zebras   ·   0 hits"
-    item = editor.list.item(1)
-    assert item is not None
-    editor.list.itemDoubleClicked.emit(item)
+    editor.list.doubleClicked.emit(editor.listed.index(1))
     assert editor.field.text() == "never: zebras"  # type: ignore[union-attr]
     editor.field.setText("no rule at all")  # type: ignore[union-attr]
     QTest.mouseClick(editor.main, LEFT)
@@ -154,6 +152,7 @@ def test_a_list_is_edited_an_entry_a_line_with_its_hits(window: MainWindow, sett
     QTest.keyClick(control.editor.list, Qt.Key.Key_Delete)
     (tmp_path / "rules.txt").write_text("# ours\nnever: slugs\njoin: copper tape  # both\n")
     control.editor._read_lines(tmp_path / "rules.txt")
+    settle(window)
     assert control.editor.entries == ("never: slugs", "join: copper tape")
     QTest.mouseClick(control.editor.main, LEFT)
     settle(window)

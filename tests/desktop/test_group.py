@@ -229,9 +229,12 @@ def test_groups_kept_as_a_label_are_corrected_by_hand_and_every_step_is_undone(
     monkeypatch.setattr(type(face.one.move_here), "showMenu", lambda _: opened.append(True))
     QTest.keyClick(face.cards, Qt.Key.Key_M)
     assert opened == [True]
+    shown = names(window)[face.one.group]
+    assert shown != other
     choose(face.one.move_menu, other)
     settle(window)
     assert bench.documents.labels()[-1].value(some[0]) == other
+    assert names(window)[face.one.group] == names(window)[face.cards.current_row()] == shown  # it stays in front
     face.cards.go_to(names(window).index("lettuce · tin bell"))
     settle(window)
     QTest.keyClick(face.members, Qt.Key.Key_Home)
@@ -399,9 +402,17 @@ def test_a_sweep_is_stopped_and_what_came_stays_to_be_gone_on_with(
     qtbot.waitUntil(lambda: len(face._sweep() or ()) >= 2, timeout=30_000)
     QTest.mouseClick(face.state.button, LEFT)
     settle(window)
-    assert bench.declined(SWEEP)
-    assert not bench.ready(SWEEP)
-    assert face.state.button.text() == "Compute"
+    tried = len(bench.results[SWEEP])
+    assert 2 <= tried < 29
+    assert face.words.text().startswith(f"{tried} of 29 numbers tried, then stopped. ")
+    assert face.take.isEnabled()
+    face.curves.chosen.emit(3)
+    assert not face.state.isVisible()
+    QTest.mouseClick(face.try_them, LEFT)  # once more: all of them
+    qtbot.waitUntil(lambda: bench.working, timeout=5_000)
+    settle(window)
+    assert len(bench.results[SWEEP]) == 29
+    assert "stopped" not in face.words.text()
 
 
 def test_groups_stand_against_a_label_and_misfits_are_read_one_after_the_other(

@@ -40,3 +40,9 @@ def test_leaves_stand_in_their_order_and_as_deep_as_the_root_is_high() -> None:
         elif token.startswith("'"):
             depth[token] = sum(open_lengths) + length
     assert list(depth.values()) == pytest.approx([float(tree.heights[-1])] * len(tree))
+
+
+def test_names_that_only_differ_by_what_newick_cannot_hold_stay_apart() -> None:
+    joins = np.array([[1, 2, 0.25, 2], [0, 3, 1.0, 3]])
+    tree = Tree(joins, np.arange(3, dtype=np.int32), np.array([1, 2, 0], np.int32))
+    assert newick(tree, ["a\x1b", "a\n", "it's"]) == "(('a  2':0.25,'it''s':0.25):0.75,'a ':1.0);\n"

@@ -153,15 +153,27 @@ def test_every_file_is_read_right_or_listed_with_its_reason(folder: Path) -> Non
     assert peak < 3000, peak
 
 
-def test_a_reader_that_hangs_or_dies_costs_its_own_file_alone(tmp_path: Path) -> None:
-    """A named pipe that nobody writes to: reading it never ends."""
-    os.mkfifo(tmp_path / "hangs.eml")
+def test_a_reader_that_hangs_or_dies_costs_its_own_file_alone(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("jagged_lens.gather.apart._SECONDS_PER_MB", 0.0)
+    (tmp_path / "hangs.html").write_text("<p>slugs <b>and</b> frost</p>\n" * 1_000_000)  # takes seconds
     (tmp_path / "good.eml").write_bytes(made.mail_bytes("fine"))
-    files = [File(tmp_path / name, name) for name in ("hangs.eml", "good.eml")]
-    found = list(read_apart(files, Options(), 1, lambda share: None, seconds=3))
+    files = [File(tmp_path / name, name) for name in ("hangs.html", "good.eml")]
+    found = list(read_apart(files, Options(), 1, lambda share: None, seconds=1.0))
     assert isinstance(found[0][0], Unread)
     assert "took longer than" in found[0][0].reason
     assert found[1][-1].text == "fine"  # type: ignore[union-attr]
+
+
+@pytest.mark.timeout(60)
+@pytest.mark.parametrize("name", ["notes.csv", "notes.xlsx", "notes.txt", "notes.eml", "notes.jsonl", "notes.db"])
+def test_a_pipe_is_not_waited_for(tmp_path: Path, name: str) -> None:
+    os.mkfifo(tmp_path / name)
+    source = Source(database=name, table="notes", text=("note",)) if name.endswith(".db") else Source(file=name)
+    with pytest.raises(SourceError, match="no plain file"):
+        read_source(source, Means(tmp_path))
+    [found] = read_apart([File(tmp_path / name, name)], Options(), 1, lambda share: None)
+    assert isinstance(found[0], Unread)
+    assert found[0].reason.endswith("(it is no plain file)")
 
 
 def test_reading_stops_when_it_is_asked_to(tmp_path: Path) -> None:

@@ -194,7 +194,7 @@ def test_a_part_that_is_ended_early_stays_so_until_the_whole_is_asked_for(demo: 
     again = Silent()
     assert compute(Job(demo, FOLDER), memory, again)[LAID].rounds == 1
     assert again.computed == []
-    whole = compute(Job(demo, FOLDER, to_the_end=True), memory, again)
+    whole = compute(Job(demo, FOLDER, to_the_end=frozenset(["laid"])), memory, again)
     assert again.computed == ["laid", "layout"]
     assert whole[LAID].rounds == whole[LAID].of == 750
 

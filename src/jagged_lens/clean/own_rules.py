@@ -17,6 +17,7 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.line_lists import entry_in
 from jagged_lens.named_file import path_of, small_file
 
 _WORDS = re.compile(r"[^\W_]+(?:['’\-‐‑][^\W_]+)*")
@@ -58,7 +59,7 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
 
 
 def _add(found: OwnRules, line: str, where: str) -> None:
-    rule = line.partition("#")[0].strip()
+    rule = entry_in(line)
     if not rule:
         return
     head, colon, rest = rule.partition(":")

@@ -10,6 +10,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
 from jagged_lens.language import EARNEST, code_of, function_words, name_of, wide_languages
 from jagged_lens.language.words import commonest, wide_list
+from jagged_lens.line_lists import entries_in
 from jagged_lens.named_file import path_of, small_file
 
 DETECTED = "detect"
@@ -75,8 +76,7 @@ def read_list(name: str, folder: Path) -> list[str]:
             name,
             f'Lists that ship: "{DETECTED}", {", ".join(sorted(commonest()))}, and wide ones such as en-wide.',
         ) from error
-    entries = (line.partition("#")[0].strip() for line in text.splitlines())
-    return [entry for entry in entries if entry]
+    return entries_in(text)
 
 
 def plain(entries: Iterable[str]) -> frozenset[str]:

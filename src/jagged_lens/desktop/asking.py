@@ -73,7 +73,7 @@ class Asker(QObject):
         def run() -> None:
             try:
                 if wanted():
-                    self._tell(self._answered, topic, number, question(progress))
+                    self._tell("_answered", topic, number, question(progress))
             except Stopped:
                 pass
             except JaggedLensError as error:
@@ -82,7 +82,7 @@ class Asker(QObject):
                 text = f"Something went wrong inside ({type(error).__name__})."
                 self._fail(topic, number, wrong, text, traceback.format_exc())
             finally:
-                self._tell(self._ended)
+                self._tell("_ended")
 
         if self._thread is None:
             self._thread = threading.Thread(target=self._serve, daemon=True, name="questions")
@@ -110,13 +110,13 @@ class Asker(QObject):
 
     def _fail(self, topic: str, number: int, wrong: Callable[[str], None] | None, text: str, details: str) -> None:
         if wrong is None:
-            self._tell(self.failed, text, details)
+            self._tell("failed", text, details)
         else:
-            self._tell(self._answered, topic, number, _Wrong(text, wrong))
+            self._tell("_answered", topic, number, _Wrong(text, wrong))
 
-    def _tell(self, signal: Any, *news: object) -> None:
+    def _tell(self, signal: str, *news: object) -> None:
         with contextlib.suppress(RuntimeError):  # the window is gone
-            signal.emit(*news)
+            getattr(self, signal).emit(*news)
 
     def _hand_on(self, topic: str, number: int, answer: object) -> None:
         newest, then = self._newest[topic]

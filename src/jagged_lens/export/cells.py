@@ -3,22 +3,11 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-
-_RISKY = ("=", "+", "-", "@", "\t", "\r", "\n")
-
-
-def guarded(text: str) -> str:
-    """A text cell that no spreadsheet takes for a formula.
-
-    >>> guarded("=cmd()"), guarded("slugs"), guarded("")
-    ("'=cmd()", 'slugs', '')
-    """
-    return f"'{text}" if text.startswith(_RISKY) else text
 
 
 def numbers(values: NDArray[np.generic]) -> list[str]:
@@ -43,3 +32,20 @@ def write_csv(path: Path, rows: Iterable[list[str]]) -> None:
     """Write the rows of a table as CSV (RFC 4180) in UTF-8."""
     with path.open("w", encoding="utf-8", newline="") as file:
         csv.writer(file, lineterminator="\r\n").writerows(rows)
+
+
+def kept_apart(names: Sequence[str], plain: Callable[[str], str]) -> list[str]:
+    """Names as a format can hold them; where that makes some of them one, a number tells them apart. plain: what it holds of one.
+
+    >>> kept_apart(["a\x01", "a", "a\x02"], lambda name: "".join(filter(str.isprintable, name)))
+    ['a 2', 'a', 'a 3']
+    """
+    taken = {name for name in names if plain(name) == name}
+    found = []
+    for name in names:
+        own, number = plain(name), 2
+        while own != name and own in taken:
+            own, number = f"{plain(name)} {number}", number + 1
+        taken.add(own)
+        found.append(own)
+    return found

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
-from jagged_lens.export.cells import guarded, table, write_csv
+from jagged_lens.export.cells import table, write_csv
 from jagged_lens.project import Decision
+from jagged_lens.text_cells import guarded
 
 
 def write_decisions(path: Path, decisions: Iterable[tuple[Decision, str]]) -> None:

@@ -7,9 +7,10 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.cells import numbers, table, write_csv
 from jagged_lens.group import CrossTable, Grouping, Holding, KeyTerms, Quality, Sweep, letter
 from jagged_lens.terms import TermCounts
+from jagged_lens.text_cells import guarded
 
 _TOLD = 8
 

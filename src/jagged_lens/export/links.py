@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.compare import Kind, Pairs
-from jagged_lens.export.cells import numbers
+from jagged_lens.export.cells import kept_apart, numbers
 from jagged_lens.gather import Corpus, Label
 from jagged_lens.group import letter
 
@@ -40,7 +40,7 @@ def write_links(
         file.write('<key id="similarity" for="edge" attr.name="similarity" attr.type="double"/>\n')
         file.write('<key id="kind" for="edge" attr.name="kind" attr.type="string"/>\n')
         file.write('<graph edgedefault="undirected">\n')
-        ids = _ids([corpus.keys[int(rows[place])] for place in linked])
+        ids = kept_apart([corpus.keys[int(rows[place])] for place in linked], _plain)
         for place, own in zip(linked, ids, strict=True):
             row = int(rows[place])
             values = [corpus.titles[row], letter(int(group[place])) if group[place] >= 0 else ""]
@@ -59,19 +59,6 @@ def write_links(
                 f'<data key="kind">{Kind(int(pairs.kind[at])).name.lower()}</data></edge>\n'
             )
         file.write("</graph>\n</graphml>\n")
-
-
-def _ids(keys: Sequence[str]) -> list[str]:
-    """Keys as XML can hold them; where that makes some of them one, a number tells them apart."""
-    taken = {key for key in keys if _plain(key) == key}
-    ids = []
-    for key in keys:
-        found, number = _plain(key), 2
-        while found != key and found in taken:
-            found, number = f"{_plain(key)} {number}", number + 1
-        taken.add(found)
-        ids.append(found)
-    return ids
 
 
 def _quoted(text: str) -> str:

@@ -7,9 +7,10 @@ from pathlib import Path
 import numpy as np
 
 from jagged_lens.compare import Kind
-from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.cells import numbers, table, write_csv
 from jagged_lens.lens import CORPUS, PLACED, SPACE, Results
 from jagged_lens.place import Part, Suggestions
+from jagged_lens.text_cells import guarded
 
 _PARTS = {Part.TRAINING: "training", Part.HELD_OUT: "held-out", Part.NEW: "new"}
 

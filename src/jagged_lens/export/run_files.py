@@ -12,7 +12,7 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from jagged_lens.compare import Families, Kind, Neighbours, Pairs
-from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.cells import numbers, table, write_csv
 from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
@@ -44,6 +44,7 @@ from jagged_lens.lens import (
 )
 from jagged_lens.map import MapLayout, separation
 from jagged_lens.terms import TermCounts, WhyNot
+from jagged_lens.text_cells import guarded
 from jagged_lens.weigh import VectorSpace
 
 _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() for reason in WhyNot}

@@ -7,8 +7,9 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import guarded, numbers, table, write_csv
+from jagged_lens.export.cells import numbers, table, write_csv
 from jagged_lens.terms import TermCounts
+from jagged_lens.text_cells import guarded
 from jagged_lens.weigh import Themes
 
 _ENDS = 10  # terms at either end of a theme

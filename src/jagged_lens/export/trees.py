@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import unicodedata
 from pathlib import Path
 
-from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.export.cells import kept_apart, numbers, table, write_csv
 from jagged_lens.group import Tree
 
 
@@ -24,12 +25,12 @@ def write_tree(folder: Path, tree: Tree, keys: list[str]) -> None:
 def newick(tree: Tree, names: list[str]) -> str:
     """A tree in the Newick format: names in quotes, each branch as long as the height that it climbs.
 
-    names: of the leaves. Sides stand in the order of the leaves.
+    names: of the leaves; signs that steer a terminal or end a line stand as spaces. Sides stand in the order of the leaves.
     """
     n = len(tree)
     if not n:
         return ";\n"
-    quoted = ["'" + name.replace("'", "''").replace("\n", " ").replace("\r", " ") + "'" for name in names]
+    quoted = ["'" + name.replace("'", "''") + "'" for name in kept_apart(names, _plain)]
     place = [0] * (2 * n - 1)
     for at, leaf in enumerate(tree.order.tolist()):
         place[leaf] = at
@@ -55,3 +56,7 @@ def newick(tree: Tree, names: list[str]) -> str:
         left, right = sides[node - n]
         waiting += [f"){length}", (right, height[node]), ",", (left, height[node]), "("]
     return "".join(written) + ";\n"
+
+
+def _plain(name: str) -> str:
+    return "".join(" " if unicodedata.category(sign) in ("Cc", "Cs", "Zl", "Zp") else sign for sign in name)

@@ -25,6 +25,7 @@ from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
 from jagged_lens.killable import die_with_starter, end_process, is_ready
+from jagged_lens.named_file import open_plain
 from jagged_lens.progress import Progress
 
 MOST_BYTES = 400_000_000
@@ -230,7 +231,8 @@ def _serve() -> None:
         say(begin=True)
         out.flush()
         try:
-            data = Path(order["path"]).read_bytes()
+            with open_plain(Path(order["path"])) as file:
+                data = file.read()
             for one in read_bytes(order["name"], data, options):
                 if isinstance(one, Piece):
                     say(**asdict(one))

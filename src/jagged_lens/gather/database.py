@@ -14,7 +14,7 @@ from urllib.parse import quote, unquote
 from jagged_lens.errors import SourceError
 from jagged_lens.gather.source import Source, is_secret
 from jagged_lens.gather.tables.table import Table, cell_text, checked_width, named
-from jagged_lens.named_file import path_of, plain_file
+from jagged_lens.named_file import open_plain, path_of, plain_file
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine
@@ -148,7 +148,7 @@ def _file(name: str, folder: Path) -> Engine:
     try:
         path = path_of(name, folder)
         plain_file(path)
-        with path.open("rb") as file:
+        with open_plain(path) as file:
             start = file.read(16)
     except OSError as error:
         raise SourceError(f"it cannot be read ({error.strerror})", name) from error

@@ -20,7 +20,7 @@ from jagged_lens.gather.records import Records
 from jagged_lens.gather.rows import fixed_labels
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables import TABLES
-from jagged_lens.named_file import path_of, plain_file, shown_name
+from jagged_lens.named_file import open_plain, path_of, plain_file, shown_name
 from jagged_lens.progress import Progress, unheard
 
 _SIMPLE_MOST = 400_000_000
@@ -92,7 +92,7 @@ def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File],
 def _is_text(path: Path) -> bool:
     """Whether a file without an ending holds text."""
     try:
-        with path.open("rb") as opened:
+        with open_plain(path) as opened:
             start = opened.read(4096)
     except OSError:
         return False
@@ -152,7 +152,7 @@ def encodings_of(files: Sequence[File], source: Source) -> dict[str, float]:
     for file in files[:: -(-len(files) // _MOST_ASKED)]:
         if os.path.splitext(file.name)[1].lower() in _OF_TEXT:
             try:
-                with file.path.open("rb") as opened:
+                with open_plain(file.path) as opened:
                     start = opened.read(_ASKED)
             except OSError:
                 continue
@@ -252,7 +252,7 @@ def path_labels(name: str, source: Source, most: int) -> dict[str, str]:
 
 def _plain(file: File) -> bool:
     """Whether a file with an ending that we do not know is text, or of a kind that shows itself."""
-    with file.path.open("rb") as data:
+    with open_plain(file.path) as data:
         start = data.read(65_536)
     try:
         return reader_for(file.name, start) is not None
@@ -292,7 +292,7 @@ def _is_simple(file: File) -> bool:
 def _read_here(file: File, options: Options) -> list[Found] | None:
     """What is found in a plain text; None where a file turns out to be something else, to be read apart."""
     try:
-        with file.path.open("rb") as opened:
+        with open_plain(file.path) as opened:
             if os.fstat(opened.fileno()).st_size > _SIMPLE_MOST:
                 return [Unread(file.name, f"it is larger than {_SIMPLE_MOST // 1_000_000} MB")]
             data = opened.read()

@@ -16,7 +16,7 @@ from jagged_lens.group.parts import Parts
 from jagged_lens.group.quality import silhouettes
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.group.tree import Tree, cut, cut_groups, tree_of
-from jagged_lens.progress import Progress, portion, unheard, unseen
+from jagged_lens.progress import Progress, never, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
 
@@ -24,7 +24,8 @@ from jagged_lens.weigh import VectorSpace
 class Sweep:
     """Of K numbers of groups, rising. groups: int64, K. tightness: float64, K, the mean cosine to the own centroid. silhouette: float64, K,
     the mean. agreement: float64, K, the mean adjusted Rand index of each two tries on the rows that both have. holding: float64, K, the
-    mean over the groups of how well they hold. group: int32, K × n, the groups of each row, by falling size, -1: none."""
+    mean over the groups of how well they hold. group: int32, K × n, the groups of each row, by falling size, -1: none.
+    of: how many numbers were to be tried."""
 
     groups: NDArray[np.int64]
     tightness: NDArray[np.float64]
@@ -32,12 +33,18 @@ class Sweep:
     agreement: NDArray[np.float64]
     holding: NDArray[np.float64]
     group: NDArray[np.int32]
+    of: int = 0
 
     @classmethod
-    def none(cls, n: int) -> Sweep:
+    def none(cls, n: int, of: int = 0) -> Sweep:
         """Nothing tried yet, of n rows."""
         nothing = np.zeros(0)
-        return cls(np.zeros(0, np.int64), nothing, nothing, nothing, nothing, np.zeros((0, n), np.int32))
+        return cls(np.zeros(0, np.int64), nothing, nothing, nothing, nothing, np.zeros((0, n), np.int32), of)
+
+    @property
+    def stopped(self) -> bool:
+        """Whether numbers were left out, since what was known by then was enough."""
+        return len(self) < self.of
 
     def __len__(self) -> int:
         return len(self.groups)
@@ -61,29 +68,46 @@ def sweep_of(
     preview: Callable[[Sweep], None] = unseen,
     tree: Tree | None = None,
     ids: NDArray[np.uint64] | None = None,
+    enough: Callable[[], bool] = never,
 ) -> Sweep:
     """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
     k-means. Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the
-    settings say so and it is there already. ids: uint64, as in `k_means`."""
+    settings say so and it is there already. ids: uint64, as in `k_means`. enough: whether the numbers tried by now are to do; asked
+    again and again once there is one."""
     rows = filled_rows(space, ids)
-    found = Sweep.none(rows.n)
     if not settings.sweep:
-        return found
+        return Sweep.none(rows.n)
     numbers = list(range(settings.sweep[0], min(settings.sweep[1], len(rows) - 1) + 1))
     begun = 0.8 if settings.by == "tree" else 0.0
     if settings.by == "tree" and tree is None:
         tree = tree_of(space, settings.linkage, portion(progress, 0, 0))
     if tree is not None:  # a number that would part joins at one height cannot be had
         numbers = [k for k in numbers if cut_groups(tree.heights, len(tree), k) == k]
+    found = Sweep.none(rows.n, len(numbers))
+    heard = progress
+
+    def progress_until_enough(share: float) -> None:
+        heard(share)
+        if len(found) and enough():
+            raise _Enough
+
+    progress = progress_until_enough
     parts = Parts(rows, settings, portion(progress, 0, begun))
     for at, k in enumerate(numbers):
         within = portion(
             progress, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
         )
-        assigned = cut(tree, k)[0] if tree is not None else parts.whole(k, portion(within, 0, 0))
-        found = _with(found, rows, k, assigned, list(parts.grouped(k, within)), parts.places)
+        try:
+            assigned = cut(tree, k)[0] if tree is not None else parts.whole(k, portion(within, 0, 0))
+            found = _with(found, rows, k, assigned, list(parts.grouped(k, within)), parts.places)
+        except _Enough:
+            break
         preview(found)
     return found
+
+
+class _Enough(Exception):  # noqa: N818 - what happened
+    """What was tried by now is to do."""
 
 
 def _with(
@@ -120,4 +144,5 @@ def _with(
         np.append(found.agreement, agreement),
         np.append(found.holding, holding),
         np.concatenate((found.group, group)),
+        found.of,
     )

@@ -232,6 +232,7 @@ def _sweep(one: Sweep, n: int, m: int) -> bool:
         _is(one.groups, np.int64, k)
         and all(_is(curve, np.float64, k) and not np.isinf(curve).any() for curve in curves)
         and _is(one.group, np.int32, k, n)
+        and k <= one.of
         and bool((one.groups > 0).all() and (one.group >= -1).all())
         and bool((one.group < one.groups[:, None]).all())
     )

@@ -152,7 +152,7 @@ def compute(
                 key += job.secret
             if result is None and (kept := recalled(job, part, key, results)) is not None:
                 result = memory.put(key, kept)
-            if result is None and part.unfinished is not None and not job.to_the_end:
+            if result is None and part.unfinished is not None and part.name not in job.to_the_end:
                 key, result = _ended_early(job, part, key, results, memory)
             if result is None:
                 progress = _making_way(part, order, listener.began(part), wanted, lambda new: _next(new, results, seen))

@@ -28,7 +28,7 @@ class Job:
     own: labels of the user's own, pairs of name and (key, value) pairs. stamps: of sources that of what is in the
     project; others are read. store: where that is kept. passwords: of databases, by their address. again: fetch pages anew.
     forgiving: go on without a source that cannot be read, where there are others. warned: told of what went wrong and cost no
-    result. to_the_end: what was ended early once is computed anew, as a whole.
+    result. to_the_end: names of parts that are computed as a whole, even where they were ended early once.
     """
 
     recipe: Recipe
@@ -42,7 +42,7 @@ class Job:
     forgiving: bool = False
     warned: Callable[[JaggedLensError], None] = field(default=_unheard, repr=False, compare=False)
     placing: tuple[Source, ...] = ()
-    to_the_end: bool = field(default=False, compare=False)
+    to_the_end: frozenset[str] = field(default=frozenset(), compare=False)
 
     @property
     def secret(self) -> str:

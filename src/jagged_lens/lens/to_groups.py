@@ -76,7 +76,7 @@ def _holding(work: Work) -> Holding:
 def _sweep(work: Work) -> Sweep:
     settings = work.job.recipe.group
     tree = work[TREE] if settings.by == "tree" else None
-    return sweep_of(vectors(work), settings, work.progress, work.preview, tree, _ids(work))
+    return sweep_of(vectors(work), settings, work.progress, work.preview, tree, _ids(work), work.enough)
 
 
 def _cross(work: Work) -> CrossTable:
@@ -128,4 +128,5 @@ SWEEP = Part(
     lambda job: (job.recipe.group.sweep, _tried(job)),
     _sweep,
     on_demand=True,
+    unfinished=lambda sweep: f"{len(sweep)} numbers" if sweep.stopped else "",
 )

@@ -294,12 +294,13 @@ class Bench(SourceVerbs, PickVerbs):
         elif self.job() != self._asked:  # what no result depends on, as a decision on a pair, leaves them all alone
             self.compute()
 
-    def compute(self, to_the_end: bool = False) -> None:
-        """Ask for all results of the lens in front, and for those that are looked at. to_the_end: as a whole what was ended early."""
+    def compute(self, to_the_end: Part[Any] | None = None) -> None:
+        """Ask for all results of the lens in front, and for those that are looked at. to_the_end: a part that is wanted as a whole,
+        even where it was ended early."""
         self._computing.begin_anew()
         self._ask(to_the_end)
 
-    def _ask(self, to_the_end: bool = False) -> None:
+    def _ask(self, to_the_end: Part[Any] | None = None) -> None:
         self._refreshing, self._resumes, self._ended = None, False, None
         self._asked = self.job()
         self._hears = (self._computing.ask(to_the_end), self._computing.hear)

@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from jagged_lens.errors import JaggedLensError
+from jagged_lens.named_file import open_plain
 
 APPLICATION = 0x4A4C454E  # "JLEN"
 VERSION = 1
@@ -62,7 +63,7 @@ class NotWritableError(ProjectError):
 def check(path: Path) -> None:
     """ProjectError where a file is no project, is damaged at its head, or is from a newer version. Only reads its first bytes."""
     try:
-        with path.open("rb") as file:
+        with open_plain(path) as file:
             head = file.read(100)
     except OSError as error:
         raise ProjectError(f"the project cannot be read ({error.strerror})", str(path)) from error

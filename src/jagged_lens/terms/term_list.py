@@ -9,7 +9,9 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
+from jagged_lens.line_lists import entries_in, text_of
 from jagged_lens.named_file import path_of, small_file
+from jagged_lens.text_cells import guarded, unguarded
 
 _MOST_BYTES = 200_000_000  # the terms.csv of a run can hold a million terms
 
@@ -28,10 +30,8 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
             name,
             "Under Lists, on the Terms desk, choose it anew or use no list.",
         ) from error
-    if path.suffix.lower() in (".csv", ".tsv"):
-        found = _from_table(text, "\t" if path.suffix.lower() == ".tsv" else ",", name)
-    else:
-        found = [line.partition("#")[0].strip() for line in text.splitlines()]
+    separator = {".csv": ",", ".tsv": "\t"}.get(path.suffix.lower())
+    found = _from_table(text, separator, name) if separator else entries_in(text)
     terms = tuple(dict.fromkeys(filter(None, found)))
     if not terms:
         raise SourceError(
@@ -48,7 +48,7 @@ def _from_table(text: str, separator: str, name: str) -> list[str]:
             raise SourceError(
                 "the table has no column named term", name, "Name it so, or give a text with a term a line."
             )
-        return [_plain(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
+        return [unguarded(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
     except csv.Error as error:
         raise SourceError(
             f"line {rows.reader.line_num} of the list is no CSV ({error})", name, "Or give a text with a term a line."
@@ -61,15 +61,6 @@ def write_terms(path: Path, terms: Iterable[str], times: Iterable[int]) -> None:
         with path.open("w", encoding="utf-8", newline="") as file:
             rows = csv.writer(file)
             rows.writerow(["term", "times"])
-            rows.writerows((_guarded(term), count) for term, count in zip(terms, times, strict=True))
+            rows.writerows((guarded(term), count) for term, count in zip(terms, times, strict=True))
     else:
-        path.write_text("".join(f"{term}\n" for term in terms), "utf-8")
-
-
-def _guarded(term: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{term}" if term[:1] in "=+-@\t\r" else term
-
-
-def _plain(cell: str) -> str:
-    return cell[1:] if cell[:1] == "'" and cell[1:2] in ("=", "+", "-", "@", "\t", "\r") else cell
+        path.write_text(text_of(terms), "utf-8")

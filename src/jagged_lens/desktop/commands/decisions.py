@@ -12,6 +12,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.export import write_decisions
 from jagged_lens.lens import CORPUS
+from jagged_lens.named_file import write_whole
 from jagged_lens.project import Bench, Decision, standing
 
 _WORDS = {"first": "keep the first", "second": "keep the second", "both": "both stay", "later": "later"}
@@ -56,7 +57,7 @@ def _save(window: Reach) -> None:
 
 def save_decisions(window: Reach, path: Path) -> None:
     try:
-        write_decisions(path, decisions_of(window.bench))
+        write_whole(path, lambda beside: write_decisions(beside, decisions_of(window.bench)))
     except OSError as error:
         message(window, "The decisions were not saved.", f"{path}: {error.strerror}").exec()
 

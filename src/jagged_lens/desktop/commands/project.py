@@ -15,6 +15,7 @@ from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
 from jagged_lens.lens import recipe_text
+from jagged_lens.named_file import write_text, write_whole
 from jagged_lens.project import ENDING, Keeper, NotWritableError, ProjectFile, Reading, opened, unnamed_folder
 
 _SAVING = 3.0  # seconds that closing waits for
@@ -175,7 +176,8 @@ def _save_recipe(window: Reach) -> None:
     )
     if name:
         try:
-            Path(name).write_text(f"# {bench.state.lens.name}\n{recipe_text(bench.recipe)}", "utf-8")
+            text = f"# {bench.state.lens.name}\n{recipe_text(bench.recipe)}"
+            write_whole(Path(name), lambda beside: write_text(beside, text))
         except OSError as error:
             message(window, "The recipe was not saved.", f"{name}: {error.strerror}").exec()
         else:

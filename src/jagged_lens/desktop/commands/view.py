@@ -15,6 +15,7 @@ from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import DESKS, TITLES
+from jagged_lens.desktop.plots.drawing_file import save_widget
 
 
 def toggle_beside(window: Reach) -> None:
@@ -113,10 +114,12 @@ def save_picture(window: Reach) -> None:
     name, _ = QFileDialog.getSaveFileName(window, "Save the picture", start, "Pictures (*.png)")
     if name:
         path = Path(name if name.lower().endswith(".png") else f"{name}.png")
-        saved = window.desk.grab().save(str(path))
-        window.pick_bar.say(
-            f"Saved as {path.name}." if saved else f"{path.name} cannot be written. Choose another folder."
-        )
+        try:
+            save_widget(path, window.desk)
+        except OSError as error:
+            window.pick_bar.say(f"{path.name} cannot be written ({error.strerror}). Choose another folder.")
+        else:
+            window.pick_bar.say(f"Saved as {path.name}.")
 
 
 def _show(step: str) -> Callable[[Reach], None]:

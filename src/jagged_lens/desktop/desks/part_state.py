@@ -45,6 +45,8 @@ class PartState(QWidget):
             self.button,
             f"Compute {self._name} after all"
             if failed or declined
+            else f"Stop {self._name} with what is there by now; everything else goes on"
+            if self._some_is_there
             else f"Give up {self._name}; everything else goes on",
         )
         self.setVisible(not there and (failed or declined or bench.working))
@@ -55,6 +57,13 @@ class PartState(QWidget):
             bench.demand(part)
         elif part.name in bench.errors:
             bench.compute()
+        elif self._some_is_there:
+            bench.enough(part)
         else:
             bench.decline(part)
         self.show_state()
+
+    @property
+    def _some_is_there(self) -> bool:
+        """Whether the part can be ended early, with what there is of it by now."""
+        return self._part.unfinished is not None and self._part in self._bench.growing

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from jagged_lens.desktop.look.plain import message
 from jagged_lens.desktop.plots.drawing_file import ENDINGS
+from jagged_lens.named_file import write_whole
 
 
 def drawing_path(parent: QWidget, name: str) -> Path | None:
@@ -21,8 +22,9 @@ def drawing_path(parent: QWidget, name: str) -> Path | None:
 
 
 def save_to(parent: QWidget, path: Path, save: Callable[[Path], None]) -> None:
-    """Have something written; a box says it where it cannot be."""
+    """Have a file written, and what belongs beside it, or files into a folder; a box says it where they cannot be, and what was there
+    before then stays."""
     try:
-        save(path)
+        write_whole(path, save)
     except OSError as error:
         message(parent.window(), f"{path.name} was not saved.", f"{path}: {error.strerror}").exec()

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import errno
-import os
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QMarginsF, QRectF, QSize, QSizeF
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QImage, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtSvg import QSvgGenerator
+from PyQt6.QtWidgets import QWidget
+
+from jagged_lens.named_file import write_whole
 
 ENDINGS = {"PNG picture (*.png)": ".png", "SVG drawing (*.svg)": ".svg", "PDF page (*.pdf)": ".pdf"}
 Paint = Callable[[QPainter, bool], None]
@@ -28,28 +29,45 @@ def drawn_image(size: QSizeF, width: int, paint: Paint) -> QImage:
 
 
 def save_drawing(path: Path, size: QSizeF, width: int, title: str, paint: Paint) -> None:
-    """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written."""
-    with path.open("ab"):  # says by an OSError that the place cannot be written, which the writers below do not
-        pass
+    """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written; what was there before
+    then stays."""
+    written = QBuffer()
+    written.open(QIODevice.OpenModeFlag.WriteOnly)
     if path.suffix.lower() == ".png":
-        if not drawn_image(size, width, paint).save(str(path), "PNG"):
-            raise OSError(errno.EIO, os.strerror(errno.EIO))
-        return
-    scale = width / size.width()
-    if path.suffix.lower() == ".svg":
-        drawing = QSvgGenerator()
-        drawing.setFileName(str(path))
-        drawing.setSize(QSize(width, round(size.height() * scale)))
-        drawing.setViewBox(QRectF(0, 0, width, size.height() * scale))
-        drawing.setTitle(title)
-        painter = QPainter(drawing)
+        drawn_image(size, width, paint).save(written, "PNG")
     else:
-        page = QPdfWriter(str(path))
-        page.setResolution(96)
-        page.setPageSize(QPageSize(QSizeF(width * 72 / 96, size.height() * scale * 72 / 96), QPageSize.Unit.Point))
-        page.setPageMargins(QMarginsF(0, 0, 0, 0))
-        page.setTitle(title)
-        painter = QPainter(page)
+        _draw(written, path.suffix.lower() == ".svg", size, width, title, paint)
+    write_whole(path, lambda beside: _write(beside, written))
+
+
+def save_widget(path: Path, widget: QWidget) -> None:
+    """Write a widget as it looks, as PNG. OSError where it cannot be written; what was there before then stays."""
+    written = QBuffer()
+    written.open(QIODevice.OpenModeFlag.WriteOnly)
+    widget.grab().save(written, "PNG")
+    write_whole(path, lambda beside: _write(beside, written))
+
+
+def _write(path: Path, written: QBuffer) -> None:
+    path.write_bytes(written.data().data())
+
+
+def _draw(to: QIODevice, svg: bool, size: QSizeF, width: int, title: str, paint: Paint) -> None:
+    """Paint as lines and areas."""
+    scale = width / size.width()
+    device: QSvgGenerator | QPdfWriter
+    if svg:
+        device = QSvgGenerator()
+        device.setOutputDevice(to)
+        device.setSize(QSize(width, round(size.height() * scale)))
+        device.setViewBox(QRectF(0, 0, width, size.height() * scale))
+    else:
+        device = QPdfWriter(to)
+        device.setResolution(96)
+        device.setPageSize(QPageSize(QSizeF(width * 72 / 96, size.height() * scale * 72 / 96), QPageSize.Unit.Point))
+        device.setPageMargins(QMarginsF(0, 0, 0, 0))
+    device.setTitle(title)
+    painter = QPainter(device)
     painter.scale(scale, scale)
     paint(painter, True)
     painter.end()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QModelIndex, Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QCompleter,
@@ -14,19 +14,24 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
+    QListView,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
+from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.errors import JaggedLensError
+from jagged_lens.desktop.sheets.list_entries import ListEntries
+from jagged_lens.errors import JaggedLensError, SourceError
+from jagged_lens.gather import decoded
+from jagged_lens.line_lists import entries_in, text_of
+from jagged_lens.named_file import small_file, write_text, write_whole
+from jagged_lens.progress import Progress
 
-_ENTRY = Qt.ItemDataRole.UserRole
+_SEARCHED_FROM = 8  # entries
 
 
 class ListEditor(QDialog):
@@ -53,7 +58,7 @@ class ListEditor(QDialog):
         self.setWindowTitle(title)
         self._done = done
         self._offered = dict(offered or {})
-        self._hits = dict(hits or {})
+        self._asker = Asker(self)
         column = QVBoxLayout(self)
         column.setSpacing(8)
         said = PlainLabel(help_)
@@ -77,20 +82,23 @@ class ListEditor(QDialog):
         self.search.setPlaceholderText("Search the list")
         self.search.setAccessibleName("Search the list")
         self.search.setClearButtonEnabled(True)
-        self.search.textChanged.connect(self._filter)
+        self.search.textChanged.connect(lambda words: self.listed.search(words))
         column.addWidget(self.search)
-        self.list = QListWidget()
+        self.list = QListView()
         self.list.setAccessibleName(title)
-        self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
-        self.list.setEditTriggers(QListWidget.EditTrigger.DoubleClicked | QListWidget.EditTrigger.EditKeyPressed)
-        self.list.itemChanged.connect(self._edited)
-        self.list.itemDoubleClicked.connect(self._change)
+        self.list.setUniformItemSizes(True)
+        self.listed = ListEntries(self._offered, dict(hits or {}), self)
+        self.list.setModel(self.listed)
+        self.list.setSelectionMode(QListView.SelectionMode.ExtendedSelection)
+        self.list.setEditTriggers(QListView.EditTrigger.DoubleClicked | QListView.EditTrigger.EditKeyPressed)
+        self.listed.modelReset.connect(self._count)
+        self.list.doubleClicked.connect(self._change)
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
         for words, tip, does in (
             ("Take off", "Take the chosen entries off the list (Delete)", self.take_off),
             ("Import…", "Add the lines of a text file", self._import),
-            ("Export…", "Write the list to a text file, one entry a line", self._export),
+            ("Export…", "Write the list to a text file, one entry a line; Import reads it back", self._export),
         ):
             button = QPushButton(words)
             set_tip(button, tip)
@@ -115,9 +123,7 @@ class ListEditor(QDialog):
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
-        for entry in entries:
-            self._append(entry)
-        self._filter()
+        self.listed.add(entries)
         wide = self.fontMetrics().averageCharWidth()
         self.resize(wide * 74, wide * 64)
         self.field.setFocus()
@@ -149,69 +155,42 @@ class ListEditor(QDialog):
     @property
     def entries(self) -> tuple[str, ...]:
         """The entries as they are now."""
-        items = (self.list.item(at) for at in range(self.list.count()))
-        return tuple(dict.fromkeys(str(item.data(_ENTRY)) for item in items if item is not None))
+        return self.listed.entries
 
     def add(self) -> None:
         """Add what is in the field."""
         typed = self.field.currentText() if isinstance(self.field, QComboBox) else self.field.text()
         by_words = {words: entry for entry, words in self._offered.items()}
         entry = by_words.get(typed, typed).strip()
-        if entry and entry not in self.entries:
-            self._append(entry)
-            self.list.setCurrentRow(self.list.count() - 1)
+        if entry:
+            self.listed.add([entry])
+            self.list.setCurrentIndex(self.listed.index(self.listed.rowCount() - 1))
         if isinstance(self.field, QComboBox):
             self.field.setCurrentIndex(-1)
             self.field.clearEditText()
         else:
             self.field.clear()
-        self._filter()
 
-    def _change(self, item: QListWidgetItem) -> None:
+    def _change(self, index: QModelIndex) -> None:
         """An entry that stands with its hits comes into the field, to be changed there."""
-        if isinstance(self.field, QLineEdit) and not item.flags() & Qt.ItemFlag.ItemIsEditable:
-            self.field.setText(str(item.data(_ENTRY)))
+        if isinstance(self.field, QLineEdit) and not self.listed.editable(index.row()):
+            self.field.setText(self.listed.entry(index.row()))
             self.field.setFocus()
-            self.list.takeItem(self.list.row(item))
-            self._filter()
+            self.listed.remove([index.row()])
 
     def take_off(self) -> None:
         """Take the chosen entries off the list."""
-        for item in self.list.selectedItems():
-            self.list.takeItem(self.list.row(item))
-        self._filter()
+        chosen = self.list.selectionModel()
+        self.listed.remove([index.row() for index in chosen.selectedIndexes()] if chosen is not None else ())
 
-    def _append(self, entry: str) -> None:
-        words = self._offered.get(entry, entry)
-        if entry in self._hits:
-            words += f"   ·   {amount(self._hits[entry], 'hit')}"
-        item = QListWidgetItem(words)
-        item.setData(_ENTRY, entry)
-        if entry in self._hits and not self._hits[entry]:
-            item.setForeground(theme.colour("madder"))
-            set_tip(item, "It finds nothing in these documents")
-        if entry not in self._offered and entry not in self._hits:
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
-        self.list.addItem(item)
-
-    def _edited(self, item: QListWidgetItem) -> None:
-        if item.flags() & Qt.ItemFlag.ItemIsEditable and item.text() != item.data(_ENTRY):
-            item.setData(_ENTRY, item.text().strip())
-
-    def _filter(self) -> None:
-        wanted = self.search.text().casefold()
-        for at in range(self.list.count()):
-            item = self.list.item(at)
-            assert item is not None
-            item.setHidden(wanted not in item.text().casefold())
-        self.search.setVisible(self.list.count() > 8)
-        self.count.setText(amount(self.list.count(), "entry", "entries"))
+    def _count(self) -> None:
+        self.search.setVisible(len(self.entries) > _SEARCHED_FROM)
+        self.count.setText(amount(len(self.entries), "entry", "entries"))
 
     def _choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "A text file, one entry a line")
         if name:
-            self._append(name)
-            self._filter()
+            self.listed.add([name])
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Add the lines of a text file")
@@ -219,26 +198,22 @@ class ListEditor(QDialog):
             self._read_lines(Path(name))
 
     def _read_lines(self, path: Path) -> None:
-        try:
-            lines = path.read_text("utf-8-sig").splitlines()
-        except (OSError, UnicodeDecodeError) as error:
-            self._say(f"{path.name} cannot be read as text in UTF-8 ({error}).")
-            return
-        there = set(self.entries)
-        for line in lines:
-            entry = line.partition("#")[0].strip() if not line.startswith("/") else line.strip()
-            if entry and entry not in there:
-                there.add(entry)
-                self._append(entry)
-        self._filter()
+        def read(progress: Progress) -> list[str]:
+            try:
+                return entries_in(decoded(small_file(path))[0])
+            except OSError as error:
+                raise SourceError(f"it cannot be read ({error.strerror})", path.name) from error
+
+        self._asker.ask_stoppable("import", read, self.listed.add, self._say)
 
     def _export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Write the list to a text file", "list.txt")
-        if name:
-            try:
-                Path(name).write_text("".join(f"{entry}\n" for entry in self.entries), "utf-8")
-            except OSError as error:
-                self._say(f"{name} cannot be written ({error.strerror}).")
+        if not name:
+            return
+        try:
+            write_whole(Path(name), lambda beside: write_text(beside, text_of(self.entries)))
+        except OSError as error:
+            self._say(f"{name} cannot be written ({error.strerror}).")
 
     def _say(self, words: str) -> None:
         self.wrong.setText(words)

@@ -13,6 +13,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather.encoding import guess_of_file, shown
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables.table import Table, cell_text
+from jagged_lens.named_file import open_plain
 
 _LOOKED_AT = 200
 _DEEPEST = 4
@@ -23,7 +24,7 @@ MOST_CHARACTERS = 50_000_000  # of one line
 def open_json_lines(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
     """The columns are the keys of the first objects, and those that the source names, which may come later. SourceError where
     no line is an object, or a named column is in none."""
-    raw = path.open("rb")
+    raw = open_plain(path)
     size = max(path.stat().st_size, 1)
     try:
         guess, _ = guess_of_file(raw, source.encoding, likely)

@@ -13,6 +13,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather.encoding import Guess, guess_of_file, is_binary, shown
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables.table import Table, has_header, named
+from jagged_lens.named_file import open_plain
 
 SEPARATORS = (",", ";", "\t", "|")
 _START = 1 << 20
@@ -26,7 +27,7 @@ csv.field_size_limit(MOST_CHARACTERS)
 
 def open_separated(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
     """The table in a file. SourceError where it is none."""
-    raw = path.open("rb")
+    raw = open_plain(path)
     size = max(path.stat().st_size, 1)
     try:
         guess, start = guess_of_file(raw, source.encoding, likely)

@@ -16,6 +16,7 @@ from jagged_lens.gather.readers.zip_limits import guarded
 from jagged_lens.gather.source import Source
 from jagged_lens.gather.tables.hidden_links import links_of, with_links
 from jagged_lens.gather.tables.table import MOST_COLUMNS, Table, cell_text, has_header, named
+from jagged_lens.named_file import open_plain
 
 _MOST_ROWS = 1_048_576  # of a sheet
 _MOST_CELLS = 1_000_000  # that one row gives by being repeated
@@ -114,7 +115,7 @@ def _check(path: Path, name: str) -> None:
     except Unreadable as error:
         raise SourceError(str(error), name) from error
     except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
-        with path.open("rb") as file:
+        with open_plain(path) as file:
             locked = file.read(4) == b"\xd0\xcf\x11\xe0"
         if not locked:
             raise SourceError("the spreadsheet is damaged or cut off", name) from error

@@ -13,9 +13,10 @@ from jagged_lens.compare import loners
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import heading, muted_line
 from jagged_lens.desktop.look.number_boxes import DecimalBox
-from jagged_lens.desktop.look.plain import message, set_tip, show_tip
+from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.tables.arrangement import Column
@@ -246,9 +247,6 @@ class LinksFace(Face):
         """Save the network of all listed pairs."""
         results = self.bench.results
         group, _ = by_group(self.bench, len(results[SPACE].empty))
-        try:
-            write_links(
-                path, results[CORPUS], results[SPACE].terms.rows, results[PAIRS], group, self.bench.documents.labels()
-            )
-        except OSError as error:
-            message(self.window(), "The network was not saved.", f"{path}: {error.strerror}").exec()
+        labels = self.bench.documents.labels()
+        corpus, rows, pairs = results[CORPUS], results[SPACE].terms.rows, results[PAIRS]
+        save_to(self, path, lambda beside: write_links(beside, corpus, rows, pairs, group, labels))

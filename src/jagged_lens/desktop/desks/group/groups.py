@@ -96,7 +96,8 @@ class GroupsFace(Face):
         self.body.addWidget(split, 1)
         self._shown: object = None
         self._front: frozenset[str] = frozenset()  # the keys of the documents of the group that is shown
-        self.bench.pick.changed.subscribe(self._picked)
+        self._front_name = ""  # its value, where groups are those of a label
+        self.bench.pick.changed.subscribe(self._follow_pick)
         self.bench.state_changed.subscribe(self.look_again)
 
     def take_focus(self) -> None:
@@ -138,12 +139,15 @@ class GroupsFace(Face):
             else ""
         )
         set_tip(self.about, "; ".join(one.name or one.note for one in names.waiting[:20]))
-        current = self._found_again() if g else -1
+        first, current = not self._front, self._found_again() if g else -1
         self._shown = None
         if g and current != self.cards.current_row():
             self.cards.show_chosen([current])
         self._show_one(current)
-        self._picked()
+        if first:
+            self._follow_pick()
+        else:  # the group in front stays, wherever a document that is read has gone
+            self._show_pick()
         self.say()
 
     def draw_part(self, part: Part[Any]) -> None:
@@ -169,8 +173,11 @@ class GroupsFace(Face):
         return holding.groups if holding is not None else np.full(g, np.nan, np.float32)
 
     def _found_again(self) -> int:
-        """The group with most of the documents of that which was in front; else the one under the cursor, or the first."""
+        """The group of the value that was in front, where groups are those of a label; else the one with most of the documents of
+        that in front, the one under the cursor, or the first."""
         grouping, rows = self.bench.results[GROUPING], self.bench.results[SPACE].terms.rows
+        if self._front_name in grouping.names:
+            return grouping.names.index(self._front_name)
         if self._front:
             corpus_rows = self.bench.documents.rows_of(self._front)
             own = grouping.group[np.isin(rows, np.array(corpus_rows, np.int64))]
@@ -192,6 +199,7 @@ class GroupsFace(Face):
         self.one.show_group(group, self._known(len(grouping)))
         members = self.bench.results[SPACE].terms.rows[grouping.group == group]
         self._front = frozenset(self.bench.documents.keys_of(members.tolist()))
+        self._front_name = grouping.names[group] if grouping.names else ""
         if (grouping, group) != self._shown:
             self._shown = (grouping, group)
             results = self.bench.results
@@ -209,7 +217,7 @@ class GroupsFace(Face):
         self.bench.pick.set([int(self.bench.results[SPACE].terms.rows[self.members.rows[row]])])
         self.reader.wanted.emit(False)
 
-    def _picked(self) -> None:
+    def _follow_pick(self) -> None:
         """Show the card of the group of what is read, its place among the members, and why it is there."""
         if not self.isVisible() or not self.bench.ready(*self.needs):
             return
@@ -218,6 +226,12 @@ class GroupsFace(Face):
         if group >= 0 and self.bench.pick.reading >= 0 and group != self.cards.current_row():
             self.cards.show_chosen([group])
             self._show_one(group)
+        self._show_pick()
+
+    def _show_pick(self) -> None:
+        """Show the place of what is read among the members, and why it is there."""
+        if not self.isVisible() or not self.bench.ready(*self.needs):
+            return
         self.why.show_document(self.bench.pick.reading)
         lens_rows = self.bench.results[SPACE].terms.rows
         places = np.flatnonzero(np.isin(lens_rows[self.members.rows], np.array(self.bench.pick.rows, np.int64)))

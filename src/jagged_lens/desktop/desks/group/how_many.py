@@ -137,7 +137,9 @@ class HowManyFace(Face):
         if complete and not len(sweep):
             self.words.setText(f"There are too few documents to try {wanted[0]} groups or more.")
         else:
-            self.words.setText(said(sweep) if complete else f"{len(sweep)} numbers tried so far. {said(sweep)}")
+            so_far = f"{len(sweep)} of {sweep.of} numbers tried" if sweep.stopped else ""
+            how = "" if not so_far else f"{so_far}, then stopped. " if complete else f"{so_far} so far. "
+            self.words.setText(how + said(sweep))
         self._tell()
         self.say()
 
@@ -154,8 +156,12 @@ class HowManyFace(Face):
 
     def _try(self) -> None:
         low, high = sorted((self.low.value(), self.high.value()))
-        if (low, high) == self.bench.recipe.group.sweep and self.bench.declined(SWEEP):
+        known = self._sweep()
+        same = (low, high) == self.bench.recipe.group.sweep
+        if same and self.bench.declined(SWEEP):
             self.bench.demand(SWEEP)
+        elif same and known is not None and known.stopped and self.bench.ready(SWEEP):
+            self.bench.compute(to_the_end=SWEEP)
         else:
             self.bench.set("group", "sweep", (low, high))
 

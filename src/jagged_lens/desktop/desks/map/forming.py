@@ -17,7 +17,7 @@ class Forming(QWidget):
     """A word and a button, which are gone where the map is whole."""
 
     def __init__(self, bench: Bench, part: Part[Any]) -> None:
-        """part: of which the map on its way is a preview."""
+        """part: that can be ended early, and of which the map on its way is a preview."""
         super().__init__()
         self._bench, self._part = bench, part
         self._under_way = False
@@ -57,4 +57,4 @@ class Forming(QWidget):
         if self._under_way:
             self._bench.enough(self._part)
         else:
-            self._bench.compute(to_the_end=True)
+            self._bench.compute(to_the_end=self._part)

@@ -6,7 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 
-from jagged_lens.desktop.look.plain import message, set_tip
+from jagged_lens.desktop.desks.saving import save_to
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import TERMS
 from jagged_lens.project import Bench
 from jagged_lens.terms import write_terms
@@ -43,10 +44,8 @@ class Lists(QPushButton):
     def save_list(self, path: Path) -> None:
         """Save the kept terms, a term a line, or as CSV."""
         terms = self._bench.results[TERMS]
-        try:
-            write_terms(path, terms.terms, terms.vocabulary.times[terms.kept].tolist())
-        except OSError as error:
-            message(self.window(), "The list was not saved.", f"{path}: {error.strerror}").exec()
+        times = terms.vocabulary.times[terms.kept].tolist()
+        save_to(self, path, lambda beside: write_terms(beside, terms.terms, times))
 
     def _choose_list(self) -> None:
         name, _ = QFileDialog.getOpenFileName(

@@ -1,0 +1,37 @@
+r"""Lists as plain text, an entry a line: from # on a comment, \# where the sign itself is meant."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+_COMMENT = re.compile(r"(?<!\\)#.*", re.DOTALL)
+
+
+def entry_in(line: str) -> str:
+    r"""The entry of a line, without its comment; "" where there is none.
+
+    >>> entry_in("slug, snail   # of one kind"), entry_in(r"c\#"), entry_in("# ours")
+    ('slug, snail', 'c#', '')
+    """
+    return _COMMENT.sub("", line).replace("\\#", "#").strip()
+
+
+def entries_in(text: str) -> list[str]:
+    r"""The entries of a text, in their order. A line that begins with / is an expression, in which # is no comment.
+
+    >>> entries_in("slug # a pest\n\n/plot #\\d+/ = plot\r\nc\\#")
+    ['slug', '/plot #\\d+/ = plot', 'c#']
+    """
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    found = (line.replace("\\#", "#").strip() if line.startswith("/") else entry_in(line) for line in lines)
+    return [entry for entry in found if entry]
+
+
+def text_of(entries: Iterable[str]) -> str:
+    r"""The text of a list, which `entries_in` reads back as it was.
+
+    >>> text_of(["c#", "slug"])
+    'c\\#\nslug\n'
+    """
+    return "".join("{}\n".format(entry.replace("#", "\\#")) for entry in entries)

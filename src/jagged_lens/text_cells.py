@@ -1,0 +1,26 @@
+"""Text cells of CSV that no spreadsheet takes for a formula, and back."""
+
+from __future__ import annotations
+
+import re
+
+_RISKY = re.compile(r"'*[=+\-@\t\r\n]")
+
+
+def guarded(text: str) -> str:
+    """A text cell that no spreadsheet takes for a formula: an apostrophe stands before one that begins like a formula, or like one
+    so guarded, so that no two texts become one.
+
+    >>> guarded("=cmd()"), guarded("'=cmd()"), guarded("slugs"), guarded("'tis")
+    ("'=cmd()", "''=cmd()", 'slugs', "'tis")
+    """
+    return f"'{text}" if _RISKY.match(text) else text
+
+
+def unguarded(cell: str) -> str:
+    """The text that `guarded` made a cell of.
+
+    >>> unguarded("'=cmd()"), unguarded("''=cmd()"), unguarded("'tis")
+    ('=cmd()', "'=cmd()", "'tis")
+    """
+    return cell[1:] if cell.startswith("'") and _RISKY.match(cell) else cell
