@@ -1,20 +1,41 @@
-"""python -m jagged_lens and the command jagged-lens: a word where not even the libraries can be loaded, then the command line."""
+"""python -m jagged_lens and the command jagged-lens: what goes wrong before the libraries are there is said in a sentence, too."""
 
 from __future__ import annotations
 
+import os
+import resource
+import signal
 import sys
+from types import FrameType
+
+_LEAST = 700_000_000  # bytes of address space; below them the libraries end in ways of their own
 
 
 def main() -> None:
     """The command line."""
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, _leave)
+    allowed = resource.getrlimit(resource.RLIMIT_AS)[0]
+    if allowed not in (resource.RLIM_INFINITY, -1) and allowed < _LEAST:
+        sys.exit(
+            f"jagged-lens: there is not enough memory: it may take {allowed / 1e6:,.0f} MB, and needs {_LEAST / 1e6:,.0f} MB to begin. "
+            "Raise the limit (ulimit -v)."
+        )
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # we hold it to one thread, each of which takes memory
     try:
         from jagged_lens.cli import main as command
     except (ImportError, MemoryError, OSError) as error:
         words = " ".join(str(error).split()) or "there is not enough memory"
         sys.exit(
-            f"jagged-lens: it cannot be started: {words}. Where memory is limited, it needs about 500 MB to begin."
+            f"jagged-lens: it cannot be started: {words}. Where memory is limited, it needs about 700 MB to begin."
         )
     command()
+
+
+def _leave(number: int, frame: FrameType | None) -> None:
+    """End at once: whoever has something to save takes the signal over."""
+    os.write(2, b"jagged-lens: stopped\n")
+    os._exit(128 + number)
 
 
 if __name__ == "__main__":

@@ -124,6 +124,7 @@ class _Helper:
             [sys.executable, "-m", "jagged_lens.killable"],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
+            start_new_session=True,  # Ctrl+C in a terminal is for whoever started it
             env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
         )
 

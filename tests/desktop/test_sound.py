@@ -170,7 +170,7 @@ def test_no_text_of_a_document_name_or_error_is_taken_for_markup(
     assert not [words for words in boxes if "<img" in words]
     bench.set("clean", "stop-words", (EVIL,))  # an error quotes it
     settle(window)
-    window._trouble(EVIL, EVIL)
+    window.tell_trouble(EVIL, EVIL)
     project.open_path(window, tmp_path / f"{EVIL.replace('/', '')}.toml")
     assert "<img" in window.open_box.text()
     assert window.open_box.textFormat() == Qt.TextFormat.PlainText

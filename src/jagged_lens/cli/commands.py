@@ -157,6 +157,7 @@ def demo_pages(port: int) -> None:
     """Serve a few made-up web pages on this machine alone, to try links on, and say their addresses."""
     from jagged_lens.demo.page_server import serve_until_stopped
 
+    signal.signal(signal.SIGINT, signal.default_int_handler)
     click.echo("Allow private networks for a source with these addresses. Ctrl+C ends the server.")
     try:
         serve_until_stopped(port, click.echo)
@@ -187,6 +188,11 @@ def _window(file: Path | None, pictures: Path | None = None) -> int:
         from jagged_lens.desktop import show
 
         return show(file, worker, pictures)
+    except (MemoryError, RuntimeError) as error:
+        if isinstance(error, RuntimeError) and "thread" not in str(error):
+            raise
+        click.echo("jagged-lens: there is not enough memory for the window", err=True)
+        return 1
     except ImportError as error:
         click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)
         return 1

@@ -13,6 +13,8 @@ from PyQt6.QtWidgets import QApplication
 
 from jagged_lens.desktop.commands import project, sources
 from jagged_lens.desktop.commands.help import start_tour_once
+from jagged_lens.desktop.ending import EndBySignal
+from jagged_lens.desktop.faults import Faults
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import JaggedLensError, SourceError
@@ -95,7 +97,9 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     bench = Bench(state, worker, keeper, reading)
     if state.sources:
         bench.compute()  # the worker works while the window is built
+    faults = Faults(app)
     window = MainWindow(bench, worker, memory)
+    faults.fault.connect(window.tell_trouble)
     window.show()
     if pictures is None:
         if reading is not None or (keeper is not None and keeper.named):
@@ -114,6 +118,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
             project.say_unkept(window, unkept)
         elif table is not None:
             sources.take_in(window, [table])
+    ending = EndBySignal(window)
     if pictures is not None:
         from jagged_lens.desktop.pictures import draw_all
 
@@ -121,4 +126,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
             print(file)
         window.close()
         return 0
-    return app.exec()
+    status = app.exec()
+    ending.forget()
+    faults.forget()
+    return 128 + ending.asked if ending.asked else status

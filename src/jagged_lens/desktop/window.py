@@ -74,7 +74,7 @@ class MainWindow(Reach):
         self.asker = Asker(self)
         self.source_asker = Asker(self)
         for asker in (self.asker, self.source_asker):
-            asker.failed.connect(self._trouble)
+            asker.failed.connect(self.tell_trouble)
         self.link = Link(bench, worker, self)
         self.spine = Spine(bench)
         self.side = Side(bench, self.asker)
@@ -101,7 +101,7 @@ class MainWindow(Reach):
         """Remember the columns of the tables in a part of the window, and hear of their troubles."""
         for table in within.findChildren(TableView):
             self.table_columns[table.accessibleName()] = TableColumns(table, self.memory)
-            table.listed.asker.failed.connect(self._trouble)
+            table.listed.asker.failed.connect(self.tell_trouble)
 
     def _lay_out(self) -> None:
         self.splitter = QSplitter(Qt.Orientation.Horizontal)
@@ -144,7 +144,7 @@ class MainWindow(Reach):
         self.side.wanted.connect(self._show_side)
         self.side.reader.term_sheet.term_wanted.connect(self._show_term_of_reader)
         bench.state_changed.subscribe(self.say_state)
-        bench.trouble.subscribe(self._trouble)
+        bench.trouble.subscribe(self.tell_trouble)
         bench.refreshed.subscribe(partial(sources.show_refreshed, self))
         compare = self.desks["compare"]
         assert isinstance(compare, CompareDesk)
@@ -240,12 +240,19 @@ class MainWindow(Reach):
         self.menus.say_state(name)
         self.recall.note()
 
-    def _trouble(self, text: str, details: str) -> None:
+    def tell_trouble(self, text: str, details: str) -> None:
+        """Say what went wrong; where there are details, in a box in which they can be copied."""
         self.pick_bar.say(text.split(". ")[0])
         if details:
             box = message(self, text, buttons=Message.StandardButton.Ok)
             box.setDetailedText(details)
+            copy = box.addButton("Copy details", Message.ButtonRole.ActionRole)
+            clipboard = QApplication.clipboard()
+            if copy is not None and clipboard is not None:
+                copy.disconnect()  # the box stays
+                copy.clicked.connect(lambda: clipboard.setText(f"{text}\n{details}"))
             box.open()
+            self.open_box = box
 
     def _system_look_changed(self, _: Qt.ColorScheme) -> None:
         self.take_preferences()

@@ -178,6 +178,7 @@ class _Process:
                 stdin=subprocess.PIPE,
                 stdout=subprocess.PIPE,
                 stderr=subprocess.DEVNULL,
+                start_new_session=True,  # Ctrl+C in a terminal is for whoever started it
             )
         assert self._process.stdin
         self._process.stdin.write(json.dumps(order).encode() + b"\n")

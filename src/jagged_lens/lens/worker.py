@@ -18,6 +18,7 @@ import traceback
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import Enum, auto
+from multiprocessing import resource_tracker
 from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle, send_handle
 from typing import Any
@@ -38,6 +39,7 @@ _PATIENCE_WITH_RESULT = 2.0  # seconds from its being told of to the result itse
 _PATIENCE_WITH_OLD_WORK = (
     15.0  # seconds that it has to leave old work for new; after them what it remembers is given up
 )
+_HELD = {signal.SIGINT, signal.SIGTERM}
 BUDGET = 3_000_000_000  # bytes of results that are remembered
 
 
@@ -212,7 +214,13 @@ class Worker:
         self._process = self._context.Process(
             target=_serve, args=(far, self._wanted, self._ordered), daemon=True, name="jagged-lens-worker"
         )
-        self._process.start()
+        # Until the new process says what is to become of signals it is not to be ended by one in the middle of its libraries.
+        resource_tracker.ensure_running()  # which lets signals in again when it begins
+        before = signal.pthread_sigmask(signal.SIG_BLOCK, _HELD)
+        try:
+            self._process.start()
+        finally:
+            signal.pthread_sigmask(signal.SIG_SETMASK, before)
         far.close()
         self._sender = _Sender(self.connection)
 
@@ -445,6 +453,7 @@ class _Telling:
 def _serve(connection: Connection, wanted: Any, ordered: Any) -> None:
     """The worker's life: take the newest request, do it, say so; end with the window."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.pthread_sigmask(signal.SIG_UNBLOCK, _HELD)
     memory = SealedMemory(BUDGET, room_for_descriptors())
     requests = _Requests(connection, wanted, ordered)
     while True:

@@ -49,8 +49,8 @@ class DocumentKeys:
     def origin(self, row: int) -> Path | str | None:
         """The file that a document came from, where it is still there, or the web address."""
         corpus, state = self._results.get(CORPUS), self._state()
-        if corpus is None or not len(corpus.source):
-            return None
+        if corpus is None or not len(corpus.source) or len(corpus.counts) != len(state.sources):
+            return None  # other sources have been named since it was read
         source = state.sources[int(corpus.source[row])]
         if source.links:
             return next((page.landed for page in corpus.pages if page.address == corpus.origins[row]), None)

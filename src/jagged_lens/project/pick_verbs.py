@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 import numpy as np
 
-from jagged_lens.lens import NEIGHBOURS, NGRAMS, Recipe, Results
+from jagged_lens.lens import LENS_ROWS, NEIGHBOURS, NGRAMS, Part, Recipe, Results
 from jagged_lens.project.document_keys import DocumentKeys
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.state import ProjectState
@@ -29,6 +30,10 @@ class PickVerbs:
         """The recipe of the lens in front."""
         raise NotImplementedError
 
+    def ready(self, *parts: Part[Any]) -> bool:
+        """Whether the results of all these parts belong to the recipe as it is now, and so to each other."""
+        raise NotImplementedError
+
     def change(self, state: ProjectState, words: str) -> None:
         """Go on to another state; `words` say in the menu what undo would take back."""
         raise NotImplementedError
@@ -42,9 +47,9 @@ class PickVerbs:
         self.pick.set(np.setdiff1d(self.documents.lens_rows(), np.array(self.pick.rows, np.int64)).tolist())
 
     def grow_pick(self) -> None:
-        """Add the nearest neighbours of every picked document."""
+        """Add the nearest neighbours of every picked document; nothing while neighbours and documents do not belong together."""
         neighbours = self.results.get(NEIGHBOURS)
-        if neighbours is None:
+        if neighbours is None or not self.ready(NEIGHBOURS, LENS_ROWS):
             return
         rows = self.documents.lens_rows()
         inside = np.flatnonzero(np.isin(rows, np.array(self.pick.rows, np.int64)))

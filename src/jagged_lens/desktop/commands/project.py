@@ -187,9 +187,10 @@ def _save_recipe(window: Reach) -> None:
 def may_close(window: Reach) -> bool:
     """Whether nothing would be lost if the window closed now; where something would be, the user is asked."""
     reason = "" if window.close_anyway else _unsaved(window)
-    if reason:
+    if reason and not window.property("ended"):  # where the session ends nobody answers
         _ask_before_closing(window, reason)
-    return not reason
+        return False
+    return True
 
 
 def _unsaved(window: Reach) -> str:

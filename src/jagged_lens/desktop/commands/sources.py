@@ -78,6 +78,8 @@ def change_source(window: Reach, number: int) -> None:
 
     bench = window.bench
     state = bench.state
+    if number >= len(state.sources):
+        return
     window.sheet = AddSource(state.folder, window.source_asker, done, window, state.sources[number], bench.passwords)
     window.sheet.open()
 

@@ -82,6 +82,7 @@ class PickBar(QFrame):
         self.offered = self._action("", "", self._take_offer)
         self._hide_offer()
         self._offer: Callable[[], None] | None = None
+        self._offered_for: object = None
         row.addWidget(self.offered)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
@@ -92,6 +93,7 @@ class PickBar(QFrame):
         self.stop = self._action("Stop", "Stop the work; what was there before stays (Ctrl+.)", bench.stop)
         row.addWidget(self.stop)
         bench.pick.changed.subscribe(self.refresh)
+        bench.state_changed.subscribe(self._withdraw)
         bench.pick.terms_changed.subscribe(self.refresh)
         # The bar paints at once whenever its value is set, and with it whatever else is due: not at every word of the worker.
         self._due = QTimer(self)
@@ -142,7 +144,7 @@ class PickBar(QFrame):
     def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
         """A short word, and what can be done about it."""
         self.say("")
-        self._offer = does
+        self._offer, self._offered_for = does, self._bench.state.sources
         self.offer_words.setText(words)
         self.offer_words.show()
         self.offered.setText(action)
@@ -152,6 +154,11 @@ class PickBar(QFrame):
     def _hide_offer(self) -> None:
         self.offered.hide()
         self.offer_words.hide()
+
+    def _withdraw(self) -> None:
+        """What was offered of sources that are not there any more, or other ones now, is offered no longer."""
+        if self._bench.state.sources != self._offered_for:
+            self._hide_offer()
 
     def _take_offer(self) -> None:
         self._hide_offer()

@@ -140,8 +140,9 @@ class Attention(FlowingRow):
 
     def _read_as(self, number: int, encoding: str) -> None:
         """Read what is no UTF-8 in a source in an encoding."""
-        source = self._bench.state.sources[number]
-        self._bench.change_source(number, dataclasses.replace(source, encoding=f"utf-8, {encoding}"))
+        sources = self._bench.state.sources
+        if number < len(sources):
+            self._bench.change_source(number, dataclasses.replace(sources[number], encoding=f"utf-8, {encoding}"))
 
     def _spaceless(self, menu: QMenu, overview: Overview) -> None:
         """What helps: runs of characters in place of words."""

@@ -1,0 +1,199 @@
+"""Faults of ours, signals and little memory: what is said, what is noted, and that the window lives or ends as it should."""
+
+from __future__ import annotations
+
+import os
+import resource
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
+from pytestqt.qtbot import QtBot
+
+from jagged_lens.desktop import faults as faults_module
+from jagged_lens.desktop.commands import sources
+from jagged_lens.desktop.ending import EndBySignal
+from jagged_lens.desktop.faults import Faults, log_file
+from jagged_lens.desktop.window import MainWindow
+from jagged_lens.gather import Source
+
+
+@pytest.fixture
+def faults(qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Faults]:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    made = Faults()
+    yield made
+    made.forget()
+
+
+def clicked(does: object) -> None:
+    button = QPushButton()
+    button.clicked.connect(does)
+    button.click()
+
+
+def fail() -> None:
+    raise ValueError("the words of a document")
+
+
+def test_a_fault_in_a_slot_is_told_once_and_noted_without_words_of_a_document(
+    faults: Faults, qtbot: QtBot, capsys: pytest.CaptureFixture[str]
+) -> None:
+    told: list[tuple[str, str]] = []
+    faults.fault.connect(lambda words, details: told.append((words, details)))
+    for _ in range(5):
+        clicked(fail)
+    clicked(lambda: [][0])
+    assert [words for words, _ in told] == [
+        "Something went wrong inside (ValueError). The window goes on.",
+        "Something went wrong inside (IndexError). The window goes on.",
+    ]
+    assert "the words of a document" in told[0][1]
+    assert "test_faults.py" in told[0][1]
+    noted = log_file().read_text()
+    assert "ValueError" in noted
+    assert "test_faults.py" in noted
+    assert "the words of a document" not in noted
+    assert noted.count("ValueError") == 1
+    assert capsys.readouterr().err.count("Traceback") == 2
+
+
+def test_a_fault_in_a_thread_is_told_too_and_the_log_does_not_grow_without_end(
+    faults: Faults, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    faults.fault.connect(lambda words, _: told.append(words))
+    thread = threading.Thread(target=fail)
+    thread.start()
+    thread.join()
+    qtbot.waitUntil(lambda: len(told) == 1, timeout=5_000)
+    monkeypatch.setattr(faults_module, "_MOST", 10)
+    clicked(lambda: [][0])
+    assert "IndexError" in log_file().read_text()
+    assert "ValueError" not in log_file().read_text()
+    assert "ValueError" in log_file().with_suffix(".old").read_text()
+
+
+def test_faults_are_taken_where_nothing_can_be_noted(
+    faults: Faults, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "file").write_text("")
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "file"))
+    told: list[str] = []
+    faults.fault.connect(lambda words, _: told.append(words))
+    clicked(fail)
+    assert len(told) == 1
+
+
+def test_the_window_says_a_fault_in_a_box_whose_details_can_be_copied(window: MainWindow, qtbot: QtBot) -> None:
+    window.tell_trouble("Something went wrong inside (ValueError). The window goes on.", "places\nand words")
+    box = window.open_box
+    assert box.isVisible()
+    assert "ValueError" in box.text()
+    copy = next(one for one in box.findChildren(QPushButton) if one.text() == "Copy details")
+    QTest.mouseClick(copy, Qt.MouseButton.LeftButton)
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    assert clipboard.text().endswith("places\nand words")
+    assert box.isVisible()  # to be read on
+    box.close()
+
+
+def test_the_only_source_goes_while_a_document_is_read(window: MainWindow, qtbot: QtBot) -> None:
+    bench = window.bench
+    bench.pick.set([5])
+    window.side.show_reader()
+    bench.remove_source(0)
+    bench.pick.set([7])
+    qtbot.waitUntil(lambda: not bench.working, timeout=20_000)
+    bench.pick.set([])
+    bench.undo()
+    qtbot.waitUntil(lambda: not bench.working, timeout=60_000)
+
+
+def test_what_was_offered_of_a_source_goes_with_it(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
+    bench = window.bench
+    before = len(bench.state.sources)
+    bench.add_source(Source(pasted="slugs and frost"))
+    window.pick_bar.offer("Added.", "Change…", lambda: sources.change_source(window, before))
+    assert window.pick_bar.offered.isVisible()
+    bench.undo()
+    assert not window.pick_bar.offered.isVisible()
+    sources.change_source(window, before)  # however it comes to be asked for
+    qtbot.waitUntil(lambda: not bench.working, timeout=60_000)
+
+
+def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
+    window = QLabel("a window")
+    qtbot.addWidget(window)
+    window.show()
+    ending = EndBySignal(window)
+    try:
+        os.kill(os.getpid(), signal.SIGTERM)
+        qtbot.waitUntil(lambda: not window.isVisible(), timeout=5_000)
+        assert ending.asked == signal.SIGTERM
+    finally:
+        ending.forget()
+    assert signal.getsignal(signal.SIGTERM) == signal.SIG_DFL
+
+
+PROGRAM = [sys.executable, "-m", "jagged_lens"]
+
+
+def begun(*arguments: str) -> subprocess.Popen[str]:
+    home = tempfile.mkdtemp()
+    env = {**os.environ, "HOME": home, "XDG_STATE_HOME": home, "XDG_CONFIG_HOME": home, "QT_QPA_PLATFORM": "offscreen"}
+    return subprocess.Popen(
+        [*PROGRAM, *arguments],
+        env=env,
+        stderr=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        text=True,
+        start_new_session=True,
+    )
+
+
+def catches(process: int, number: int) -> bool:
+    """Whether a process has taken a signal over (the mask of caught signals, proc(5))."""
+    said = Path(f"/proc/{process}/status").read_text()
+    mask = next(line for line in said.splitlines() if line.startswith("SigCgt"))
+    return (
+        bool(int(mask.split()[1], 16) >> (number - 1) & 1)
+        and b"jagged_lens" in Path(f"/proc/{process}/cmdline").read_bytes()
+    )
+
+
+@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM])
+@pytest.mark.parametrize("after", [0.0, 0.7, 1.4, 2.2])
+def test_a_signal_while_it_starts_ends_it_without_a_traceback(number: signal.Signals, after: float) -> None:
+    """Also of the worker, which hears it as well where it comes from a terminal."""
+    process = begun("demo")
+    while not catches(process.pid, number):  # before that Python itself is on its way
+        time.sleep(0.005)
+    time.sleep(after)
+    os.killpg(process.pid, number)
+    _, said = process.communicate(timeout=60)
+    assert process.returncode == 128 + number
+    assert "Traceback" not in said
+
+
+def test_little_memory_is_said_before_any_library_says_it() -> None:
+    done = subprocess.run(
+        [*PROGRAM, "info"],
+        capture_output=True,
+        text=True,
+        preexec_fn=lambda: resource.setrlimit(resource.RLIMIT_AS, (300_000_000,) * 2),
+    )
+    assert done.returncode == 1
+    assert done.stderr == (
+        "jagged-lens: there is not enough memory: it may take 300 MB, and needs 700 MB to begin. Raise the limit (ulimit -v).\n"
+    )
