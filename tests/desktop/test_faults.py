@@ -177,7 +177,7 @@ def catches(process: int, number: int) -> bool:
 def test_a_signal_while_it_starts_ends_it_without_a_traceback(number: signal.Signals, after: float) -> None:
     """Also of the worker, which hears it as well where it comes from a terminal."""
     process = begun("demo")
-    while not catches(process.pid, number):  # before that Python itself is on its way
+    while not catches(process.pid, signal.SIGTERM):  # which it takes over last: before that Python is on its way
         time.sleep(0.005)
     time.sleep(after)
     os.killpg(process.pid, number)
