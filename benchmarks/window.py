@@ -1,4 +1,5 @@
-"""The window: start to first picture, the longest gap of a 10 ms timer during a run, frames a second of the map."""
+"""The window: start to first picture; the longest stretch of work of the interface thread in one go, in CPU seconds of that thread (what
+other programs do on the machine does not count), during a run and for each thing that a hand does; frames a second of the map."""
 
 from __future__ import annotations
 
@@ -7,6 +8,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -20,6 +22,7 @@ _POINTS = 20_000
 _DRAWN = 60_000
 _FRAMES = 60
 _LIMITS = (4.0, 5.0, 6.0)
+_REACH = 0.1  # seconds
 _LONG = 1_000_000  # characters of one document among the others
 
 
@@ -72,9 +75,9 @@ def application() -> Any:
     return QApplication([])
 
 
-def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, float, dict[str, float]]:
-    """Seconds: the longest gap of a 10 ms timer while a collection is computed and shown; how long that took; and the longest
-    gap of each thing that a hand does then."""
+def longest_stretches(documents: int = _POINTS, words: int = 60) -> tuple[float, float, dict[str, float]]:
+    """CPU seconds of the interface thread between two beats of a 10 ms timer: the most while a collection is computed and shown; how long
+    that took by the clock; and the most of each thing that a hand does then."""
     from PyQt6.QtCore import QTimer
 
     from jagged_lens.desktop.look import theme
@@ -90,44 +93,64 @@ def longest_gaps(documents: int = _POINTS, words: int = 60) -> tuple[float, floa
         worker = Worker()
         theme.dress(application())
         bench = Bench(opened(path), worker)
+        bench.looks_behind = False
         window = MainWindow(bench, worker)
         window.show()
         wait_until(lambda: False, 1)
         beats: list[tuple[float, str]] = []
         timer = QTimer()
-        timer.timeout.connect(lambda: beats.append((time.perf_counter(), ",".join(bench.share))))
+        timer.timeout.connect(lambda: beats.append((time.thread_time(), ",".join(bench.share))))
         timer.start(10)
         begin = time.perf_counter()
         bench.compute()
         wait_until(lambda: not bench.working, 600)
         took = time.perf_counter() - begin
         wait_until(lambda: False, 1)
-        at_work = _gaps_at_work(window, lambda: [at for at, _ in beats])
-        beats = [(at, name) for at, name in beats if at < begin + took + 1]
-        gaps = np.diff([at for at, _ in beats])
+        most = float(np.diff([at for at, _ in beats]).max())
         if "--verbose" in sys.argv:
             by_part: dict[str, float] = {}
-            for gap, (_, name) in zip(gaps.tolist(), beats[1:], strict=True):
+            for gap, (_, name) in zip(np.diff([at for at, _ in beats]).tolist(), beats[1:], strict=True):
                 by_part[name] = max(by_part.get(name, 0.0), gap)
-            print("    longest by part: " + ", ".join(f"{name} {gap * 1000:.0f}" for name, gap in by_part.items()))
+            print("    most by part: " + ", ".join(f"{name} {gap * 1000:.0f}" for name, gap in by_part.items()))
+        at_work = _stretches_at_work(window, beats)
+        window.close_anyway = True
         window.close()
         worker.close()
-    return float(gaps.max()), took, at_work
+    return most, took, at_work
 
 
-def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
-    """The longest gap while desks are shown, documents picked and found, the vocabulary sorted and filtered."""
+def _stretches_at_work(window: Any, beats: list[tuple[float, str]]) -> dict[str, float]:
+    """The longest stretch while desks and faces are shown, documents picked and found, tables sorted, filtered and selected, groups kept
+    as a label, the look changed."""
+    import dataclasses
+
     from PyQt6.QtCore import Qt
 
     from jagged_lens.desktop.asking import Asker
+    from jagged_lens.desktop.desks.group import by_hand
+    from jagged_lens.desktop.sheets.list_editor import ListEditor
     from jagged_lens.desktop.waiting import wait_until
 
-    bench, askers = window.bench, window.findChildren(Asker)
+    bench = window.bench
     size = len(bench.results["corpus"])
+    found: dict[str, float] = {}
+
+    def do(what: str, does: Callable[[], object]) -> None:
+        begin, at = time.thread_time(), len(beats)
+        does()
+        wait_until(lambda: False, 0.5)  # what is typed is looked for a moment later
+        askers = window.findChildren(Asker)
+        wait_until(lambda: not bench.working and not any(asker.waiting for asker in askers), 300)
+        wait_until(lambda: False, 0.2)
+        found[what] = float(np.diff([begin, *(moment for moment, _ in beats[at:])]).max())
 
     def terms() -> Any:
         window.show_step("terms")
         return window.desks["terms"]
+
+    def look(name: str) -> None:
+        window.preferences = dataclasses.replace(window.preferences, look=name)
+        window.take_preferences()
 
     reader = window.side.reader
     doings = {
@@ -137,6 +160,9 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         "find": lambda: (window.find_bar.show(), window.find_bar.field.setText("ba*")),
         "sort terms": lambda: terms().table.sortByColumn(0, Qt.SortOrder.AscendingOrder),
         "filter terms": lambda: terms().field.setText("ba"),
+        "all terms again": lambda: terms().field.setText(""),
+        "select all terms": lambda: terms().table.selectAll(),
+        "select all documents": lambda: (window.show_step("gather"), window.desks["gather"].table.selectAll()),
         "another limit": lambda: bench.set("terms", "least-documents", 4.0),
         "read a million": lambda: (window.side.show_reader(), bench.pick.set([size - 1])),
         "its next part": lambda: reader.one.text.show_part(1),
@@ -145,14 +171,26 @@ def _gaps_at_work(window: Any, beats: Any) -> dict[str, float]:
         "its terms": reader.terms_button.click,
         "its last part": lambda: reader.one.text.show_part(reader.one.text.parts - 1),
     }
-    found = {}
     for what, does in doings.items():
-        begin = time.perf_counter()
-        does()
-        wait_until(lambda: False, 0.5)  # what is typed is looked for a moment later
-        wait_until(lambda: not bench.working and not any(asker.waiting for asker in askers), 120)
-        wait_until(lambda: False, 0.2)
-        found[what] = float(np.diff([begin, *(at for at in beats() if at > begin)]).max())
+        do(what, does)
+    for step, desk in window.desks.items():
+        window.show_step(step)
+        for face in getattr(desk, "faces", ()):
+            do(f"{step}, {face.name}", lambda desk=desk, face=face: desk.bring_up(face))  # type: ignore[misc]
+    window.show_step("compare")
+    compare = window.desks["compare"]
+    pairs = next(face for face in compare.faces if face.name == "Pairs")
+    do("the pairs again", lambda: compare.bring_up(pairs))
+    do("select all pairs", lambda: compare.front_face.table.selectAll())
+    do("1,000 groups", lambda: bench.set("group", "groups", 1000))
+    do("kept as a label", lambda: by_hand.keep_as_label(bench, "kept", ["frost"] * len(bench.results["grouping"])))
+    do("undone", bench.undo)
+    entries = [f"entry {number}" for number in range(100_000)]
+    editors: list[Any] = []
+    do("a list of 100,000", lambda: editors.append(ListEditor("A list", "", entries, lambda _: None, window)))
+    do("searched", lambda: editors[0].search.setText("77"))
+    for name in ("dark", "light"):
+        do(f"{name} look", lambda name=name: look(name))  # type: ignore[misc]
     return found
 
 
@@ -237,17 +275,28 @@ def frames_of_the_map() -> dict[str, float]:
     return found
 
 
+def _say_stretches() -> None:
+    most, took, at_work = longest_stretches()
+    print(
+        f"interface thread in one go        {most * 1000:6.0f} ms CPU (reach 100, stretch 50; {_POINTS:,} documents in {took:.0f} s)"
+    )
+    worst = sorted(at_work, key=at_work.__getitem__, reverse=True)
+    over = [what for what in worst if at_work[what] > _REACH]
+    print(
+        f"the same at work, of {len(at_work)} things   {at_work[worst[0]] * 1000:6.0f} ms CPU (reach 100; above it {len(over)}; the most: "
+        + ", ".join(f"{what} {at_work[what] * 1000:.0f}" for what in worst[: max(len(over), 4)])
+        + ")"
+    )
+
+
 def main() -> None:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    if "--stretches" in sys.argv:
+        _say_stretches()
+        return
     first, rest = start_to_first_picture()
     print(f"start to first picture, warm      {first:6.2f} s     (reach 3, stretch 1.5; at rest after {rest:.2f} s)")
-    gap, took, at_work = longest_gaps()
-    print(
-        f"longest gap of a 10 ms timer      {gap * 1000:6.0f} ms    (reach 100, stretch 50; {_POINTS:,} documents in {took:.0f} s)"
-    )
-    worst = sorted(at_work, key=at_work.__getitem__, reverse=True)[:4]
-    said = ", ".join(f"{what} {at_work[what] * 1000:.0f}" for what in worst)
-    print(f"the same at work, of {len(at_work)} things   {at_work[worst[0]] * 1000:6.0f} ms    (reach 100; {said})")
+    _say_stretches()
     groups, pairs, whole = groups_in_front()
     print(
         f"new groups after a limit, in front {groups:5.2f} s     (pairs after {pairs:.2f} s, all after {whole:.1f} s)"

@@ -19,7 +19,7 @@ from jagged_lens.compare import (
     similarity_distribution,
 )
 from jagged_lens.compare.block_norms import block_norms, upper_bounds
-from jagged_lens.compare.neighbours import at_least_kth
+from jagged_lens.compare.neighbours import Neighbours, at_least_kth, nearest_in_full
 from jagged_lens.errors import TooManyError
 from jagged_lens.gather import Label
 from jagged_lens.strings import Strings
@@ -287,3 +287,20 @@ def test_across_a_label_a_spared_document_stands_with_one_of_another_value() -> 
         assert all(values[a] != values[b] for a, b in zip(found.first.tolist(), found.second.tolist(), strict=True))
         assert (found.kind == Kind.SAME).all()
         assert found.families == 1
+
+
+@pytest.mark.parametrize("measure", ["cosine", "euclidean"])
+def test_copies_by_the_hundred_find_what_each_would_find_by_itself(measure: str) -> None:
+    """Rows far beyond k of the same kind are not asked for themselves."""
+    random = np.random.default_rng(5)
+    kinds = random_counts(7, 40)
+    picked = np.concatenate((np.arange(40), np.zeros(150, np.int64), np.full(60, 7), random.integers(0, 40, 50)))
+    random.shuffle(picked)
+    space = space_of(kinds[picked])
+    k = 5
+    found = nearest_neighbours(space, measure, k)
+    rows = rows_of(space, measure)
+    each = Neighbours.none(len(picked), k)
+    nearest_in_full(rows, np.flatnonzero(~space.empty), each)
+    assert np.array_equal(found.row, each.row)
+    assert np.array_equal(found.similarity, each.similarity)

@@ -22,6 +22,7 @@ from jagged_lens.weigh import VectorSpace
 
 _DENSE_FROM = 0.06  # share of documents from which a term is multiplied densely
 _MOST_DENSE = 400
+_FEW_COPIES = 0.02  # share of the documents, from which on copies are left out
 _CELLS_AT_ONCE = 4_000_000
 _UNIT = 2.0**-24  # half the distance of two neighbouring numbers of single precision, as a share
 
@@ -180,9 +181,24 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     all_nearest = Neighbours.none(n, k)
     if k == 0:
         return all_nearest
-    scores = Scores(rows, k)
-    _find(scores, rows, all_nearest, scores.blocks, progress)
-    return all_nearest
+    # Of very many copies only the first k + 1 can be found, since ties go by row; the others find what the last of those finds.
+    of = distinct_rows(rows.matrix).of
+    ranks = _ranks(of)
+    asked = np.flatnonzero(ranks <= k)
+    if n - len(asked) < _FEW_COPIES * n:
+        scores = Scores(rows, k)
+        _find(scores, rows, all_nearest, scores.blocks, progress)
+        return all_nearest
+    fewer = Rows(rows.matrix[asked], rows.squares[asked], measure, rows.empty[asked])
+    scores = Scores(fewer, k)
+    found = Neighbours.none(len(asked), k)
+    _find(scores, fewer, found, scores.blocks, progress)
+    last = np.zeros(int(of.max()) + 1, np.int64)
+    last[of[asked]] = np.arange(len(asked))  # rising, so that the last of each kind stays
+    place = last[of]
+    place[asked] = np.arange(len(asked))
+    row = np.where(found.row >= 0, asked[np.maximum(found.row, 0)], -1).astype(np.int32)
+    return Neighbours(row[place], found.similarity[place])
 
 
 def _find(scores: Scores, rows: Rows, found: Neighbours, parts: list[slice], progress: Progress) -> None:
@@ -274,7 +290,11 @@ def _candidates(scores: Scores, block: slice, k: int) -> tuple[NDArray[np.int64]
 
 def copy_ranks(matrix: csr_array) -> NDArray[np.int64]:
     """How many rows before each hold the very same entries (int64, n)."""
-    of = distinct_rows(matrix).of
+    return _ranks(distinct_rows(matrix).of)
+
+
+def _ranks(of: NDArray[np.integer]) -> NDArray[np.int64]:
+    """How many before each are of the same kind."""
     order = np.argsort(of, kind="stable")
     ranks = np.empty(len(of), np.int64)
     ranks[order] = np.arange(len(of)) - np.searchsorted(of[order], of[order])

@@ -272,6 +272,27 @@ def free_name(name: str, taken: Iterable[str]) -> str:
     return found
 
 
+def free_names(names: Iterable[str]) -> list[str]:
+    """Names each of which is there once: the first of each as it is, further ones with a number.
+
+    >>> free_names(["slug", "frost", "slug", "slug 2", "slug"])
+    ['slug', 'frost', 'slug 2', 'slug 2 2', 'slug 3']
+    """
+    found: list[str] = []
+    taken: set[str] = set()
+    last: dict[str, int] = {}
+    for name in names:
+        wanted = " ".join(name.split()) or "Lens"
+        own, number = wanted, last.get(wanted, 1)
+        while own in taken:
+            number += 1
+            own = f"{wanted} {number}"
+        last[wanted] = number
+        taken.add(own)
+        found.append(own)
+    return found
+
+
 class History:
     """The states that there were, and where we are in them. Each change has words for the menu."""
 

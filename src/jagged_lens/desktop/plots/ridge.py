@@ -14,7 +14,6 @@ from jagged_lens.desktop.plots.ridge_outline import outline_image, profile
 from jagged_lens.desktop.plots.ridge_view import Bay, RidgeView
 
 _GRIP = 7  # pixels to either side of the cut in which it can be taken hold of
-_MOST_SHAPES = 4_000
 
 
 class RidgeCanvas(RidgeView):
@@ -107,11 +106,18 @@ class RidgeCanvas(RidgeView):
         painter.setBrush(theme.colour("ink"))
         painter.save()
         painter.setClipRect(area.adjusted(-1, -half, 4, half))
-        for start in starts[1:][:_MOST_SHAPES].tolist():
-            y = self.y_of(start)
-            if area.top() - half <= y <= area.bottom() + half:
-                tip = QPointF(self.x_of(float(self.ridge.tooth[start - 1])), y)
-                painter.drawPolygon(QPolygonF([QPointF(area.left(), y - half), tip, QPointF(area.left(), y + half)]))
+        # Of those that begin in one row of pixels the longest: more cannot be seen.
+        heights = self.ridge.tooth[starts[1:] - 1]
+        tips = area.left() + self.scale.share_of(heights) * area.width()
+        tops = area.top() + (starts[1:] - self._top) * self._per
+        seen = np.flatnonzero((tops >= area.top() - half) & (tops <= area.bottom() + half))
+        order = seen[np.argsort(-tips[seen], kind="stable")]
+        _, first = np.unique(np.rint(tops[order]), return_index=True)
+        for at in order[first].tolist():
+            y, tip = float(tops[at]), float(tips[at])
+            painter.drawPolygon(
+                QPolygonF([QPointF(area.left(), y - half), QPointF(tip, y), QPointF(area.left(), y + half)])
+            )
         painter.restore()
 
     def _paint_branch(self, painter: QPainter, area: QRectF, node: int, pointed: bool) -> None:

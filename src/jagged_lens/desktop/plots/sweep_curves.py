@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.plots.keyed import KeyedPicture
-from jagged_lens.group import BREAKS, Sweep, counted_together
+from jagged_lens.desktop.plots.sweep_strips import columns_of, flows_of, strips
+from jagged_lens.group import BREAKS, Sweep
 
-_LEAST_FLOW = 0.004  # share of the documents from which a flow is drawn
+_LEAST_GAP = 3.0  # pixels between two strips from which on flows can be seen in it
 
 
 class SweepCurves(KeyedPicture):
@@ -33,6 +33,8 @@ class SweepCurves(KeyedPicture):
         self._columns: list[
             NDArray[np.float64]
         ] = []  # of each number, where each of its groups begins and ends, from 0 to 1
+        self._painted = QImage()
+        self._painted_for: tuple[object, ...] = ()  # the strips, and for what they were painted
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(240, 260)
@@ -42,7 +44,7 @@ class SweepCurves(KeyedPicture):
         """Show what is known by now of the numbers from low to high. present: that of the lens."""
         if sweep is not self.sweep:
             self.sweep = sweep
-            self._columns = _columns(sweep)
+            self._columns = columns_of(sweep)
         self._range, self.present = (low, max(high, low + 1)), present
         if len(sweep) and (not self._by_hand or sweep.row(self.current) < 0):
             self._by_hand = False
@@ -131,6 +133,7 @@ class SweepCurves(KeyedPicture):
             x = self.x_of(groups)
             painter.setPen(QPen(theme.colour(name), 1.6, style))
             painter.drawLine(QPointF(x, top), QPointF(x, areas[2].bottom()))
+            to_left = to_left if 124 < x < self.width() - 124 else x > self.width() / 2  # else it would be cut
             side = Qt.AlignmentFlag.AlignRight if to_left else Qt.AlignmentFlag.AlignLeft
             box = QRectF(x - 124 if to_left else x + 4, top - line * 0.75, 120, line)
             painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, words)
@@ -197,47 +200,26 @@ class SweepCurves(KeyedPicture):
         assert self.sweep is not None
         half = (self.x_of(1) - self.x_of(0)) / 2
         wide = min(half * (0.9 if self.flows else 1.5), 26.0)
-        painter.setPen(Qt.PenStyle.NoPen)
-        if self.flows:
-            for at in range(len(self._columns) - 1):
-                self._paint_flow(painter, area, at, wide)
-        for groups, column in zip(self.sweep.groups.tolist(), self._columns, strict=True):
-            x = self.x_of(groups)
-            for group, (start, end) in enumerate(column):
-                box = QRectF(
-                    x - wide / 2,
-                    area.top() + start * area.height(),
-                    wide,
-                    max((end - start) * area.height() - 0.8, 0.6),
-                )
-                painter.fillRect(box, group_colour(group))
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(area, self._strips(area, wide))
         painter.setPen(theme.colour("ink"))
         line = self._line()
         right = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         painter.drawText(QRectF(0, area.top(), area.left() - line * 0.5, line), right, "groups")
 
-    def _paint_flow(self, painter: QPainter, area: QRectF, at: int, wide: float) -> None:
-        """How many documents of each group of one number are in each group of the next."""
+    def _strips(self, area: QRectF, wide: float) -> QImage:
+        """The miniatures as a picture, which is made anew only where something of it has changed."""
         assert self.sweep is not None
-        first, second = self.sweep.group[at], self.sweep.group[at + 1]
-        high, across = int(self.sweep.groups[at]), int(self.sweep.groups[at + 1])
-        counts = counted_together(first, second, high, across)
-        whole = max(int(counts.sum()), 1)
-        left, right = self.x_of(high) + wide / 2, self.x_of(across) - wide / 2
-        from_, to = self._columns[at], self._columns[at + 1]
-        used_left, used_right = from_[:, 0].copy(), to[:, 0].copy()
-        for one in np.argsort(from_[:, 0], kind="stable").tolist():
-            for other in np.argsort(to[:, 0], kind="stable").tolist():
-                share = counts[one, other] / whole
-                if share:
-                    top, end = used_left[one], used_right[other]
-                    used_left[one] += share
-                    used_right[other] += share
-                    if share >= _LEAST_FLOW:
-                        painter.fillPath(
-                            _ribbon(area, left, right, (top, top + share), (end, end + share)),
-                            _faint(group_colour(one)),
-                        )
+        fine = self.devicePixelRatioF()
+        size = round(area.width() * fine), max(round(area.height() * fine), 1)
+        known = (id(self._columns), self.flows, size, wide, self._range, theme.now.paper, theme.colour_blind)
+        if known != self._painted_for:
+            left, step = self.x_of(0) - area.left(), self.x_of(1) - self.x_of(0)
+            lefts = (left + step * self.sweep.groups.astype(np.float64) - wide / 2) * fine
+            flows = flows_of(self.sweep, self._columns) if self.flows and step - wide >= _LEAST_GAP else []
+            self._painted = strips(self._columns, flows, lefts, wide * fine, size)
+            self._painted_for = known
+        return self._painted
 
     # Mouse and keys.
 
@@ -282,46 +264,3 @@ class SweepCurves(KeyedPicture):
                 f"{self.current} groups: tightness {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, "
                 f"holding {sweep.holding[at]:.2f}"
             )
-
-
-def _columns(sweep: Sweep) -> list[NDArray[np.float64]]:
-    """Of each number where each of its groups begins and ends in a column from 0 to 1 (float64, k × 2): the groups of the first by size,
-    those of each further number near those of the number before that their documents come from."""
-    columns: list[NDArray[np.float64]] = []
-    before: NDArray[np.float64] | None = None
-    for at, groups in enumerate(sweep.groups.tolist()):
-        own = sweep.group[at]
-        sizes = np.bincount(own[own >= 0], minlength=groups).astype(np.float64)
-        if before is None:
-            order = np.arange(groups)
-        else:
-            counts = counted_together(sweep.group[at - 1], own, len(before), groups)
-            middle = (counts * before.mean(axis=1)[:, None]).sum(axis=0) / np.maximum(sizes, 1)
-            order = np.argsort(middle, kind="stable")
-        ends = np.cumsum(sizes[order]) / max(sizes.sum(), 1)
-        column = np.empty((groups, 2))
-        column[order, 1], column[order, 0] = ends, ends - sizes[order] / max(sizes.sum(), 1)
-        columns.append(column)
-        before = column
-    return columns
-
-
-def _ribbon(
-    area: QRectF, left: float, right: float, at_left: tuple[float, float], at_right: tuple[float, float]
-) -> QPainterPath:
-    def y(share: float) -> float:
-        return area.top() + share * area.height()
-
-    middle = (left + right) / 2
-    path = QPainterPath(QPointF(left, y(at_left[0])))
-    path.cubicTo(QPointF(middle, y(at_left[0])), QPointF(middle, y(at_right[0])), QPointF(right, y(at_right[0])))
-    path.lineTo(QPointF(right, y(at_right[1])))
-    path.cubicTo(QPointF(middle, y(at_right[1])), QPointF(middle, y(at_left[1])), QPointF(left, y(at_left[1])))
-    path.closeSubpath()
-    return path
-
-
-def _faint(colour: QColor) -> QColor:
-    faint = QColor(colour)
-    faint.setAlpha(110)
-    return faint

@@ -184,6 +184,10 @@ class TableView(QTableView):
         across.setSortIndicatorClearable(True)
         across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         self.setSortingEnabled(True)
+        # Titles ask, each time they are painted, whether all rows of their column are selected, row by row: of a selection that is
+        # always empty.
+        across.setSelectionModel(QItemSelectionModel(self.listed, self))
+        down.setSelectionModel(QItemSelectionModel(self.listed, self))
         selection = self.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._moved)

@@ -11,7 +11,7 @@ from jagged_lens.gather import Label
 from jagged_lens.group import ids_of, letter, split
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES
 from jagged_lens.project import Bench
-from jagged_lens.project.state import free_name
+from jagged_lens.project.state import free_name, free_names
 from jagged_lens.weigh import in_themes
 
 
@@ -33,9 +33,7 @@ def members(bench: Bench, group: int) -> list[int]:
 def keep_as_label(bench: Bench, name: str, titles: list[str]) -> None:
     """Make a label of the groups that are there, whose values are their titles, and group by it. A title that is taken gets a number."""
     grouping, corpus = bench.results[GROUPING], bench.results[CORPUS]
-    values: list[str] = []
-    for group, title in enumerate(titles):
-        values.append(free_name(title or letter(group), values))
+    values = free_names(title or letter(group) for group, title in enumerate(titles))
     rows = bench.results[SPACE].terms.rows.tolist()
     pairs = [
         (corpus.keys[row], values[group])
