@@ -140,9 +140,11 @@ def _stretches_at_work(window: Any, beats: list[tuple[float, str]]) -> dict[str,
         does()
         wait_until(lambda: False, 0.5)  # what is typed is looked for a moment later
         askers = window.findChildren(Asker)
-        wait_until(lambda: not bench.working and not any(asker.waiting for asker in askers), 300)
+        wait_until(lambda: not bench.working and not any(asker.waiting for asker in askers), 30)
         wait_until(lambda: False, 0.2)
         found[what] = float(np.diff([begin, *(moment for moment, _ in beats[at:])]).max())
+        if "--verbose" in sys.argv:
+            print(f"    {what}: {found[what] * 1000:.0f}", flush=True)
 
     def terms() -> Any:
         window.show_step("terms")

@@ -35,6 +35,7 @@ from jagged_lens.desktop.frame.spine import Spine
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import source_names
+from jagged_lens.desktop.look.worn import wear_in_parts
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.tables.columns import TableColumns
 from jagged_lens.desktop.tables.table import TableView
@@ -93,6 +94,7 @@ class MainWindow(Reach):
         for desk in self.desks.values():
             desk.face_made.connect(self._take_tables)
         self.resize(1280, 800)
+        wear_in_parts(self)
         self._recall_sizes()
         self.show_step("map")
         self.say_state()

@@ -15,6 +15,7 @@ from jagged_lens.desktop.frame.finder import Finder, Found
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import TITLES
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.about import about_text
 from jagged_lens.desktop.sheets.guide import Guide
 from jagged_lens.lens import SECTIONS, TERMS, settings_of
@@ -103,6 +104,7 @@ class _Keys(QDialog):
 
     def __init__(self, parent: Reach) -> None:
         super().__init__(parent)
+        wear(self)
         self.again: Callable[[], object] = self.close
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

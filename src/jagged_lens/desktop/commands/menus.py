@@ -41,7 +41,7 @@ class Menus:
                     menu.addSeparator()
                 menu.addAction(self._action(command))
             if title == "&Project":
-                self.recent = QMenu("Open &recent", window)
+                self.recent = QMenu("Open &recent", menu)
                 menu.insertMenu(self.actions["Open the demo"], self.recent)
                 self.recent.aboutToShow.connect(self.list_recent)
             if title == "P&ick":

@@ -15,6 +15,7 @@ from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import DESKS, TITLES
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.plots.drawing_file import save_widget
 
 
@@ -24,6 +25,7 @@ def toggle_beside(window: Reach) -> None:
         window.area.put_beside("")
         return
     menu = QMenu(window)
+    wear(menu)
     for step in DESKS:
         if step != window.step:
             menu.addAction(TITLES[step], lambda step=step: window.put_beside(step))  # type: ignore[misc]

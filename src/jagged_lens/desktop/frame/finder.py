@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVB
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.lens import CORPUS, TERMS
 from jagged_lens.project import Bench
 
@@ -43,6 +44,7 @@ class Finder(QFrame):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
+        wear(self)
         self.setObjectName("card")
         self.setAccessibleName("Find a command, document or term")
         self._bench = bench

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QContextMenuEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.plots.keyed import PICKS, KeyedPicture
 from jagged_lens.project import Bench
 
@@ -31,6 +32,7 @@ def narrowing_menu(
     if not bench.pick.rows or (bench.pick.rows == before and not owner.property(PICKS)):
         return None
     menu = QMenu(window)
+    wear(menu)
     for words, does in actions:
         menu.addAction(words, does)
     menu.popup(event.globalPos())

@@ -23,6 +23,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, language_words
+from jagged_lens.desktop.look.worn import holds_parts, wear
 from jagged_lens.desktop.sheets.list_editor import ListEditor
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather import entry_of
@@ -327,6 +328,7 @@ class SettingsLeaf(QWidget):
         self._sentences: dict[str, list[Sentence]] = {}
         self._pages: dict[str, QWidget] = {}
         self._step = STEPS[0]
+        holds_parts(self)
         bench.state_changed.subscribe(self.refresh)
         bench.settled.subscribe(self._say_more)
 
@@ -381,5 +383,6 @@ class SettingsLeaf(QWidget):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(inner)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        wear(area)
         area.setAccessibleName(f"Settings of {TITLES.get(step, TITLES['place'])}")
         return area

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.frame.settings_leaf import SettingsLeaf
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
@@ -52,6 +54,11 @@ class Side(QFrame):
         self.legend_button.hide()
         self._legend: QWidget | None = None
         self.bring_settings()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("card"))
+        painter.fillRect(0, 0, 1, self.height(), theme.colour("hairline"))
 
     def offer_legend(self, legend: QWidget | None) -> None:
         """Offer the legend of what is in front; None: it has none."""

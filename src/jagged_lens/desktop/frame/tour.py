@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.worn import wear
 
 _CARDS = (
     (
@@ -46,6 +47,7 @@ class Tour(QWidget):
 
     def __init__(self, window: QWidget, pointed: Sequence[QWidget]) -> None:
         super().__init__(window)
+        wear(self)
         self._pointed = pointed
         self._at = 0
         self.setAccessibleName("Tour")

@@ -7,7 +7,9 @@ import html
 from typing import Protocol
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QInputDialog, QLabel, QLineEdit, QMenu, QMessageBox, QToolTip, QWidget
+from PyQt6.QtWidgets import QInputDialog, QLabel, QMenu, QMessageBox, QToolTip, QWidget
+
+from jagged_lens.desktop.look.worn import wear
 
 Message = QMessageBox
 """A box that says something, as `message` makes it."""
@@ -48,14 +50,36 @@ def set_tip(of: Tipped, text: str) -> None:
 
 def ask_line(parent: QWidget, title: str, label: str, text: str = "") -> tuple[str, bool]:
     """A line that the user types, and whether it was taken over."""
-    return QInputDialog.getText(parent, title, tip(label), QLineEdit.EchoMode.Normal, text)
+    box = _asking(parent, title, label)
+    box.setInputMode(QInputDialog.InputMode.TextInput)
+    box.setTextValue(text)
+    return _answer(box)
 
 
 def ask_choice(
     parent: QWidget, title: str, label: str, choices: list[str], current: int, editable: bool
 ) -> tuple[str, bool]:
     """One of some lines, or one that is typed, and whether it was taken over."""
-    return QInputDialog.getItem(parent, title, tip(label), choices, current, editable)
+    box = _asking(parent, title, label)
+    box.setComboBoxItems(choices)
+    box.setComboBoxEditable(editable)
+    box.setTextValue(choices[current])
+    return _answer(box)
+
+
+def _asking(parent: QWidget, title: str, label: str) -> QInputDialog:
+    box = QInputDialog(parent)
+    box.setWindowTitle(title)
+    box.setLabelText(tip(label))
+    wear(box)
+    return box
+
+
+def _answer(box: QInputDialog) -> tuple[str, bool]:
+    taken = box.exec() == QInputDialog.DialogCode.Accepted
+    words = box.textValue()
+    box.deleteLater()
+    return words, taken
 
 
 def show_tip(at: QPoint, text: str, widget: QWidget) -> None:
@@ -75,6 +99,7 @@ def message(
     box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(words)
     box.setInformativeText(tip(details))
+    wear(box)
     return box
 
 

@@ -25,6 +25,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.reading_options import OF_TEXTS, TableOptions, TextOptions
 from jagged_lens.desktop.sheets.role_header import PreviewTable
 from jagged_lens.desktop.sheets.source_pages import DatabasePage, FilePage, LinksPage, PastedPage, SourcePage
@@ -59,6 +60,7 @@ class AddSource(QDialog):
         passwords: dict[str, str] | None = None,
     ) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle("Change how a source is read" if source else "Add documents")
         self._folder = folder
         self._asker = asker

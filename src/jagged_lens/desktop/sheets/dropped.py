@@ -10,6 +10,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import BY_PROSE, amount, listed_roles
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Means, Proposed, Source, proposed
@@ -29,6 +30,7 @@ class DroppedSheet(QDialog):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle("Add documents")
         self._asker, self._means = asker, means
         self._done, self._change_wanted = done, change

@@ -19,6 +19,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from jagged_lens.desktop.look.worn import wear
+
 PAGES = {"guide": "Guide", "formulas": "Formulas", "formats": "Files and recipes"}
 _PICTURES = re.compile(r"!\[[^\]]*\]\([^)]*\)\n?")
 
@@ -38,6 +40,7 @@ class Guide(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle("Guide")
         column = QVBoxLayout(self)
         row = QHBoxLayout()

@@ -24,6 +24,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.list_entries import ListEntries
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import decoded
@@ -55,6 +56,7 @@ class ListEditor(QDialog):
         files: bool = False,
     ) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle(title)
         self._done = done
         self._offered = dict(offered or {})

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 
@@ -25,6 +26,7 @@ class Listing(QDialog):
         widths: Sequence[int] = (),
     ) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle(title)
         column = QVBoxLayout(self)
         said = PlainLabel(words)

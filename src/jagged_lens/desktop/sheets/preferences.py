@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.number_boxes import DecimalBox, WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.worn import wear
 
 LOOKS = ("system", "light", "dark")
 
@@ -67,6 +68,7 @@ class PreferencesWindow(QDialog):
 
     def __init__(self, preferences: Preferences, changed: Callable[[Preferences], None], parent: QWidget) -> None:
         super().__init__(parent)
+        wear(self)
         self.setWindowTitle("Settings")
         self._tell = changed
         column = QVBoxLayout(self)
