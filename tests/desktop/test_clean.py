@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QInputDialog
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.clean import Reason
@@ -17,6 +16,7 @@ from jagged_lens.desktop.desks.clean.hits import Hits
 from jagged_lens.desktop.desks.clean.suggested import Suggested
 from jagged_lens.desktop.desks.clean.trying import Trying
 from jagged_lens.desktop.desks.clean.words import Words
+from jagged_lens.desktop.look import plain
 from jagged_lens.desktop.window import MainWindow
 
 Settle = Callable[[MainWindow], None]
@@ -140,7 +140,7 @@ def test_a_word_is_dropped_merged_and_kept_as_written_from_its_row(
     assert window.bench.recipe.clean.own_rules == ("never: slugs",)
     assert "slug" not in list(window.bench.results["tokens"].words)
     assert ("rule never: slugs", int((tokens.form == list(tokens.written).index("slugs")).sum())) not in tokens.hits
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("mice", True))
+    monkeypatch.setattr(plain, "_answer", lambda box: ("mice", True))
     to("voles") if "voles" in list(tokens.written) else to("Voles")
     QTest.mouseClick(face.same, Qt.MouseButton.LeftButton)
     settle(window)

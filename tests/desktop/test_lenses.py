@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtGui import QColor, QTextCursor
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QInputDialog, QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from desktop.test_window import contrast
@@ -19,7 +19,7 @@ from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
-from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look import plain, theme
 from jagged_lens.desktop.look.words import DESKS
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.window import MainWindow
@@ -40,8 +40,7 @@ def do(window: MainWindow, name: str) -> None:
 def answers(monkeypatch: pytest.MonkeyPatch, *words: str) -> None:
     """What the user types into the next questions."""
     left = list(words)
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_: (left.pop(0), True))
-    monkeypatch.setattr(QInputDialog, "getItem", lambda *_: (left.pop(0), True))
+    monkeypatch.setattr(plain, "_answer", lambda box: (left.pop(0), True))
 
 
 def test_the_demo_opens_with_four_lenses_whose_profiles_become_known(window: MainWindow, qtbot: QtBot) -> None:

@@ -13,6 +13,7 @@ class Flow(QLayout):
         super().__init__()
         self._gap = gap
         self._items: list[QLayoutItem] = []
+        self._known: dict[int, int] = {}  # how high it is at a width
         self.setContentsMargins(0, 0, 0, 0)
 
     def addItem(self, item: QLayoutItem | None) -> None:
@@ -31,8 +32,14 @@ class Flow(QLayout):
     def hasHeightForWidth(self) -> bool:
         return True
 
+    def invalidate(self) -> None:
+        self._known.clear()
+        super().invalidate()
+
     def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), False)
+        if width not in self._known:
+            self._known[width] = self._lay(QRect(0, 0, width, 0), False)
+        return self._known[width]
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
