@@ -17,5 +17,5 @@ PARTS = {
 }
 
 if __name__ == "__main__":
-    for name in sys.argv[1:] or PARTS:
+    for name in [one for one in sys.argv[1:] if not one.startswith("--")] or PARTS:
         PARTS[name]()

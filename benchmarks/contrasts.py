@@ -100,7 +100,7 @@ class _Quiet:
     def deferred(self, part):  # type: ignore[no-untyped-def]
         """Nothing is."""
 
-    def failed(self, part, error):  # type: ignore[no-untyped-def]
+    def failed(self, part, error, details=""):  # type: ignore[no-untyped-def]
         raise error
 
     def done(self, part, key, result, seconds):  # type: ignore[no-untyped-def]

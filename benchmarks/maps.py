@@ -81,7 +81,7 @@ class _Seconds:
     def done(self, part: object, key: str, result: object, seconds: float) -> None:
         print(f"    {part.name:12} {seconds:6.2f} s", file=sys.stderr)  # type: ignore[attr-defined]
 
-    def failed(self, part: object, error: Exception) -> None:
+    def failed(self, part: object, error: Exception, details: str = "") -> None:
         raise error
 
     def deferred(self, part: object) -> None:

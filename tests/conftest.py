@@ -75,7 +75,7 @@ class Silent:
     def done(self, part: Part, key: str, result: Any, seconds: float) -> None:
         pass
 
-    def failed(self, part: Part, error: JaggedLensError) -> None:
+    def failed(self, part: Part, error: JaggedLensError, details: str = "") -> None:
         raise error
 
 

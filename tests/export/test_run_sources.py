@@ -104,7 +104,7 @@ def test_a_project_is_run_without_its_sources(tmp_path: Path) -> None:
 
         def done(self, *_: object) -> None: ...
 
-        def failed(self, part: object, error: Exception) -> None:
+        def failed(self, part: object, error: Exception, details: str = "") -> None:
             raise error
 
     corpus = compute(Job(recipe, tmp_path, store=project), Recent(), Quiet())["corpus"]  # type: ignore[arg-type]

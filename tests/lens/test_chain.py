@@ -72,7 +72,7 @@ class _Noting(Silent):
         super().__init__()
         self.errors: dict[str, str] = {}
 
-    def failed(self, part: Part, error: JaggedLensError) -> None:
+    def failed(self, part: Part, error: JaggedLensError, details: str = "") -> None:
         self.errors[part.name] = str(error)
 
 

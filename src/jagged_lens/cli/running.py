@@ -251,8 +251,10 @@ class _Bar:
     def deferred(self, part: Part[Any]) -> None:
         """Nothing is wanted before anything else in a run."""
 
-    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
+    def failed(self, part: Part[Any], error: JaggedLensError, details: str = "") -> None:
         self.close()
+        if details:
+            click.echo(details, err=True)
         raise error
 
     def close(self) -> None:

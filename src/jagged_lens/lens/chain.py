@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import time
+import traceback
 from collections import OrderedDict
 from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass
@@ -21,6 +22,7 @@ from jagged_lens.progress import Progress
 
 T = TypeVar("T")
 _EARLY = " ended early"  # behind the key of the whole
+_FAULT = " went wrong"
 _TOO_FAR_TO_LEAVE = 0.5  # share of a part: so much done is not given up for another
 
 
@@ -68,8 +70,8 @@ class Listener(Protocol):
     def done(self, part: Part[T], key: str, result: T, seconds: float) -> None:
         """A result is there, computed or remembered."""
 
-    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
-        """A part could not be computed."""
+    def failed(self, part: Part[Any], error: JaggedLensError, details: str = "") -> None:
+        """A part could not be computed. details: of a fault of ours, told the first time."""
 
     def deferred(self, part: Part[Any]) -> None:
         """A part that had begun makes way for another that is wanted first."""
@@ -148,8 +150,17 @@ def compute(
             key = keys[part.name]
             begin = time.perf_counter()
             result = memory.get(key)
-            if result is None and part is CORPUS and (result := memory.get(key + job.secret)) is not None:
+            if (
+                result is None
+                and part is CORPUS
+                and not job.anew
+                and (result := memory.get(key + job.secret)) is not None
+            ):
                 key += job.secret
+            if result is None and not job.anew and (fault := memory.get(key + _FAULT)) is not None:
+                listener.failed(part, _fault(part, fault))
+                seen.add(part)
+                continue
             if result is None and (kept := recalled(job, part, key, results)) is not None:
                 result = memory.put(key, kept)
             if result is None and part.unfinished is not None and part.name not in job.to_the_end:
@@ -172,12 +183,17 @@ def compute(
                 except _Interrupted:
                     listener.deferred(part)
                     continue
+                except Stopped:
+                    raise
                 except JaggedLensError as error:
                     listener.failed(part, error)
-                except MemoryError:
-                    listener.failed(
-                        part, JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
-                    )
+                except Exception as error:
+                    lack = _lack(part, error)
+                    if lack is None:  # a fault of ours: told once, and not tried again by itself
+                        memory.put(key + _FAULT, type(error).__name__)
+                        listener.failed(part, _fault(part, type(error).__name__), traceback.format_exc())
+                    else:
+                        listener.failed(part, lack)
             seen.add(part)
             if result is None:
                 continue
@@ -186,6 +202,20 @@ def compute(
             results[part] = result
             listener.done(part, key, result, time.perf_counter() - begin)
     return results
+
+
+def _lack(part: Part[Any], error: Exception) -> JaggedLensError | None:
+    """What the machine lacked; None where it was no fault of its."""
+    if isinstance(error, MemoryError) or (isinstance(error, RuntimeError) and "start new thread" in str(error)):
+        return JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
+    if isinstance(error, OSError) and error.strerror:
+        return JaggedLensError(f"it could not be computed ({error.strerror.lower()})", part.step)
+    return None
+
+
+def _fault(part: Part[Any], kind: str) -> JaggedLensError:
+    """What is said where something of ours went wrong in a part. kind: of the exception."""
+    return JaggedLensError(f"something went wrong inside ({kind})", part.step, "The details can be copied.")
 
 
 def _ended_early(job: Job, part: Part[T], key: str, results: Results, memory: Memory) -> tuple[str, T | None]:

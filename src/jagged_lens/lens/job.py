@@ -28,7 +28,8 @@ class Job:
     own: labels of the user's own, pairs of name and (key, value) pairs. stamps: of sources that of what is in the
     project; others are read. store: where that is kept. passwords: of databases, by their address. again: fetch pages anew.
     forgiving: go on without a source that cannot be read, where there are others. warned: told of what went wrong and cost no
-    result. to_the_end: names of parts that are computed as a whole, even where they were ended early once.
+    result. to_the_end: names of parts that are computed as a whole, even where they were ended early once. anew: try again what failed
+    before: sources that could not be read, parts in which something went wrong inside.
     """
 
     recipe: Recipe
@@ -43,6 +44,7 @@ class Job:
     warned: Callable[[JaggedLensError], None] = field(default=_unheard, repr=False, compare=False)
     placing: tuple[Source, ...] = ()
     to_the_end: frozenset[str] = field(default=frozenset(), compare=False)
+    anew: bool = field(default=False, compare=False)
 
     @property
     def secret(self) -> str:

@@ -440,8 +440,8 @@ class _Telling:
     def done(self, part: Part[Any], key: str, result: Any, seconds: float) -> None:
         self.send(Done(self._number, part.name, key, seconds), self._memory.descriptor(key))
 
-    def failed(self, part: Part[Any], error: JaggedLensError) -> None:
-        self.send(Failed(self._number, part.name, error))
+    def failed(self, part: Part[Any], error: JaggedLensError, details: str = "") -> None:
+        self.send(Failed(self._number, part.name, error, details))
 
     def deferred(self, part: Part[Any]) -> None:
         self.send(Deferred(self._number, part.name))

@@ -84,7 +84,9 @@ class Bench(SourceVerbs, PickVerbs):
         self.errors, self.share, self.seconds = computing.errors, computing.share, computing.seconds
         self.part_changed, self.settled, self.trouble = computing.part_changed, computing.settled, computing.trouble
         self.documents = DocumentKeys(self.results, lambda: self.state)
-        self.second = Second(worker, self._job_of_lens, self._look_for_second)
+        self.second = Second(
+            worker, self._job_of_lens, self._look_for_second, lambda: self._hears[1] == self.second.hear
+        )
         self.second.changed.subscribe(self._know_second)
         self._behind = Behind(worker)
         self._behind.learned.subscribe(self.state_changed.emit)
@@ -300,10 +302,16 @@ class Bench(SourceVerbs, PickVerbs):
         self._computing.begin_anew()
         self._ask(to_the_end)
 
-    def _ask(self, to_the_end: Part[Any] | None = None) -> None:
+    def compute_anew(self) -> None:
+        """The same, and what failed before is tried again, here and in other lenses."""
+        self._behind.try_again()
+        self._computing.begin_anew()
+        self._ask(anew=True)
+
+    def _ask(self, to_the_end: Part[Any] | None = None, anew: bool = False) -> None:
         self._refreshing, self._resumes, self._ended = None, False, None
         self._asked = self.job()
-        self._hears = (self._computing.ask(to_the_end), self._computing.hear)
+        self._hears = (self._computing.ask(to_the_end, anew), self._computing.hear)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:
         """Somebody looks at the results of these parts, which come before all others now; at none: looks no more."""
@@ -424,6 +432,8 @@ class Bench(SourceVerbs, PickVerbs):
         self._refreshing = None
         if self._hears[1] == self.second.hear:
             self.second.give_up()  # whether it was it that ended the worker is not known
+        elif self._hears[1] == self._behind.hear:
+            self._behind.hear_restart()
         self._hears = (0, self._computing.hear)
         self._computing.working |= self._resumes
         if self._computing.hear_restart(news):

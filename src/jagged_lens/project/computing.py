@@ -78,13 +78,13 @@ class Computing:
         looked_at = [part for parts in reversed(self._looked_at.values()) for part in parts]
         return with_needs((part for part in looked_at if part not in self._declined), ALWAYS)
 
-    def ask(self, to_the_end: Part[Any] | None = None) -> int:
+    def ask(self, to_the_end: Part[Any] | None = None, anew: bool = False) -> int:
         """Ask the worker for everything that is wanted; the number of the work. to_the_end: a part that is wanted as a whole, even where
-        it was ended early."""
+        it was ended early. anew: try again what failed."""
         self.working = True
         self._enough.clear()
         whole = frozenset([to_the_end.name]) if to_the_end is not None else frozenset[str]()
-        return self._worker.ask(dataclasses.replace(self._job(), to_the_end=whole), self.order())
+        return self._worker.ask(dataclasses.replace(self._job(), to_the_end=whole, anew=anew), self.order())
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> bool:
         """Somebody looks at the results of these parts, which come first from now on; at none: looks no more.

@@ -33,4 +33,4 @@ def job_to_refresh(job: Job, chosen: Collection[Source], failed_only: bool) -> J
         now = f"{stamp_of(source, job.folder)}-{time.time_ns():x}"
         stamps[source] = now if source.kind in ("links", "database") else stamp_of(source, job.folder)
     again = not failed_only and job.store is not None and any(source.kind == "links" for source in chosen)
-    return dataclasses.replace(job, stamps=tuple({**dict(job.stamps), **stamps}.items()), again=again)
+    return dataclasses.replace(job, stamps=tuple({**dict(job.stamps), **stamps}.items()), again=again, anew=True)

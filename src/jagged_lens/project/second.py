@@ -17,11 +17,19 @@ class Second:
     it is now. share: how much of it is done. error: what went wrong. changed() is told of all that.
     """
 
-    def __init__(self, worker: Worker, job_of: Callable[[str], Job | None], begin: Callable[[], None]) -> None:
-        """job_of: the job of a lens by its name; None where there is none. begin: told when something is to be computed."""
+    def __init__(
+        self,
+        worker: Worker,
+        job_of: Callable[[str], Job | None],
+        begin: Callable[[], None],
+        under_way: Callable[[], bool],
+    ) -> None:
+        """job_of: the job of a lens by its name; None where there is none. begin: told when something is to be computed. under_way:
+        whether it is this lens that the worker computes."""
         self._worker = worker
         self._job_of = job_of
         self._begin = begin
+        self._under_way = under_way
         self.name = ""
         self.results = Results()
         self.ready = False
@@ -62,8 +70,9 @@ class Second:
         return self._worker.ask(self.job)
 
     def stop(self) -> None:
-        """Stop computing it."""
-        self._worker.stop()
+        """Stop computing it, and nothing else."""
+        if self._under_way():
+            self._worker.stop()
         self.give_up()
 
     def give_up(self) -> None:

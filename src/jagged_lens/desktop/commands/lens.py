@@ -102,7 +102,7 @@ LENS = (
         "Change several settings before anything is computed.",
         rule=True,
     ),
-    Command("&Compute anew", lambda window: window.bench.compute(), "F5", "Compute what is out of date."),
+    Command("&Compute anew", lambda window: window.bench.compute_anew(), "F5", "Compute what is out of date."),
     Command("&Stop", lambda window: window.bench.stop(), "Ctrl+.", "Stop the work; what was there before stays."),
 )
 

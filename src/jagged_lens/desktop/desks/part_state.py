@@ -56,7 +56,7 @@ class PartState(QWidget):
         if bench.declined(part):
             bench.demand(part)
         elif part.name in bench.errors:
-            bench.compute()
+            bench.compute_anew()
         elif self._some_is_there:
             bench.enough(part)
         else:
