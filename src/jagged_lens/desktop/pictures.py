@@ -29,6 +29,7 @@ from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
+from jagged_lens.desktop.look.worn import dressed
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
@@ -183,6 +184,7 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         wait_until(lambda: not bench.working, _PATIENCE)
         bench.pick.clear()
         prefer(window, Preferences(look="dark"))
+        wait_until(dressed, 5)
         draw("another-lens-dark")
         prefer(window, Preferences(look="light"))
     return drawn

@@ -10,6 +10,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.frame.settings_leaf import SettingsLeaf
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.look.worn import wear_in_parts
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.project import Bench
 
@@ -64,6 +65,7 @@ class Side(QFrame):
         """Offer the legend of what is in front; None: it has none."""
         if legend is not None and self.leaves.indexOf(legend) < 0:
             self.leaves.addWidget(legend)
+            wear_in_parts(legend)
         if legend is None and self.leaves.currentWidget() is self._legend is not None:
             self.bring_settings()
         self._legend = legend

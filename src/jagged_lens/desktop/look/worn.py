@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import weakref
 
-from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from jagged_lens.desktop.look import theme
@@ -56,6 +56,11 @@ class _Due(QObject):
         self._parts.append(weakref.ref(part))
         self._turn.start()
 
+    @property
+    def waiting(self) -> int:
+        """How many there are."""
+        return len(self._parts)
+
     def _next(self) -> None:
         if not self._parts:
             self._turn.stop()
@@ -77,16 +82,27 @@ def wear(part: QWidget) -> None:
 
 
 def wear_in_parts(whole: QWidget) -> None:
-    """Have all that is inside a widget wear the look: each page of what is turned over as a part of its own."""
-    for child in whole.children():
-        if not isinstance(child, QWidget) or child.isWindow():
-            continue
-        if isinstance(child, QStackedWidget) or child.property(_HOLDS_PARTS) or child.findChild(QStackedWidget):
-            wear_in_parts(child)
-        elif child.styleSheet() == "" and not child.findChild(_Worn):
-            wear(child)
+    """Have a window, or what was put into one, wear the look: each page of what is turned over as a part of its own."""
+    if whole.findChild(_Worn, options=Qt.FindChildOption.FindDirectChildrenOnly) is not None:
+        return
+    if (
+        whole.isWindow()
+        or isinstance(whole, QStackedWidget)
+        or whole.property(_HOLDS_PARTS)
+        or whole.findChild(QStackedWidget) is not None
+    ):
+        for child in whole.children():
+            if isinstance(child, QWidget) and not child.isWindow():
+                wear_in_parts(child)
+    else:
+        wear(whole)
 
 
 def holds_parts(whole: QWidget) -> None:
     """Say of a widget that it is no part itself: those inside it are, as they come."""
     whole.setProperty(_HOLDS_PARTS, True)
+
+
+def dressed() -> bool:
+    """Whether all that is in sight wears the look."""
+    return not _due.waiting
