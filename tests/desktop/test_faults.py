@@ -14,17 +14,20 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSettings, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLabel, QPushButton
+from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QApplication, QLabel, QLineEdit, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop import faults as faults_module
-from jagged_lens.desktop.commands import sources
+from jagged_lens.desktop.commands import project, sources
 from jagged_lens.desktop.ending import EndBySignal
 from jagged_lens.desktop.faults import Faults, log_file
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
+from jagged_lens.project import ProjectFile, create, opened
+from jagged_lens.project import keeper as keeper_module
+from jagged_lens.project.plain_state import plain
 
 
 @pytest.fixture
@@ -144,6 +147,53 @@ def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
     finally:
         ending.forget()
     assert signal.getsignal(signal.SIGTERM) == signal.SIG_DFL
+
+
+def test_a_project_that_cannot_be_written_to_opens_to_be_read(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    window.memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
+    path = tmp_path / "p.jagged"
+    create(path)
+    ProjectFile(path).save(plain(window.bench.state.renamed("Read only")), {})
+    before = path.read_bytes()
+    monkeypatch.setattr(keeper_module.os, "access", lambda where, how: False)
+    project.open_path(window, path)
+    assert window.bench.state.lens.name == "Read only"
+    assert "can be read, but nothing can be kept in it" in window.open_box.text()
+    assert "p.jagged (only read)" in window.windowTitle()
+    window.open_box.close()
+    qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
+    window.bench.pick.set([1])
+    window.bench.keep_pick("mine")
+    assert path.read_bytes() == before
+    assert not project.may_close(window)  # it asks
+    window.open_box.close()
+    project.save_to(window, tmp_path / "mine.jagged")
+    assert window.bench.keeper is not None
+    assert window.bench.keeper.flush(20)
+    assert path.read_bytes() == before
+    assert [one.name for one in opened(tmp_path / "mine.jagged").kept] == ["mine"]
+    assert "mine.jagged" in window.windowTitle()
+    window.bench.leave()
+    window.memory = None
+
+
+def test_what_takes_the_keyboard_says_what_it_is(window: MainWindow, qtbot: QtBot) -> None:
+    for step in window.desks:
+        window.show_step(step)
+        qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
+        nameless = [
+            f"{type(one).__name__} in {type(one.parent()).__name__}"
+            for one in window.findChildren(QWidget)
+            if one.focusPolicy() != Qt.FocusPolicy.NoFocus
+            and one.isVisible()
+            and not (one.accessibleName() or (isinstance(one, QAbstractButton) and one.text()))
+            and not (isinstance(one, QLineEdit) and one.placeholderText())
+            and not isinstance(one.parent(), QAbstractSpinBox)
+        ]
+        assert nameless == []
 
 
 PROGRAM = [sys.executable, "-m", "jagged_lens"]

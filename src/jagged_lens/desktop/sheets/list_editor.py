@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.list_entries import ListEntries
@@ -140,7 +141,7 @@ class ListEditor(QDialog):
         box = QComboBox()
         box.setEditable(True)
         box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        box.setAccessibleName("New entry")
+        name_editable(box, "New entry")
         for entry, words in self._offered.items():
             box.addItem(words, entry)
         completer = box.completer()

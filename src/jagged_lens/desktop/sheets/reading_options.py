@@ -11,6 +11,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.plain import PlainLabel, ask_line, set_tip
+from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.sheets.source_pages import line
 from jagged_lens.gather import Preview, Source
 
@@ -68,12 +69,12 @@ class TableOptions(QWidget):
             self._labels[name] = PlainLabel(words)
             row.addWidget(self._labels[name])
             row.addWidget(choice)
-            choice.setAccessibleName(words)
+            name_editable(choice, words)
             choice.currentTextChanged.connect(self._changed)
         self._encoding_label = PlainLabel("Encoding")
         row.addWidget(self._encoding_label)
         row.addWidget(self.encoding)
-        self.encoding.setAccessibleName("Encoding")
+        name_editable(self.encoding, "Encoding")
         set_tip(self.encoding, _ENCODING_TIP)
         self.encoding.editTextChanged.connect(self._changed)
         row.addStretch(1)

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.gather import ENDINGS, TABLES, Source, split_password
 
 _MOST_PASTED = 20_000_000
@@ -181,7 +182,7 @@ class DatabasePage(SourcePage):
         row = QHBoxLayout()
         self.database_table = QComboBox()
         self.database_table.setEditable(True)
-        self.database_table.setAccessibleName("Table")
+        name_editable(self.database_table, "Table")
         self.database_table.setMinimumContentsLength(18)
         self.database_table.editTextChanged.connect(self.changed)
         row.addWidget(self.database_table, 1)

@@ -31,6 +31,7 @@ from jagged_lens.desktop.look.cards import card, heading, muted
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.small_curve import SmallCurve
 from jagged_lens.desktop.tables.arrangement import Column
@@ -101,7 +102,7 @@ class FormulaFace(Face):
         self.term = QComboBox()
         self.term.setEditable(True)
         self.term.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self.term.setAccessibleName("Term whose weight is worked through")
+        name_editable(self.term, "Term whose weight is worked through")
         self.term.setMinimumContentsLength(14)
         completer = self.term.completer()
         if completer is not None:

@@ -1,0 +1,12 @@
+"""What a screen reader says of a field."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QComboBox
+
+
+def name_editable(box: QComboBox, name: str) -> None:
+    """Name a box that is typed into, and the field inside it, which takes the keyboard and is read out by itself."""
+    box.setAccessibleName(name)
+    if (field := box.lineEdit()) is not None:
+        field.setAccessibleName(name)
