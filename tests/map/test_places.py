@@ -143,3 +143,13 @@ def test_hashed_columns_are_no_terms() -> None:
     hashed = dataclasses.replace(space.terms, column=np.zeros(3, np.int32))
     with pytest.raises(JaggedLensError, match="hashed columns"):
         term_points(dataclasses.replace(space, terms=hashed), Strings.of([]), MapSettings(), GroupSettings())
+
+
+def test_a_document_without_a_place_on_the_map_is_not_counted() -> None:
+    space = space_of(topics(1, 20))
+    neighbours, projection = nearest_neighbours(space, "cosine", 12), pca(space, 1)
+    positions = projection.positions.copy()
+    positions[7] = np.nan
+    layout = trusted(Laid(positions, np.zeros(120, np.bool_)), projection, neighbours)
+    codes = np.repeat(np.arange(3), 40).astype(np.int32)
+    assert sorted(separation(codes, -1, neighbours, layout).documents.tolist()) == [39, 40, 40]
