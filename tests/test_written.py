@@ -100,6 +100,15 @@ def test_a_file_and_what_is_written_beside_it_are_both_there(tmp_path: Path) -> 
     assert sorted(file.name for file in tmp_path.iterdir()) == ["weights.mtx", "weights.rows.csv"]
 
 
+def test_what_a_killed_program_left_half_written_goes_with_the_next_file(tmp_path: Path) -> None:
+    (tmp_path / ".half-written-999999999-abc").mkdir()
+    (tmp_path / ".half-written-999999999-abc" / "a.txt").write_text("half")
+    mine = tmp_path / f".half-written-{os.getpid()}-abc"  # of a program that is still at it
+    mine.mkdir()
+    write_whole(tmp_path / "a.txt", lambda beside: write_text(beside, "whole"))
+    assert sorted(file.name for file in tmp_path.iterdir()) == sorted([mine.name, "a.txt"])
+
+
 @pytest.mark.timeout(20)
 def test_a_pipe_is_not_opened(tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe")

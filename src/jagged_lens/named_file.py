@@ -8,13 +8,15 @@ from __future__ import annotations
 import contextlib
 import errno
 import os
+import shutil
 import stat
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import BinaryIO
 
 MOST_BYTES = 20_000_000
+_HALF = ".half-written-"
 
 
 def path_of(name: str, folder: Path) -> Path:
@@ -76,6 +78,21 @@ def file_state(path: Path) -> tuple[int, int]:
     return state.st_size, state.st_mtime_ns
 
 
+@contextlib.contextmanager
+def half_written(folder: Path) -> Iterator[Path]:
+    """A folder inside a folder for files that are being written; what a program that was killed left of such is removed first, this one
+    when it is done with."""
+    for left in folder.glob(f"{_HALF}*"):
+        process = left.name.removeprefix(_HALF).partition("-")[0]
+        if not process.isdigit() or not Path(f"/proc/{process}").exists():
+            shutil.rmtree(left, ignore_errors=True)
+    half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=folder))
+    try:
+        yield half
+    finally:
+        shutil.rmtree(half, ignore_errors=True)
+
+
 def write_whole(path: Path, save: Callable[[Path], None]) -> None:
     """Have a file written, with what belongs beside it, or files into a folder: they take their places once all are whole and on
     the disk. OSError where that does not work; what was there before then stays.
@@ -87,8 +104,7 @@ def write_whole(path: Path, save: Callable[[Path], None]) -> None:
         return
     path = path.resolve()  # what stands behind a link is replaced, not the link
     folder = path if path.is_dir() else path.parent
-    with tempfile.TemporaryDirectory(prefix=".half-written-", dir=folder) as name:
-        half = Path(name)
+    with half_written(folder) as half:
         save(half if path.is_dir() else half / path.name)
         made = sorted(half.iterdir())
         for file in made:

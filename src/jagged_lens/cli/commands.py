@@ -33,7 +33,6 @@ from jagged_lens.sentences import said
 
 WRONG = 2
 STOPPED = 130
-_HALF = ".half-written-"
 
 
 @click.group(invoke_without_command=True)

@@ -6,10 +6,8 @@ import dataclasses
 import json
 import os
 import resource
-import shutil
 import signal
 import sys
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -50,10 +48,10 @@ from jagged_lens.lens import (
     sections_of,
     with_needs,
 )
+from jagged_lens.named_file import half_written
 from jagged_lens.progress import Progress
 from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing, theme_names
 
-_HALF = ".half-written-"
 _SAID = "run.json"
 _PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
 """What the files of a run are made of: a label that cannot be learned is told before the map is laid out."""
@@ -115,13 +113,9 @@ def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...]) -> tuple[Result
 @contextmanager
 def _files_of(out: Path) -> Iterator[Path]:
     """A folder to write files into, which then are put in their place all together."""
-    _tidy(out)
-    half = Path(tempfile.mkdtemp(prefix=f"{_HALF}{os.getpid()}-", dir=out))
-    try:
+    with half_written(out) as half:
         yield half
         _move(half, out)
-    finally:
-        shutil.rmtree(half, ignore_errors=True)
 
 
 def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str, dict[str, Any]]) -> None:
@@ -214,14 +208,6 @@ def _move(half: Path, out: Path) -> None:
         raise StoppedHalfway(f"{moved} of {len(files)} files") from None
     finally:
         signal.pthread_sigmask(signal.SIG_SETMASK, before)
-
-
-def _tidy(out: Path) -> None:
-    """Remove what a run left half-written that was killed."""
-    for left in out.glob(f"{_HALF}*"):
-        process = left.name.removeprefix(_HALF).partition("-")[0]
-        if not process.isdigit() or not Path(f"/proc/{process}").exists():
-            shutil.rmtree(left, ignore_errors=True)
 
 
 class _Bar:
