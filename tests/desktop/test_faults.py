@@ -139,6 +139,7 @@ def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
     window = QLabel("a window")
     qtbot.addWidget(window)
     window.show()
+    before = signal.getsignal(signal.SIGTERM)
     ending = EndBySignal(window)
     try:
         os.kill(os.getpid(), signal.SIGTERM)
@@ -146,7 +147,7 @@ def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
         assert ending.asked == signal.SIGTERM
     finally:
         ending.forget()
-    assert signal.getsignal(signal.SIGTERM) == signal.SIG_DFL
+    assert signal.getsignal(signal.SIGTERM) == before
 
 
 def test_a_project_that_cannot_be_written_to_opens_to_be_read(
