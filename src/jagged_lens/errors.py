@@ -42,3 +42,13 @@ class TooManyError(JaggedLensError):
 
 class Stopped(Exception):  # noqa: N818 - a wish of the user, not an error
     """The user asked for the work to stop; raised out of a `progress` call."""
+
+
+def short_of_memory(error: BaseException) -> bool:
+    """Whether the machine had too little memory: for data, or for another thread."""
+    return isinstance(error, MemoryError) or (isinstance(error, RuntimeError) and "start new thread" in str(error))
+
+
+def fault_of_ours(kind: str, where: str = "") -> JaggedLensError:
+    """What is said where something of ours went wrong. kind: of the exception."""
+    return JaggedLensError(f"something went wrong inside ({kind})", where, "The details can be copied.")

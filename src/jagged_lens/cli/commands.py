@@ -17,7 +17,7 @@ from jagged_lens import __version__
 from jagged_lens.cli import running
 from jagged_lens.cli.running import one_line, shown
 from jagged_lens.demo import demo_recipe
-from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.errors import JaggedLensError, Stopped, short_of_memory
 from jagged_lens.lens import (
     SECTIONS,
     Recipe,
@@ -114,7 +114,7 @@ def _without_window(out: Path, work: Callable[[], None]) -> None:
         click.echo("jagged-lens: stopped; nothing was written", err=True)
         sys.exit(STOPPED)
     except (MemoryError, RuntimeError) as error:
-        if isinstance(error, RuntimeError) and "thread" not in str(error):
+        if not short_of_memory(error):
             raise
         click.echo(
             "jagged-lens: there is not enough memory. Use fewer documents or terms, or a higher limit.", err=True
@@ -188,7 +188,7 @@ def _window(file: Path | None, pictures: Path | None = None) -> int:
 
         return show(file, worker, pictures)
     except (MemoryError, RuntimeError) as error:
-        if isinstance(error, RuntimeError) and "thread" not in str(error):
+        if not short_of_memory(error):
             raise
         click.echo("jagged-lens: there is not enough memory for the window", err=True)
         return 1

@@ -100,8 +100,11 @@ class Scores:
     ‖a‖‖b‖ as it has terms (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3).
     """
 
-    def __init__(self, rows: Rows, k: int, among: NDArray[np.bool_] | None = None) -> None:
-        """among: bool, n, those that may be found; None: all."""
+    def __init__(
+        self, rows: Rows, k: int, among: NDArray[np.bool_] | None = None, ranks: NDArray[np.int64] | None = None
+    ) -> None:
+        """among: bool, n, those that may be found; None: all. ranks: int64, n, how many copies stand before each, where that is
+        known and all may be found."""
         self._rows = rows
         self._k = k
         self._dots = DotBlocks(rows)
@@ -115,6 +118,9 @@ class Scores:
         self._hidden = rows.empty.copy()
         if among is not None:
             self._hidden |= ~among
+        if ranks is not None:
+            self._hidden |= ranks > k
+            return
         found = np.flatnonzero(~self._hidden)
         self._hidden[found] = copy_ranks(rows.matrix[found]) > k
 
@@ -186,11 +192,11 @@ def nearest_neighbours(space: VectorSpace, measure: str, k: int, progress: Progr
     ranks = _ranks(of)
     asked = np.flatnonzero(ranks <= k)
     if n - len(asked) < _FEW_COPIES * n:
-        scores = Scores(rows, k)
+        scores = Scores(rows, k, ranks=ranks)
         _find(scores, rows, all_nearest, scores.blocks, progress)
         return all_nearest
     fewer = Rows(rows.matrix[asked], rows.squares[asked], measure, rows.empty[asked])
-    scores = Scores(fewer, k)
+    scores = Scores(fewer, k, ranks=ranks[asked])
     found = Neighbours.none(len(asked), k)
     _find(scores, fewer, found, scores.blocks, progress)
     last = np.zeros(int(of.max()) + 1, np.int64)

@@ -22,27 +22,11 @@ from jagged_lens.gather import TABLES
 from jagged_lens.lens import Worker
 from jagged_lens.linux import icon_file
 from jagged_lens.named_file import plain_file
-from jagged_lens.project import (
-    ENDING,
-    Bench,
-    Keeper,
-    NotWritableError,
-    Reading,
-    crashed_projects,
-    opened,
-    unnamed_folder,
-)
+from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, hold, opened
 
 _TURN = 0.0005
 """Seconds after which a thread that answers a question lets the window have its turn. Drawing asks for its turn once a cell: at the
 usual ten times as much, a table that is drawn beside a question would stand still for half a second."""
-
-
-def _keeper(path: Path | None) -> Keeper:
-    """What keeps the project: its own file, or one without a name. JaggedLensError where it cannot be opened."""
-    if path is not None and path.suffix.lower() == ENDING:
-        return Keeper(path, path.parent != unnamed_folder())
-    return Keeper.unnamed()
 
 
 def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int:
@@ -67,19 +51,17 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         # Whoever opened it from the desktop sees no terminal: the window says why.
         wrong = error if isinstance(error, JaggedLensError) else SourceError(f"it cannot be read ({error.strerror})")
         state = opened(None)
+    project_file = path if path is not None and path.suffix.lower() == ENDING and wrong is None else None
     keeper, reading, unkept = None, None, ""
     try:
-        keeper = _keeper(path if wrong is None else None) if pictures is None else None
-    except (
-        NotWritableError
-    ) as error:  # the project is read, and a state folder that is full must not keep the window shut
-        unkept = str(error)
-        if path is not None and path.suffix.lower() == ENDING and wrong is None:
-            reading = Reading(path)
+        if project_file is not None and pictures is None:
+            keeper, reading, unkept = hold(project_file)
+        elif pictures is None:
+            keeper = Keeper.unnamed()
     except JaggedLensError as error:
-        if path is not None and path.suffix.lower() == ENDING and wrong is None:
+        if project_file is not None:
             wrong, state = error, opened(None)
-        unkept = str(error)
+        unkept = str(error)  # a state folder that is full or cannot be written must not keep the window shut
     kept = keeper.file if keeper is not None else reading
     looked = kept.window() if kept is not None else {}
     sys.setswitchinterval(_TURN)

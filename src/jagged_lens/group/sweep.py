@@ -84,18 +84,16 @@ def sweep_of(
     if tree is not None:  # a number that would part joins at one height cannot be had
         numbers = [k for k in numbers if cut_groups(tree.heights, len(tree), k) == k]
     found = Sweep.none(rows.n, len(numbers))
-    heard = progress
 
-    def progress_until_enough(share: float) -> None:
-        heard(share)
+    def watched(share: float) -> None:
+        progress(share)
         if len(found) and enough():
             raise _Enough
 
-    progress = progress_until_enough
     parts = Parts(rows, settings, portion(progress, 0, begun))
     for at, k in enumerate(numbers):
         within = portion(
-            progress, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
+            watched, begun + (1 - begun) * at / len(numbers), begun + (1 - begun) * (at + 1) / len(numbers)
         )
         try:
             assigned = cut(tree, k)[0] if tree is not None else parts.whole(k, portion(within, 0, 0))

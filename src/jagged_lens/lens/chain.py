@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any, Protocol, TypeVar
 
-from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.errors import JaggedLensError, Stopped, fault_of_ours, short_of_memory
 from jagged_lens.lens.cached import keep, recalled, remember
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Results, Work
@@ -158,7 +158,7 @@ def compute(
             ):
                 key += job.secret
             if result is None and not job.anew and (fault := memory.get(key + _FAULT)) is not None:
-                listener.failed(part, _fault(part, fault))
+                listener.failed(part, fault_of_ours(fault, part.step))
                 seen.add(part)
                 continue
             if result is None and (kept := recalled(job, part, key, results)) is not None:
@@ -191,7 +191,7 @@ def compute(
                     lack = _lack(part, error)
                     if lack is None:  # a fault of ours: told once, and not tried again by itself
                         memory.put(key + _FAULT, type(error).__name__)
-                        listener.failed(part, _fault(part, type(error).__name__), traceback.format_exc())
+                        listener.failed(part, fault_of_ours(type(error).__name__, part.step), traceback.format_exc())
                     else:
                         listener.failed(part, lack)
             seen.add(part)
@@ -206,16 +206,11 @@ def compute(
 
 def _lack(part: Part[Any], error: Exception) -> JaggedLensError | None:
     """What the machine lacked; None where it was no fault of its."""
-    if isinstance(error, MemoryError) or (isinstance(error, RuntimeError) and "start new thread" in str(error)):
+    if short_of_memory(error):
         return JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
     if isinstance(error, OSError) and error.strerror:
         return JaggedLensError(f"it could not be computed ({error.strerror.lower()})", part.step)
     return None
-
-
-def _fault(part: Part[Any], kind: str) -> JaggedLensError:
-    """What is said where something of ours went wrong in a part. kind: of the exception."""
-    return JaggedLensError(f"something went wrong inside ({kind})", part.step, "The details can be copied.")
 
 
 def _ended_early(job: Job, part: Part[T], key: str, results: Results, memory: Memory) -> tuple[str, T | None]:

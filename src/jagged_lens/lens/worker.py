@@ -23,7 +23,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.reduction import recv_handle, send_handle
 from typing import Any
 
-from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.errors import JaggedLensError, Stopped, fault_of_ours
 from jagged_lens.lens.chain import compute, keys_of
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part
@@ -480,8 +480,5 @@ def _work(connection: Connection, requests: _Requests, memory: SealedMemory, req
     except JaggedLensError as error:
         telling.send(Failed(number, "", error))
     except Exception as error:  # a fault of ours: said, with what can be reported, and the window lives on
-        wrong = JaggedLensError(
-            f"something went wrong inside ({type(error).__name__})", remedy="The details can be copied."
-        )
-        telling.send(Failed(number, "", wrong, traceback.format_exc()))
+        telling.send(Failed(number, "", fault_of_ours(type(error).__name__), traceback.format_exc()))
     telling.send(Finished(number, stopped, requests.order))

@@ -17,7 +17,7 @@ from jagged_lens.project.decisions import (
 from jagged_lens.project.differences import Difference, differences
 from jagged_lens.project.file import ProjectFile, Reading
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
-from jagged_lens.project.keeper import Keeper, crashed_projects, left_over, unnamed_folder
+from jagged_lens.project.keeper import Keeper, crashed_projects, hold, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
 from jagged_lens.project.opening import new_sources, opened
 from jagged_lens.project.pick import Pick
@@ -62,6 +62,7 @@ __all__ = [
     "followed",
     "going",
     "gone_of",
+    "hold",
     "left_over",
     "names_of",
     "new_sources",

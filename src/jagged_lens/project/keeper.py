@@ -16,7 +16,7 @@ from typing import Any
 
 import platformdirs
 
-from jagged_lens.project.file import ProjectFile
+from jagged_lens.project.file import ProjectFile, Reading
 from jagged_lens.project.lock import Lock
 from jagged_lens.project.schema import ENDING, NotWritableError, ProjectError, create
 
@@ -64,6 +64,14 @@ def left_over_candidates(folder: Path | None) -> list[Path]:
             with contextlib.suppress(OSError):
                 found.append((-path.stat().st_mtime, path))
     return [path for _, path in sorted(found)]
+
+
+def hold(path: Path) -> tuple[Keeper | None, Reading | None, str]:
+    """What keeps a project; or what reads it, and why nothing can be kept in it. ProjectError where another window has it."""
+    try:
+        return Keeper(path, path.parent != unnamed_folder()), None, ""
+    except NotWritableError as error:
+        return None, Reading(path), str(error)
 
 
 def _redate(folder: Path) -> None:

@@ -16,7 +16,7 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
 from jagged_lens.lens import recipe_text
 from jagged_lens.named_file import write_text, write_whole
-from jagged_lens.project import ENDING, Keeper, NotWritableError, ProjectFile, Reading, opened, unnamed_folder
+from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened
 
 _SAVING = 3.0  # seconds that closing waits for
 
@@ -30,10 +30,7 @@ def open_path(window: Reach, path: Path) -> None:
         state = opened(path)
         if keeps(window):
             if project:
-                try:
-                    keeper = Keeper(path, path.parent != unnamed_folder())
-                except NotWritableError as error:
-                    reading, unwritable = Reading(path), str(error)
+                keeper, reading, unwritable = hold(path)
                 looked = ProjectFile(path).window()
             else:
                 keeper = _unnamed(window)

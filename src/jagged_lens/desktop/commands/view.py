@@ -16,7 +16,7 @@ from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import DESKS, TITLES
 from jagged_lens.desktop.look.worn import wear
-from jagged_lens.desktop.plots.drawing_file import save_widget
+from jagged_lens.desktop.plots.drawing_file import save_image
 
 
 def toggle_beside(window: Reach) -> None:
@@ -117,7 +117,7 @@ def save_picture(window: Reach) -> None:
     if name:
         path = Path(name if name.lower().endswith(".png") else f"{name}.png")
         try:
-            save_widget(path, window.desk)
+            save_image(path, window.desk.grab().toImage())
         except OSError as error:
             window.pick_bar.say(f"{path.name} cannot be written ({error.strerror}). Choose another folder.")
         else:

@@ -8,7 +8,6 @@ from pathlib import Path
 from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QImage, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtSvg import QSvgGenerator
-from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.named_file import write_whole
 
@@ -31,20 +30,22 @@ def drawn_image(size: QSizeF, width: int, paint: Paint) -> QImage:
 def save_drawing(path: Path, size: QSizeF, width: int, title: str, paint: Paint) -> None:
     """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written; what was there before
     then stays."""
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
     if path.suffix.lower() == ".png":
-        drawn_image(size, width, paint).save(written, "PNG")
+        save_image(path, drawn_image(size, width, paint))
     else:
-        _draw(written, path.suffix.lower() == ".svg", size, width, title, paint)
-    write_whole(path, lambda beside: _write(beside, written))
+        _save(path, lambda to: _draw(to, path.suffix.lower() == ".svg", size, width, title, paint))
 
 
-def save_widget(path: Path, widget: QWidget) -> None:
-    """Write a widget as it looks, as PNG. OSError where it cannot be written; what was there before then stays."""
+def save_image(path: Path, image: QImage) -> None:
+    """Write an image as PNG. OSError where it cannot be written; what was there before then stays."""
+    _save(path, lambda to: image.save(to, "PNG"))
+
+
+def _save(path: Path, draw: Callable[[QBuffer], object]) -> None:
+    """Write what is drawn into memory first: Qt's own writers do not say that a disk is full."""
     written = QBuffer()
     written.open(QIODevice.OpenModeFlag.WriteOnly)
-    widget.grab().save(written, "PNG")
+    draw(written)
     write_whole(path, lambda beside: _write(beside, written))
 
 

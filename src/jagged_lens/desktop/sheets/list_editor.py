@@ -187,8 +187,9 @@ class ListEditor(QDialog):
         self.listed.remove([index.row() for index in chosen.selectedIndexes()] if chosen is not None else ())
 
     def _count(self) -> None:
-        self.search.setVisible(len(self.entries) > _SEARCHED_FROM)
-        self.count.setText(amount(len(self.entries), "entry", "entries"))
+        count = len(self.entries)
+        self.search.setVisible(count > _SEARCHED_FROM)
+        self.count.setText(amount(count, "entry", "entries"))
 
     def _choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "A text file, one entry a line")

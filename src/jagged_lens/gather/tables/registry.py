@@ -12,7 +12,7 @@ from jagged_lens.gather.tables.parquet import open_parquet
 from jagged_lens.gather.tables.separated import open_separated
 from jagged_lens.gather.tables.spreadsheet import open_ods, open_xlsx
 from jagged_lens.gather.tables.table import Table, checked_width
-from jagged_lens.named_file import open_plain, plain_file
+from jagged_lens.named_file import open_plain
 
 _OF_TEXT: dict[str, Callable[[Path, str, Source, Mapping[str, float] | None], Table]] = {
     ".csv": open_separated,
@@ -32,7 +32,6 @@ TABLES = (*_OF_TEXT, *_OF_BYTES)
 
 def open_table(path: Path, name: str, source: Source, likely: Mapping[str, float] | None = None) -> Table:
     """The table in a file. SourceError where it cannot be read as one. likely: what other files of the source say for encodings."""
-    plain_file(path)
     with open_plain(path) as file:
         start = file.read(4)
     ending = path.suffix.lower()
