@@ -181,6 +181,25 @@ def test_a_project_that_cannot_be_written_to_opens_to_be_read(
     window.memory = None
 
 
+def test_that_a_project_is_not_saved_stays_in_sight_until_it_is(
+    window: MainWindow, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    project.save_to(window, tmp_path / "p.jagged")
+    assert window.windowTitle().startswith("p.jagged — ")
+    (tmp_path / "p.jagged").unlink()
+    window.bench.pick.set([1])
+    window.bench.keep_pick("mine")
+    qtbot.waitUntil(lambda: window.windowTitle().startswith("p.jagged (not saved) — "), timeout=30_000)
+    window.pick_bar.say("Something else.")
+    assert "(not saved)" in window.windowTitle()
+    project.save_to(window, tmp_path / "q.jagged")
+    assert window.windowTitle().startswith("q.jagged — ")
+    qtbot.waitUntil(lambda: window.bench.keeper is not None and window.bench.keeper.saved, timeout=30_000)
+    assert "(not saved)" not in window.windowTitle()
+    window.bench.leave()
+
+
 def test_what_takes_the_keyboard_says_what_it_is(window: MainWindow, qtbot: QtBot) -> None:
     for step in window.desks:
         window.show_step(step)

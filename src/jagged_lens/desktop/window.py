@@ -238,12 +238,15 @@ class MainWindow(Reach):
             name = f"{self.bench.reading.path.name} (only read)"
         else:
             name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
+        if keeper is not None and keeper.failure:  # stays in sight, where the words about it make way for others
+            name += " (not saved)"
         self.setWindowTitle(f"{name} — Jagged Lens")
         self.menus.say_state(name)
         self.recall.note()
 
     def tell_trouble(self, text: str, details: str) -> None:
         """Say what went wrong; where there are details, in a box in which they can be copied."""
+        self.say_state()  # it may be about saving
         self.pick_bar.say(text.split(". ")[0])
         if details:
             box = message(self, text, buttons=Message.StandardButton.Ok)
@@ -251,7 +254,7 @@ class MainWindow(Reach):
             copy = box.addButton("Copy details", Message.ButtonRole.ActionRole)
             clipboard = QApplication.clipboard()
             if copy is not None and clipboard is not None:
-                copy.disconnect()  # the box stays
+                copy.clicked.disconnect()  # the box stays
                 copy.clicked.connect(lambda: clipboard.setText(f"{text}\n{details}"))
             box.open()
             self.open_box = box
