@@ -89,8 +89,12 @@ def reading_table() -> None:
     from jagged_lens.desktop.look import theme
     from jagged_lens.desktop.waiting import wait_until
     from jagged_lens.desktop.window import MainWindow
-    from jagged_lens.lens import LAYOUT, PAIRS, Worker
+    from jagged_lens.lens import (
+        LAYOUT,
+        PAIRS,
+    )
     from jagged_lens.project import Bench, opened
+    from jagged_lens.worker import Worker
 
     random = np.random.default_rng(0)
     with tempfile.TemporaryDirectory() as place:

@@ -83,8 +83,8 @@ def longest_stretches(documents: int = _POINTS, words: int = 60) -> tuple[float,
     from jagged_lens.desktop.look import theme
     from jagged_lens.desktop.waiting import wait_until
     from jagged_lens.desktop.window import MainWindow
-    from jagged_lens.lens import Worker
     from jagged_lens.project import Bench, opened
+    from jagged_lens.worker import Worker
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "synthetic.csv"
@@ -93,7 +93,7 @@ def longest_stretches(documents: int = _POINTS, words: int = 60) -> tuple[float,
         worker = Worker()
         theme.dress(application())
         bench = Bench(opened(path), worker)
-        bench.looks_behind = False
+        bench.behind.wanted = False
         window = MainWindow(bench, worker)
         window.show()
         wait_until(lambda: False, 1)
@@ -202,8 +202,11 @@ def groups_in_front(documents: int = _POINTS, words: int = 60) -> tuple[float, f
     from jagged_lens.desktop.look import theme
     from jagged_lens.desktop.waiting import wait_until
     from jagged_lens.desktop.window import MainWindow
-    from jagged_lens.lens import PAIRS, Worker
+    from jagged_lens.lens import (
+        PAIRS,
+    )
     from jagged_lens.project import Bench, opened
+    from jagged_lens.worker import Worker
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "synthetic.csv"

@@ -14,8 +14,8 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import Worker
 from jagged_lens.project import Bench, opened
+from jagged_lens.worker import Worker
 
 _ON_THE_MAP = ("test_map", "equal_those_of_a_run")
 
@@ -58,7 +58,7 @@ def window(
     if not any(name in request.node.nodeid for name in _ON_THE_MAP):
         state = with_components(state)
     bench = Bench(state, worker)
-    bench.looks_behind = "test_lenses" in request.node.nodeid  # elsewhere the other lenses only take time
+    bench.behind.wanted = "test_lenses" in request.node.nodeid  # elsewhere the other lenses only take time
     window = MainWindow(bench, worker)
     qtbot.addWidget(window)
     window.show()

@@ -18,8 +18,13 @@ from jagged_lens.desktop.frame.settings_leaf import Sentence
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Label, Source
-from jagged_lens.lens import LENS_ROWS, OVERVIEW, TOKENS, Worker
+from jagged_lens.lens import (
+    LENS_ROWS,
+    OVERVIEW,
+    TOKENS,
+)
 from jagged_lens.project import Bench, opened
+from jagged_lens.worker import Worker
 
 Settle = Callable[[MainWindow], None]
 LEFT = Qt.MouseButton.LeftButton

@@ -24,8 +24,8 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
-from jagged_lens.lens import Worker
 from jagged_lens.project import Bench, Keeper, left_over, opened
+from jagged_lens.worker import Worker
 
 Settle = Callable[[MainWindow], None]
 

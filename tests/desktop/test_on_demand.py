@@ -17,8 +17,14 @@ from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import DISTRIBUTION, GROUPING, PAIRS, Part, Worker
+from jagged_lens.lens import (
+    DISTRIBUTION,
+    GROUPING,
+    PAIRS,
+    Part,
+)
 from jagged_lens.project import Bench, opened
+from jagged_lens.worker import Worker
 
 
 @pytest.fixture(scope="module")

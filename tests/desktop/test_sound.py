@@ -31,9 +31,12 @@ from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import Stopped
 from jagged_lens.gather import Means as Means
 from jagged_lens.gather import Preview, Source, preview
-from jagged_lens.lens import STEPS, Worker
+from jagged_lens.lens import (
+    STEPS,
+)
 from jagged_lens.progress import Progress
 from jagged_lens.project import Bench, GroupName, Keeper, opened
+from jagged_lens.worker import Worker
 
 Settle = Callable[[MainWindow], None]
 Sheet = tuple[AddSource, list[Source], Asker]

@@ -23,7 +23,11 @@ from jagged_lens.desktop.frame.word_fields import BoxesField, WordButton
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import STEPS, Worker, settings_of
+from jagged_lens.lens import (
+    STEPS,
+    settings_of,
+)
+from jagged_lens.worker import Worker
 
 Settle = Callable[[MainWindow], None]
 

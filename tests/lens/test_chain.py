@@ -9,8 +9,8 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Source, settings_from
 from jagged_lens.lens import CORPUS, TERM_POINTS, TOKENS, Job, Part, Recent, Recipe, compute, keys_of, to_space
-from jagged_lens.lens.sealed import SealedMemory, seal, unseal
 from jagged_lens.progress import Progress
+from jagged_lens.worker.sealed import SealedMemory, seal, unseal
 
 FOLDER = demo_recipe().parent
 

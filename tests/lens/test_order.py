@@ -23,21 +23,17 @@ from jagged_lens.lens import (
     PARTS,
     SHINGLES,
     SPACE,
-    Done,
-    Finished,
-    Grew,
     Job,
-    News,
     Part,
     Recent,
     Recipe,
     Results,
-    Worker,
     compute,
     keys_of,
     with_needs,
 )
 from jagged_lens.progress import Progress
+from jagged_lens.worker import Done, Finished, Grew, News, Worker
 
 FOLDER = demo_recipe().parent
 

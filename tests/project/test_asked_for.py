@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import threading
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -14,90 +13,175 @@ from conftest import Silent
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import JaggedLensError, SourceError, Stopped
 from jagged_lens.lens import (
-    ALWAYS,
     CORPUS,
     DISTRIBUTION,
     SPACE,
-    Finished,
     Job,
     Part,
     Recent,
     Recipe,
+    Results,
     compute,
     read_recipe,
     to_space,
     with_needs,
 )
-from jagged_lens.project import Keeper, ProjectFile, create
-from jagged_lens.project.behind import Behind
+from jagged_lens.project import Bench, Keeper, LensState, ProjectFile, ProjectState, create
 from jagged_lens.project.refreshing import job_to_refresh
-from jagged_lens.project.second import Second
+from jagged_lens.worker import Done, Ending, Failed, Finished, Grew
+from worker.scripted import Scripted
 
 FOLDER = demo_recipe().parent
 
 
-class Asked:
-    """Stands for the worker: notes what it is asked for."""
-
-    def __init__(self) -> None:
-        self.jobs: list[Job] = []
-        self.stops = 0
-
-    def ask(self, job: Job, parts: Sequence[Part[Any]] = ALWAYS) -> int:
-        self.jobs.append(job)
-        return len(self.jobs)
-
-    def stop(self) -> None:
-        self.stops += 1
-
-
-def jobs(count: int) -> list[Job]:
+@pytest.fixture
+def bench() -> tuple[Bench, Scripted]:
+    """Two lenses, and a worker that is told what to say."""
     recipe = read_recipe(demo_recipe())
-    return [Job(recipe.with_setting("group", "groups", 2 + number), FOLDER) for number in range(count)]
+    lenses = tuple(LensState(f"lens {n}", recipe.with_setting("group", "groups", n)) for n in (2, 3, 4))
+    worker = Scripted()
+    return Bench(ProjectState(lenses, 0, FOLDER), worker), worker  # type: ignore[arg-type]
 
 
-def test_a_lens_behind_that_ends_the_worker_twice_is_begun_no_more() -> None:
-    worker = Asked()
-    behind = Behind(worker)  # type: ignore[arg-type]
-    first, second = jobs(2)
+def groups(worker: Scripted) -> list[int]:
+    """The lenses that the worker was asked for, by their number of groups."""
+    return [job.recipe.group.groups for job, _ in worker.asked]
+
+
+def done(bench: Bench, worker: Scripted, results: Results) -> None:
+    """The worker has computed what it was asked for."""
+    for name in worker.parts:
+        worker.say(Done(worker.number, name, f"{name} {groups(worker)[-1]}", 0.1, results[name]))
+    worker.say(Finished(worker.number, False, 0))
+    bench.listen()
+
+
+def test_a_lens_behind_that_ends_the_worker_twice_is_begun_no_more(
+    bench: tuple[Bench, Scripted], demo_results: Results
+) -> None:
+    here, worker = bench
+    said: list[str] = []
+    here.trouble.subscribe(lambda words, details: said.append(words))
+    here.compute()
+    done(here, worker, demo_results)
+    assert groups(worker) == [2, 3]
     for _ in range(2):
-        assert behind.ask([first, second])
-        assert worker.jobs[-1] == first
-        behind.hear_restart()
-    assert behind.ask([first, second])
-    assert worker.jobs[-1] == second  # the other ones are computed all the same
-    behind.hear(Finished(3, False, 0))
-    assert behind.ask([first, second]) is None
-    behind.try_again()
-    assert behind.ask([first, second])
-    assert worker.jobs[-1] == first
+        worker.say(Ending.UNEXPECTED)
+        here.listen()
+    assert groups(worker) == [2, 3, 3, 4]  # the others are computed all the same
+    assert "the lens “lens 3” is not computed before you ask for it" in said[-1]
+    done(here, worker, demo_results)
+    assert here.profile(2) is not None
+    assert here.profile(1) is None
+    here.set("map", "near", 14)
+    here.undo()
+    done(here, worker, demo_results)
+    assert groups(worker)[4:] == [2, 2]
+    here.compute_anew()
+    done(here, worker, demo_results)
+    assert groups(worker)[6:] == [2, 3]
 
 
-def test_a_stopped_lens_behind_has_no_profile_and_is_not_begun_again_by_itself() -> None:
-    worker = Asked()
-    behind = Behind(worker)  # type: ignore[arg-type]
-    [job] = jobs(1)
+def test_a_stopped_lens_behind_has_no_profile_and_is_not_begun_again_by_itself(
+    bench: tuple[Bench, Scripted], demo_results: Results
+) -> None:
+    here, worker = bench
     learned: list[bool] = []
-    behind.learned.subscribe(lambda: learned.append(True))
-    assert behind.ask([job])
-    behind.hear(Finished(1, True, 0))
-    assert job not in behind.known
+    here.behind.learned.subscribe(lambda: learned.append(True))
+    here.compute()
+    done(here, worker, demo_results)
+    here.stop()
+    worker.say(Finished(worker.number, True, 0))
+    here.listen()
+    assert groups(worker) == [2, 3, 4]
+    assert here.profile(1) is None
     assert not learned
-    assert behind.ask([job]) is None
+    done(here, worker, demo_results)
+    assert learned == [True]
+    assert worker.number == 3
 
 
-def test_stop_beside_the_second_lens_stops_nothing_else() -> None:
-    worker, its_turn = Asked(), [False]
-    [job] = jobs(1)
-    second = Second(worker, lambda name: job, lambda: None, lambda: its_turn[0])  # type: ignore[arg-type]
-    second.choose("Troubles")
-    second.stop()
-    assert worker.stops == 0
-    assert second.stopped
-    second.again()
-    its_turn[0] = True
-    second.stop()
-    assert worker.stops == 1
+def test_stop_beside_the_second_lens_stops_nothing_else(bench: tuple[Bench, Scripted], demo_results: Results) -> None:
+    here, worker = bench
+    here.compute()
+    here.second.choose("lens 4")
+    here.second.stop()
+    assert here.second.stopped
+    assert not worker.stopped  # it is at the lens in front
+    here.second.again()
+    done(here, worker, demo_results)
+    assert groups(worker) == [2, 4]
+    here.second.stop()
+    assert worker.stopped
+    worker.say(Finished(worker.number, True, 0))
+    here.listen()
+    assert here.second.stopped
+    assert not here.second.lacking
+
+
+def test_a_second_lens_in_which_something_failed_is_not_ready(
+    bench: tuple[Bench, Scripted], demo_results: Results
+) -> None:
+    here, worker = bench
+    here.compute()
+    done(here, worker, demo_results)
+    here.second.choose("lens 3")
+    worker.say(Failed(worker.number, "quality", JaggedLensError("there is no label")))
+    done(here, worker, demo_results)
+    assert not here.second.ready
+    assert here.second.error is not None
+    here.second.again()
+    done(here, worker, demo_results)
+    assert here.second.ready
+
+
+def test_what_is_on_its_way_when_all_is_stopped_is_given_up_until_it_is_wanted_again(
+    bench: tuple[Bench, Scripted],
+) -> None:
+    here, worker = bench
+    here.state_changed.subscribe(lambda: None)
+    here.compute()
+    here.look_at("face", (DISTRIBUTION,))
+    assert "distribution" in worker.parts
+    here.stop()
+    worker.say(Finished(worker.number, True, 0))
+    here.listen()
+    assert here.declined(DISTRIBUTION)
+    assert DISTRIBUTION not in here.order
+    assert not here.working
+    here.demand(DISTRIBUTION)
+    assert DISTRIBUTION in here.order
+    assert "distribution" in worker.parts
+
+
+def test_a_map_that_was_stopped_stays_so_when_another_face_is_opened(bench: tuple[Bench, Scripted]) -> None:
+    here, worker = bench
+    here.compute()
+    worker.say(Grew(worker.number, "laid", object()))
+    here.listen()
+    here.stop()
+    assert worker.parts[-1] == "layout"  # what is made of it, and nothing else
+    assert not worker.stopped
+    here.look_at("face", (DISTRIBUTION,))
+    assert "distribution" not in worker.parts
+    here.stop()  # once more: at once
+    assert worker.stopped
+
+
+def test_what_is_changed_while_all_is_held_gives_up_what_is_under_way(bench: tuple[Bench, Scripted]) -> None:
+    here, worker = bench
+    here.compute()
+    here.set_hold(True)
+    assert here.working
+    here.set("group", "groups", 7)
+    assert worker.stopped
+    assert not here.working
+    worker.say(Finished(worker.number, True, 0))
+    here.listen()
+    here.look_at("face", (DISTRIBUTION,))
+    assert groups(worker) == [2]
+    here.set_hold(False)
+    assert groups(worker) == [2, 7]
 
 
 class Heard(Silent):

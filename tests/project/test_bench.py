@@ -9,8 +9,14 @@ import pytest
 from conftest import with_components
 from jagged_lens.demo import demo_recipe
 from jagged_lens.errors import RecipeError, SourceError
-from jagged_lens.lens import ALWAYS, DISTRIBUTION, GROUPING, SPACE, Worker
+from jagged_lens.lens import (
+    ALWAYS,
+    DISTRIBUTION,
+    GROUPING,
+    SPACE,
+)
 from jagged_lens.project import Bench, Pick, opened
+from jagged_lens.worker import Worker
 
 _PATIENCE = 60
 
@@ -139,9 +145,9 @@ def test_the_worker_ends_with_its_window() -> None:
     process = worker.process_id
     worker.connection.close()
     end = time.monotonic() + 10
-    while time.monotonic() < end and worker._process.is_alive():
+    while time.monotonic() < end and worker._life.is_alive():
         time.sleep(0.02)
-    assert not worker._process.is_alive()
+    assert not worker._life.is_alive()
     assert process
 
 
@@ -201,7 +207,7 @@ def test_what_is_looked_at_last_comes_first_and_on_demand(bench: Bench) -> None:
 
 def test_a_profile_that_was_cut_short_is_made_good_when_its_lens_is_computed(bench: Bench) -> None:
     whole = bench.profile(0)
-    bench._behind.known[bench.job()] = (0.0,) * 7  # its work was stopped in the background
+    bench.behind.known[bench.job()] = (0.0,) * 7  # its work was stopped in the background
     bench.choose_lens(1)
     until(bench, lambda: not bench.working)
     bench.choose_lens(0)

@@ -342,7 +342,7 @@ def test_a_corrected_password_asks_again() -> None:
     bench.state_changed.subscribe(lambda: told.append("changed"))
     bench.passwords[source.database] = "right"
     bench.change_source(2, source)
-    worker = bench._worker
+    worker = bench.queue._worker
     assert isinstance(worker, _Nobody)
     assert len(worker.asked) == 1
     assert dict(worker.asked[0].passwords) == {source.database: "right"}

@@ -17,7 +17,14 @@ import pytest
 
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
-from jagged_lens.lens import CORPUS, LAID, Job, Recent, Worker, compute, read_recipe
+from jagged_lens.lens import (
+    CORPUS,
+    LAID,
+    Job,
+    Recent,
+    compute,
+    read_recipe,
+)
 from jagged_lens.project import (
     Bench,
     Keeper,
@@ -34,6 +41,7 @@ from jagged_lens.project import file as file_module
 from jagged_lens.project import keeper as keeper_module
 from jagged_lens.project import lock as lock_module
 from jagged_lens.project.plain_state import plain
+from jagged_lens.worker import Worker
 
 
 @pytest.fixture(scope="module")
@@ -81,7 +89,7 @@ def test_documents_are_saved_elsewhere_where_project_and_source_are_gone(
     if kept_before:
         keeper = Keeper(drive / "p.jagged", True, new=True)
     bench = Bench(opened(drive / "r.toml"), worker, keeper)
-    bench.looks_behind = False
+    bench.behind.wanted = False
     said: list[str] = []
     bench.trouble.subscribe(lambda words, _: said.append(words))
     bench.compute()
@@ -95,7 +103,7 @@ def test_documents_are_saved_elsewhere_where_project_and_source_are_gone(
     bench.leave()
     assert not [words for words in said if "are not in it" in words]
     again = Bench(opened(tmp_path / "safe.jagged"), worker, Keeper(tmp_path / "safe.jagged", True))
-    again.looks_behind = False
+    again.behind.wanted = False
     again.compute()
     until_done(again)
     after = again.results[CORPUS]

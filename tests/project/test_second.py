@@ -9,8 +9,17 @@ import pytest
 from conftest import with_components
 from jagged_lens.demo import demo_recipe
 from jagged_lens.gather import Source
-from jagged_lens.lens import ARRIVALS, CORPUS, GROUPING, PLACED, SPACE, SUGGESTIONS, TERMS, Worker
+from jagged_lens.lens import (
+    ARRIVALS,
+    CORPUS,
+    GROUPING,
+    PLACED,
+    SPACE,
+    SUGGESTIONS,
+    TERMS,
+)
 from jagged_lens.project import Bench, differences, opened
+from jagged_lens.worker import Worker
 from project.test_bench import until
 
 
@@ -24,7 +33,7 @@ def worker() -> Iterator[Worker]:
 @pytest.fixture
 def bench(worker: Worker) -> Bench:
     bench = Bench(with_components(opened(demo_recipe())), worker)
-    bench.looks_behind = False
+    bench.behind.wanted = False
     bench.compute()
     until(bench, lambda: not bench.working)
     return bench

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 from pathlib import Path
-from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -12,28 +11,17 @@ import pytest
 
 from conftest import corpus_of
 from jagged_lens.contrast import Scale, periods
-from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import NO_DATE, Page, Source
 from jagged_lens.group.agreement import mean_of_tries
-from jagged_lens.lens import ALWAYS, DISTRIBUTION, TOKENS, Done, Failed, Finished, Job, Recipe, Results, cached
-from jagged_lens.project import Bench, LensState, ProjectFile, ProjectState, create
+from jagged_lens.lens import (
+    TOKENS,
+    Results,
+    cached,
+)
+from jagged_lens.project import ProjectFile, create
 from jagged_lens.project.profile import share_through
 from jagged_lens.project.refreshed import compared
-from jagged_lens.project.second import Second
 from jagged_lens.strings import Strings
-
-
-class Nobody:
-    """A worker that never answers."""
-
-    process_id = 0
-    connection = SimpleNamespace(fileno=lambda: 0)
-
-    def ask(self, *_: Any) -> int:
-        return 1
-
-    def reorder(self, *_: Any) -> None: ...
-    def stop(self) -> None: ...
 
 
 def test_another_title_is_a_change() -> None:
@@ -50,36 +38,6 @@ def test_the_share_of_clean_is_that_of_the_words_kept(demo_results: dict[str, An
     assert share_through("clean", results) == pytest.approx(last.left / first.left)
     assert 0.3 < last.left / first.left < 0.9
     assert share_through("map", results) == 0
-
-
-def test_a_second_lens_in_which_something_failed_is_not_ready() -> None:
-    job = Job(Recipe(), Path("/"))
-    second = Second(Nobody(), lambda _: job, lambda: None, lambda: True)  # type: ignore[arg-type]
-    second.choose("two")
-    number = second.ask()
-    for part in ALWAYS:
-        second.hear(Done(number, part.name, "key", 0.1, object()))
-    second.hear(Failed(number, "cross", JaggedLensError("there is no label")))
-    second.hear(Finished(number, False, 0))
-    assert not second.ready
-    assert second.error is not None
-    second.again()
-    second.ask()
-    for part in ALWAYS:
-        second.hear(Done(number, part.name, "key", 0.1, object()))
-    second.hear(Finished(number, False, 0))
-    assert second.ready
-
-
-def test_what_is_on_its_way_when_all_is_stopped_is_given_up_until_it_is_wanted_again() -> None:
-    bench = Bench(ProjectState((LensState("one", Recipe()),), 0, Path("/")), Nobody())  # type: ignore[arg-type]
-    bench.compute()
-    bench.look_at("face", (DISTRIBUTION,))
-    bench._computing.settle(True)
-    assert bench.declined(DISTRIBUTION)
-    assert DISTRIBUTION not in bench.order
-    bench.demand(DISTRIBUTION)
-    assert DISTRIBUTION in bench.order
 
 
 def test_pruning_gives_up_the_pages_of_snapshots_that_go(tmp_path: Path) -> None:

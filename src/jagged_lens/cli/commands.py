@@ -21,7 +21,6 @@ from jagged_lens.errors import JaggedLensError, Stopped, short_of_memory
 from jagged_lens.lens import (
     SECTIONS,
     Recipe,
-    Worker,
     read_recipe,
     sections_of,
     sentences_of,
@@ -30,6 +29,7 @@ from jagged_lens.lens import (
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
 from jagged_lens.sentences import said
+from jagged_lens.worker import Worker
 
 WRONG = 2
 STOPPED = 130
@@ -37,25 +37,31 @@ STOPPED = 130
 
 @click.group(invoke_without_command=True)
 @click.version_option(__version__, prog_name="jagged-lens")
+@click.option(
+    "--in-process", is_flag=True, help="Let the window compute in its own process, for debuggers and profilers."
+)
 @click.pass_context
-def main(context: click.Context) -> None:
+def main(context: click.Context, in_process: bool) -> None:
     """Look at a pile of documents through weighted n-grams. Without a command, the window opens."""
+    context.obj = in_process
     if context.invoked_subcommand is None:
-        sys.exit(_window(None))
+        sys.exit(_window(None, in_process))
 
 
 @main.command("open")
 @click.argument("file", type=click.Path(path_type=Path))
-def open_file(file: Path) -> None:
+@click.pass_obj
+def open_file(in_process: bool, file: Path) -> None:
     """Open the window on FILE: a recipe (.toml), a table, a text file or a folder."""
-    sys.exit(_window(file))
+    sys.exit(_window(file, in_process))
 
 
 @main.command()
 @click.option("--pictures", type=click.Path(path_type=Path), help="Draw every view into this folder and leave.")
-def demo(pictures: Path | None) -> None:
+@click.pass_obj
+def demo(in_process: bool, pictures: Path | None) -> None:
     """Open the window on the return notes of the Larkmoor Seed Library."""
-    sys.exit(_window(demo_recipe(), pictures))
+    sys.exit(_window(demo_recipe(), in_process, pictures))
 
 
 @main.command()
@@ -181,8 +187,8 @@ def _stop(number: int, frame: FrameType | None) -> None:
     raise Stopped
 
 
-def _window(file: Path | None, pictures: Path | None = None) -> int:
-    worker = Worker()  # first, so that it gets ready while Qt is loaded here
+def _window(file: Path | None, in_process: bool, pictures: Path | None = None) -> int:
+    worker = Worker(in_process=in_process)  # first, so that it gets ready while Qt is loaded here
     try:
         from jagged_lens.desktop import show
 

@@ -19,10 +19,10 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import TABLES
-from jagged_lens.lens import Worker
 from jagged_lens.linux import icon_file
 from jagged_lens.named_file import plain_file
 from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, hold, opened
+from jagged_lens.worker import Worker
 
 _TURN = 0.0005
 """Seconds after which a thread that answers a question lets the window have its turn. Drawing asks for its turn once a cell: at the

@@ -39,8 +39,8 @@ from jagged_lens.desktop.look.worn import wear_in_parts
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.tables.columns import TableColumns
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.lens import Worker
 from jagged_lens.project import ENDING, Bench
+from jagged_lens.worker import Worker
 
 _DESKS: tuple[type[Desk], ...] = (
     GatherDesk,

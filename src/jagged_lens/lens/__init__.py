@@ -1,4 +1,4 @@
-"""The lens: a recipe, the graph of its parts, memory of results, and the worker that computes them."""
+"""The lens: a recipe, the graph of its parts, and the chain that computes them, with its memory of results."""
 
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
 from jagged_lens.lens.job import Job
@@ -32,20 +32,6 @@ from jagged_lens.lens.to_space import (
     THEMES,
     THEMES_AHEAD,
     TOKENS,
-)
-from jagged_lens.lens.worker import (
-    Began,
-    Deferred,
-    Done,
-    Ending,
-    Failed,
-    Finished,
-    Grew,
-    News,
-    Planned,
-    Restarted,
-    Share,
-    Worker,
 )
 
 __all__ = [
@@ -84,28 +70,16 @@ __all__ = [
     "THEMES_AHEAD",
     "TOKENS",
     "TREE",
-    "Began",
-    "Deferred",
-    "Done",
-    "Ending",
-    "Failed",
-    "Finished",
-    "Grew",
     "Job",
     "Listener",
     "Memory",
-    "News",
     "Noticed",
     "Part",
-    "Planned",
     "Recent",
     "Recipe",
-    "Restarted",
     "Results",
-    "Share",
     "Store",
     "Work",
-    "Worker",
     "compute",
     "keys_of",
     "name_of",

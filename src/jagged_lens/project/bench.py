@@ -4,47 +4,29 @@ whoever wants to show it subscribes. Everything the window does is a call that a
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Collection, Hashable
+from collections.abc import Collection, Hashable
 from pathlib import Path
 from typing import Any
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.gather import Corpus
-from jagged_lens.lens import (
-    ALWAYS,
-    CORPUS,
-    PART,
-    PARTS,
-    Began,
-    Done,
-    Failed,
-    Finished,
-    Job,
-    News,
-    Part,
-    Recipe,
-    Restarted,
-    Share,
-    Worker,
-    name_of,
-)
+from jagged_lens.lens import ALWAYS, CORPUS, PART, PARTS, Job, Part, Recipe, name_of
 from jagged_lens.project.behind import Behind
-from jagged_lens.project.computing import Computing
+from jagged_lens.project.current import Current
 from jagged_lens.project.document_keys import DocumentKeys
 from jagged_lens.project.file import ProjectFile, Reading
+from jagged_lens.project.front import Front
 from jagged_lens.project.keeper import Keeper
 from jagged_lens.project.opening import opened
 from jagged_lens.project.pick import Pick
 from jagged_lens.project.pick_verbs import PickVerbs
-from jagged_lens.project.plain_state import plain
-from jagged_lens.project.profile import profile
 from jagged_lens.project.refreshed import Refreshed
-from jagged_lens.project.refreshing import Refreshing, job_to_refresh
+from jagged_lens.project.refreshing import Refreshing
 from jagged_lens.project.rescue import rescue
 from jagged_lens.project.second import Second
 from jagged_lens.project.source_verbs import SourceVerbs
 from jagged_lens.project.state import History, ProjectState
 from jagged_lens.signal import Signal
+from jagged_lens.worker import Queue, Worker
 
 SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
 """Settings of Gather that all lenses of a project share, since rows are the project's."""
@@ -53,49 +35,55 @@ SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
 class Bench(SourceVerbs, PickVerbs):
     """The project in front of the user: what can be changed, with undo; the results, as far as they are known; the pick.
 
-    results, growing, fresh, errors, share, seconds, working, part_changed, settled and trouble are those of `Computing`.
-    documents: what hangs on them. hold: while it is True, changed settings are not computed. looks_behind: compute the other
-    lenses too, while nothing else is to be done. second: another lens to be compared with.
-    keeper: saves the project; None where nothing is kept. reading: a project that is only read, since it cannot
-    be written to. passwords: of databases,
-    by their address; known to this window alone.
+    results, growing, fresh, errors, share, seconds, part_changed and settled are those of `Front`. queue: who wants what
+    computed. documents: what hangs on them. second: another lens to be compared with. behind: the profiles of all lenses.
 
-    Signals beside those of `Computing`: state_changed() when settings changed, refreshed(what) when sources were read again and
-    can be compared with what is here.
+    Signals: state_changed() when settings changed, refreshed(what) when sources were read again and can be compared with what is
+    here, trouble(words, details) for what the user must be told.
     """
 
     def __init__(
         self, state: ProjectState, worker: Worker, keeper: Keeper | None = None, reading: Reading | None = None
     ) -> None:
-        self.history = History(state)
+        self.current = Current(state, keeper, reading)
         self.pick = Pick()
-        self.hold = False
-        self.looks_behind = True
         self.state_changed = Signal()
-        self.refreshed = Signal()
-        self.keeper = keeper
-        self.reading = reading
-        self.passwords: dict[str, str] = {}
-        self.window: dict[str, Any] = {}
-        self._worker = worker
-        self._told_failure = ""
-        self._computing = computing = Computing(worker, self.job, self._new_corpus)
-        self.results, self.growing, self.fresh = computing.results, computing.growing, computing.fresh
-        self.errors, self.share, self.seconds = computing.errors, computing.share, computing.seconds
-        self.part_changed, self.settled, self.trouble = computing.part_changed, computing.settled, computing.trouble
+        self.queue = Queue(worker)
+        self.front = front = Front(self.queue, self.current, self.pick)
+        self.results, self.growing, self.fresh = front.results, front.growing, front.fresh
+        self.errors, self.share, self.seconds = front.errors, front.share, front.seconds
+        self.part_changed, self.settled, self.trouble = front.part_changed, front.settled, self.queue.trouble
         self.documents = DocumentKeys(self.results, lambda: self.state)
-        self.second = Second(
-            worker, self._job_of_lens, self._look_for_second, lambda: self._hears[1] == self.second.hear
-        )
-        self.second.changed.subscribe(self._know_second)
-        self._behind = Behind(worker)
-        self._behind.learned.subscribe(self.state_changed.emit)
-        self._refreshing: Refreshing | None = None
-        self._resumes = False  # what refreshing has interrupted
-        self._ended: Part[Any] | None = None  # what was ended early in the work at hand
-        self._asked: Job | None = None  # for what the work at hand was asked
-        # Number of the work at hand, and whose it is.
-        self._hears: tuple[int, Callable[[News], None]] = (0, computing.hear)
+        self.second = Second(self.queue, self.current)
+        self.behind = Behind(self.queue, self.current, front, self.second)
+        self._refreshing = Refreshing(self.queue, self.current, front)
+        self.refreshed = self._refreshing.refreshed
+        self._told_failure = ""
+
+    @property
+    def history(self) -> History:
+        """The states that undo and redo lead to."""
+        return self.current.history
+
+    @property
+    def keeper(self) -> Keeper | None:
+        """What saves the project; None where nothing is kept."""
+        return self.current.keeper
+
+    @property
+    def reading(self) -> Reading | None:
+        """A project that is only read, since it cannot be written to."""
+        return self.current.reading
+
+    @property
+    def passwords(self) -> dict[str, str]:
+        """Passwords of databases by their address; known to this window alone."""
+        return self.current.passwords
+
+    @property
+    def window(self) -> dict[str, Any]:
+        """How the window looked, saved with the project."""
+        return self.current.window
 
     @property
     def state(self) -> ProjectState:
@@ -107,30 +95,13 @@ class Bench(SourceVerbs, PickVerbs):
         """The recipe of the lens in front."""
         return self.state.recipe
 
-    def job(self, lens: int | None = None) -> Job:
-        """What the worker is asked for: the lens in front, or another."""
-        state = self.state
-        recipe = state.recipe if lens is None else state.lenses[lens].recipe
-        return Job(
-            recipe,
-            state.folder,
-            frozenset(key for key, _ in state.aside),
-            tuple((label.name, label.values) for label in state.labels),
-            state.stamps,
-            self.keeper.file if self.keeper is not None else self.reading,
-            tuple(self.passwords.items()),
-            forgiving=True,
-            placing=state.placing if lens is None else (),
-        )
-
-    def _job_of_lens(self, name: str) -> Job | None:
-        return next((self.job(at) for at, one in enumerate(self.state.lenses) if one.name == name), None)
+    def job(self) -> Job:
+        """What the worker is asked for: the lens in front."""
+        return self.current.job()
 
     def profile(self, lens: int) -> tuple[float, ...] | None:
         """The shares that come through the steps of a lens; None while they are not known."""
-        if lens == self.state.active and len(self.results):
-            return profile(self.results)
-        return self._behind.known.get(self.job(lens))
+        return self.behind.profile(lens)
 
     def open(
         self,
@@ -146,36 +117,33 @@ class Bench(SourceVerbs, PickVerbs):
         """
         state = state or opened(path)
         self.leave()
-        self.keeper, self.reading = keeper, reading
-        self.window = {}
-        self.history = History(state)
-        self._forget()
+        self._go_over(state, keeper, reading)
         self.state_changed.emit()
         self.compute()
 
     def begin(self, keeper: Keeper | None = None) -> None:
         """A new project without documents."""
-        folder = self.state.folder
-        self.keeper, self.reading, self.window = keeper, None, {}
-        self.history = History(dataclasses.replace(opened(None), folder=folder))
-        self._forget()
-        self.stop()
+        self._go_over(dataclasses.replace(opened(None), folder=self.state.folder), keeper, None)
         self.state_changed.emit()
         for part in PARTS:
             self.part_changed.emit(part)
 
-    def _forget(self) -> None:
+    def _go_over(self, state: ProjectState, keeper: Keeper | None, reading: Reading | None) -> None:
         """Other documents are coming: nothing that was known belongs to them."""
+        self.current.keeper, self.current.reading, self.current.window = keeper, reading, {}
+        self.current.history = History(state)
         self.pick.forget()
-        self._behind.known.clear()
-        self._computing.forget()
+        self._refreshing.forget()
+        self.behind.forget()
+        self.front.forget()
+        self.second.follow()
 
     def leave(self) -> None:
         """Save the project and let go of it."""
         if self.keeper is not None:
             self.save()
             self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.stamps}, seconds=2.0)
-            self.keeper = None
+            self.current.keeper = None
 
     @property
     def worth_keeping(self) -> bool:
@@ -184,9 +152,7 @@ class Bench(SourceVerbs, PickVerbs):
 
     def save(self) -> None:
         """Have the state saved soon."""
-        if self.keeper is not None:
-            state = self.state
-            self.keeper.save(lambda: plain(state), dict(self.window))
+        self.current.save()
 
     def save_as(self, path: Path) -> None:
         """Keep the project under another name from now on. ProjectError where that does not work."""
@@ -197,7 +163,7 @@ class Bench(SourceVerbs, PickVerbs):
             except JaggedLensError:
                 keeper.close()
                 raise
-            self.keeper, self.reading = keeper, None
+            self.current.keeper, self.current.reading = keeper, None
             self.save()
             keeper.flush()
         else:
@@ -216,7 +182,7 @@ class Bench(SourceVerbs, PickVerbs):
             self.trouble.emit(
                 f"The documents of {', '.join(lacking)} are not in it: they are read from there again.", ""
             )
-        self.history.look(self.state.with_stamps(stamps))
+        self.current.look(self.state.with_stamps(stamps))
 
     def set(self, step: str, key: str, value: object) -> None:
         """Change one setting of the lens in front and compute what depends on it. RecipeError where it is not allowed."""
@@ -233,18 +199,11 @@ class Bench(SourceVerbs, PickVerbs):
 
         failed_only: of links, fetch those alone that did not come; the others stay as they are.
         """
-        sources = self.state.sources
-        chosen = {sources[number] for number in (range(len(sources)) if numbers is None else numbers)}
-        job = job_to_refresh(self.job(), chosen, failed_only)
-        self._resumes |= self._computing.working
-        self._computing.working = False
-        self._refreshing = Refreshing(self._worker, job, sources)
-        self._hears = (self._refreshing.number, self._hear_refreshing)
+        self._refreshing.read(numbers, failed_only)
 
     def take_in_quietly(self, refreshed: Refreshed) -> None:
         """Note that sources were read again and are the same; nothing to undo."""
-        self.history.look(self.state.with_stamps(refreshed.stamps))
-        self.save()
+        self.current.look(self.state.with_stamps(refreshed.stamps))
 
     def take_in(self, refreshed: Refreshed) -> None:
         """Go over to what was read again."""
@@ -271,104 +230,82 @@ class Bench(SourceVerbs, PickVerbs):
         if self.history.redo():
             self._changed()
 
+    @property
+    def hold(self) -> bool:
+        """Whether changed settings are not computed."""
+        return self.queue.held
+
     def set_hold(self, hold: bool) -> None:
         """Hold: settings can be changed without anything being computed; letting go computes."""
-        self.hold = hold
+        self.queue.held = hold
         self.state_changed.emit()
         if not hold:
             self.compute()
-
-    def _know_second(self) -> None:
-        """The profile of the second lens is known as soon as it has been computed."""
-        if self.second.ready and self.second.job is not None:
-            self._behind.known[self.second.job] = profile(self.second.results)
-
-    def _look_for_second(self) -> None:
-        if not self.working and self._computing.complete and self.second.lacking and not self.hold:
-            self._hears = (self.second.ask(), self.second.hear)
 
     def _changed(self) -> None:
         self.second.follow()
         self.save()
         self.state_changed.emit()
         if self.hold:
-            self._computing.look_over()
-        elif self.job() != self._asked:  # what no result depends on, as a decision on a pair, leaves them all alone
+            self.front.look_over()
+        elif (
+            self.job() != self.front.asked
+        ):  # what no result depends on, as a decision on a pair, leaves them all alone
             self.compute()
+
+    # What is computed.
 
     def compute(self, to_the_end: Part[Any] | None = None) -> None:
         """Ask for all results of the lens in front, and for those that are looked at. to_the_end: a part that is wanted as a whole,
         even where it was ended early."""
-        self._computing.begin_anew()
-        self._ask(to_the_end)
+        self.front.compute(to_the_end)
 
     def compute_anew(self) -> None:
         """The same, and what failed before is tried again, here and in other lenses."""
-        self._behind.try_again()
-        self._computing.begin_anew()
-        self._ask(anew=True)
-
-    def _ask(self, to_the_end: Part[Any] | None = None, anew: bool = False) -> None:
-        self._refreshing, self._resumes, self._ended = None, False, None
-        self._asked = self.job()
-        self._hears = (self._computing.ask(to_the_end, anew), self._computing.hear)
+        self.queue.forgive()
+        self.behind.try_again()
+        self.front.compute(anew=True)
 
     def look_at(self, who: Hashable, parts: tuple[Part[Any], ...]) -> None:
         """Somebody looks at the results of these parts, which come before all others now; at none: looks no more."""
-        if self._computing.look_at(who, parts):
-            self._compute_lacking()
+        self.front.look_at(who, parts)
 
     def decline(self, part: Part[Any]) -> None:
         """Give up a part that is computed on demand; the others go on."""
-        self._computing.decline(part)
+        self.front.decline(part)
 
     def demand(self, part: Part[Any]) -> None:
         """Compute a part that was given up after all."""
-        if self._computing.demand(part):
-            self._compute_lacking()
+        self.front.demand(part)
 
     def declined(self, part: Part[Any]) -> bool:
         """Whether a part was given up by hand."""
-        return self._computing.declined(part)
-
-    def _compute_lacking(self) -> None:
-        if self.state.sources and not self.hold and self._computing.complete and self._refreshing is None:
-            self._ask()
+        return self.front.declined(part)
 
     @property
     def order(self) -> tuple[Part[Any], ...]:
         """The parts that are wanted, in the order in which they are computed."""
-        return self._computing.order()
+        return self.front.order
 
     @property
     def working(self) -> bool:
         """Whether anything is under way for the lens in front, or sources are being read again."""
-        return self._computing.working or self._refreshing is not None
+        return self.front.working or self._refreshing.working
 
     def stop(self) -> None:
         """Give up what is under way; the results that were there stay. A map on its way stays as it is by now."""
-        self._resumes = False
-        early = self._computing.can_end if self._refreshing is None else None
-        if early is not None and early is not self._ended:
-            self._ended = early
-            self._computing.enough(early, alone=True)
+        if self.front.working and not self._refreshing.working:
+            self.front.stop()
         else:
-            self._worker.stop()
+            self.queue.stop_all()
 
     def enough(self, part: Part[Any]) -> None:
         """Let what there is of a part so far be its result; all others go on."""
-        self._ended = part
-        self._computing.enough(part)
+        self.front.enough(part)
 
     def listen(self) -> None:
         """Take in what the worker has said since the last call."""
-        for news in self._worker.news():
-            if isinstance(news, Restarted):
-                self._hear_restart(news)
-            elif news.number == self._hears[0]:
-                self._hears[1](news)
-                if isinstance(news, Finished):
-                    self._look_behind()
+        self.queue.listen()
         failure = self.keeper.failure if self.keeper is not None else ""
         if failure != self._told_failure:
             self._told_failure = failure
@@ -392,70 +329,3 @@ class Bench(SourceVerbs, PickVerbs):
         if not any(name in self.share for name in names):
             return None
         return sum(1.0 if name in self.fresh else self.share.get(name, 0.0) for name in names) / len(names)
-
-    def _new_corpus(self, corpus: Corpus) -> None:
-        """Other rows are there: the pick is of the same documents still. What was taken in is noted."""
-        before = self.results.get(CORPUS)
-        if before is not None and len(self.pick):
-            wanted = {before.keys[row] for row in self.pick.rows}
-            reading = before.keys[self.pick.reading] if self.pick.reading >= 0 else ""
-            rows = {key: row for row, key in enumerate(corpus.keys) if key in wanted}
-            self.results[CORPUS] = corpus
-            self.pick.forget()
-            self.pick.set(rows.values(), rows.get(reading, -1))
-        else:
-            self.pick.forget()
-        stamps = dict(zip(self.state.sources, corpus.stamps, strict=False))
-        state = self.state.with_stamps(stamps)
-        if state != self.state:
-            self.history.look(state)
-            self.save()
-
-    def _hear_refreshing(self, news: News) -> None:
-        assert self._refreshing is not None
-        match news:
-            case Began() | Share() | Failed():
-                self._computing.hear(dataclasses.replace(news, part="") if isinstance(news, Failed) else news)
-            case Finished():
-                refreshing, self._refreshing = self._refreshing, None
-                self.share.clear()
-                self.settled.emit()
-                if self._resumes:
-                    self._ask()
-                before = self.results.get(CORPUS)
-                if before is not None and (found := refreshing.compared(before)) is not None:
-                    self.refreshed.emit(found)
-            case Done(result=corpus):
-                self._refreshing.corpus = corpus
-
-    def _hear_restart(self, news: Restarted) -> None:
-        self._refreshing = None
-        if self._hears[1] == self.second.hear:
-            self.second.give_up()  # whether it was it that ended the worker is not known
-        elif self._hears[1] == self._behind.hear:
-            self._behind.hear_restart()
-        self._hears = (0, self._computing.hear)
-        self._computing.working |= self._resumes
-        if self._computing.hear_restart(news):
-            self._ask()
-        else:
-            self._computing.settle(True)
-            self._look_behind()
-
-    def _look_behind(self) -> None:
-        """Nothing else is to be done: compute what is looked at and lacking, else a lens whose profile is not known. Any change
-        goes before it."""
-        if self.working or not self._computing.complete:
-            return
-        if self._computing.lacking and not self.hold:
-            self._ask()
-            return
-        self._behind.known[self.job()] = profile(self.results)
-        if self.second.lacking:
-            self._look_for_second()
-            return
-        number = None
-        if self.looks_behind:
-            number = self._behind.ask(self.job(lens) for lens in range(len(self.state.lenses)))
-        if number is not None:
-            self._hears = (number, self._behind.hear)

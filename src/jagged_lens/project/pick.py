@@ -7,6 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.gather import Corpus
 from jagged_lens.signal import Signal
 
 _REMEMBERED = 100
@@ -79,6 +80,14 @@ class Pick:
         self._before.clear()
         self._after.clear()
         self._go(((), -1, self.terms))
+
+    def follow(self, before: Corpus | None, after: Corpus) -> None:
+        """Other rows are there: the same documents stay picked, by their keys."""
+        keys = {before.keys[row] for row in self.rows} if before is not None else set[str]()
+        reading = before.keys[self.reading] if before is not None and self.reading >= 0 else ""
+        rows = {key: row for row, key in enumerate(after.keys) if key in keys} if keys else {}
+        self.forget()
+        self.set(rows.values(), rows.get(reading, -1))
 
     def __len__(self) -> int:
         return len(self.rows)

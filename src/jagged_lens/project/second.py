@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import ALWAYS, PART, Began, Deferred, Done, Failed, Finished, Job, News, Results, Share, Worker
+from jagged_lens.lens import ALWAYS, PART, Job, Results
+from jagged_lens.project.current import Current
 from jagged_lens.signal import Signal
+from jagged_lens.worker import Began, Deferred, Done, Ended, Failed, News, Planned, Queue, Request, Share, Urgency
 
 
 class Second:
@@ -17,19 +17,9 @@ class Second:
     it is now. share: how much of it is done. error: what went wrong. changed() is told of all that.
     """
 
-    def __init__(
-        self,
-        worker: Worker,
-        job_of: Callable[[str], Job | None],
-        begin: Callable[[], None],
-        under_way: Callable[[], bool],
-    ) -> None:
-        """job_of: the job of a lens by its name; None where there is none. begin: told when something is to be computed. under_way:
-        whether it is this lens that the worker computes."""
-        self._worker = worker
-        self._job_of = job_of
-        self._begin = begin
-        self._under_way = under_way
+    def __init__(self, queue: Queue, current: Current) -> None:
+        self._queue = queue
+        self._current = current
         self.name = ""
         self.results = Results()
         self.ready = False
@@ -47,48 +37,44 @@ class Second:
 
     def follow(self) -> None:
         """Lenses or documents may have changed: go by what they are now."""
-        job = self._job_of(self.name) if self.name else None
+        job = self._current.job_of(self.name) if self.name else None
         if job is None:
             self.name = ""
         if job != self.job:
+            self._queue.withdraw(self)
             self.job = job
             self.ready, self.stopped, self.error, self.share = False, False, None, 0.0
             self.results = Results()
         self.changed.emit()
-        if self.lacking:
-            self._begin()
+        self._ask()
 
     @property
     def lacking(self) -> bool:
         """Whether it is to be computed."""
         return self.job is not None and not self.ready and not self.stopped and self.error is None
 
-    def ask(self) -> int:
-        """Have it computed: the number of that work."""
-        assert self.job is not None
-        self._done = 0
-        return self._worker.ask(self.job)
-
     def stop(self) -> None:
         """Stop computing it, and nothing else."""
-        if self._under_way():
-            self._worker.stop()
-        self.give_up()
-
-    def give_up(self) -> None:
-        """It is not computed any more, before somebody wants it again."""
-        self.stopped = True
-        self.changed.emit()
+        if self._queue.wants(self):
+            self.stopped = True
+            self._queue.stop(self)
+            self.changed.emit()
 
     def again(self) -> None:
         """It is wanted after all."""
         self.stopped, self.error = False, None
         self.changed.emit()
-        self._begin()
+        self._ask()
+
+    def _ask(self) -> None:
+        if self.lacking and self.job is not None:
+            self._queue.put(Request(self, Urgency.BESIDE, self.job, f"the lens “{self.name}”"))
 
     def hear(self, news: News) -> None:
         """Take in what the worker says of it."""
         match news:
+            case Planned():
+                self._done, self.share = 0, 0.0
             case Began() | Deferred():
                 return
             case Share(share=share):
@@ -99,7 +85,12 @@ class Second:
                 self.share = self._done / len(ALWAYS)
             case Failed(error=error):
                 self.error = error
-            case Finished(stopped=stopped):
-                self.ready = not stopped and self.error is None and all(part in self.results for part in ALWAYS)
-                self.stopped |= stopped
+            case _:
+                pass
+        self.changed.emit()
+
+    def ended(self, how: Ended) -> None:
+        """It is all there, or will not be before somebody wants it again."""
+        self.stopped = how is not Ended.DONE
+        self.ready = not self.stopped and self.error is None and all(part in self.results for part in ALWAYS)
         self.changed.emit()

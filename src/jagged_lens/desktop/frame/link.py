@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer
 
-from jagged_lens.lens import Worker
 from jagged_lens.project import Bench
+from jagged_lens.worker import Worker
 
 
 class Link(QObject):

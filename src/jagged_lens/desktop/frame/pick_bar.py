@@ -13,8 +13,11 @@ from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, amount
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
+from jagged_lens.worker import UnderWay, Urgency
 
 _PAUSE = 40  # milliseconds between two looks at how far the work is
+_SECOND = 1000
+_TOLD_FROM = 2.0  # seconds that are left: what is over sooner needs no clock
 
 
 class PickBar(QFrame):
@@ -100,8 +103,10 @@ class PickBar(QFrame):
         self._due.setSingleShot(True)
         self._due.setInterval(_PAUSE)
         self._due.timeout.connect(self._show_progress)
-        bench.part_changed.subscribe(self._progress)
-        bench.settled.subscribe(self._progress)
+        bench.queue.changed.subscribe(self._progress)
+        self._clock = QTimer(self)  # the time that is left goes down while nothing is said
+        self._clock.setInterval(_SECOND)
+        self._clock.timeout.connect(self._show_progress)
         self.refresh()
         self._show_progress()
 
@@ -170,16 +175,34 @@ class PickBar(QFrame):
             self._due.start()
 
     def _show_progress(self) -> None:
-        bench = self._bench
-        under_way = next((part for part in bench.order if part.name in bench.share), None)
-        busy = bench.working and under_way is not None
-        self.bar.setVisible(busy)
-        self.stop.setVisible(busy)
-        if under_way is not None and busy:
-            done = sum(part.name in bench.fresh for part in bench.order)
-            self.bar.setValue(int(1000 * (done + bench.share[under_way.name]) / len(bench.order)))
-            self.said.setText(f"Computing {TITLES[under_way.step]}")
+        now = self._bench.queue.under_way
+        self.bar.setVisible(now is not None)
+        self.stop.setVisible(now is not None)
+        if now is not None:
+            self.bar.setValue(int(1000 * now.share))
+            self.said.setText(said_of(now))
             self._tells_progress = True
-        elif self._tells_progress:
-            self.said.setText("")
-            self._tells_progress = False
+            if not self._clock.isActive():
+                self._clock.start()
+        else:
+            self._clock.stop()
+            if self._tells_progress:
+                self.said.setText("")
+                self._tells_progress = False
+
+
+def said_of(now: UnderWay) -> str:
+    """What is computed, for whom, and how long still, in words."""
+    request = now.request
+    step = TITLES[now.part.step] if now.part is not None else ""
+    if request.urgency is Urgency.SOURCES:
+        words = "Reading the sources again"
+    elif request.urgency is Urgency.FRONT:
+        words = f"Computing {step}"
+    else:
+        words = f"Computing {step} for {request.name}"
+    seconds = now.seconds or 0.0
+    if seconds < _TOLD_FROM:
+        return words
+    time = f"{seconds:.0f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
+    return f"{words}, {'at least' if now.at_least else 'about'} {time} left"

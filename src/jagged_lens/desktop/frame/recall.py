@@ -29,14 +29,14 @@ class Recall:
         bench = self._bench
         corpus = bench.results.get(CORPUS)
         reading = bench.pick.reading
-        bench.window = {
+        bench.current.window = {
             "step": self._area.front,
             "beside": self._area.beside,
             "pick": bench.documents.keys_of(bench.pick.rows),
             "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
         }
         if self._pick is not None:  # its documents are not there yet
-            bench.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
+            bench.current.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
 
     def project(self, kept: dict[str, object]) -> None:
         """Bring the window to what it was when the project was left."""

@@ -107,6 +107,7 @@ class LensesFace(Face):
         bench.pick.changed.subscribe(self._show_pick)
         bench.second.changed.subscribe(self._second_changed)
         bench.state_changed.subscribe(self._offer)
+        bench.behind.learned.subscribe(self._offer)
         self._offer()
 
     # Which lens.

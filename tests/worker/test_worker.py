@@ -10,9 +10,13 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from jagged_lens.lens import Began, Done, Failed, Finished, Job, News, Recipe, Restarted, Worker
-from jagged_lens.lens import worker as module
-from jagged_lens.lens.sealed import SealedMemory, room_for_descriptors
+from jagged_lens.lens import (
+    Job,
+    Recipe,
+)
+from jagged_lens.worker import Began, Done, Failed, Finished, News, Restarted, Worker
+from jagged_lens.worker import worker as module
+from jagged_lens.worker.sealed import SealedMemory, room_for_descriptors
 
 
 class Broken:
