@@ -15,7 +15,7 @@ from jagged_lens.gather import NO_DATE, Page, Source
 from jagged_lens.group.agreement import mean_of_tries
 from jagged_lens.lens import (
     TOKENS,
-    Results,
+    ResultsSoFar,
     cached,
 )
 from jagged_lens.project import ProjectFile, create
@@ -32,7 +32,7 @@ def test_another_title_is_a_change() -> None:
 
 
 def test_the_share_of_clean_is_that_of_the_words_kept(demo_results: dict[str, Any]) -> None:
-    results = Results()
+    results = ResultsSoFar()
     results[TOKENS] = demo_results["tokens"]
     first, *_, last = demo_results["tokens"].account
     assert share_through("clean", results) == pytest.approx(last.left / first.left)

@@ -179,6 +179,7 @@ class MainWindow(Reach):
     def show_step(self, step: str) -> None:
         before = self.step
         self.area.show_step(step)
+        self.desk.prepare()
         self.spine.show_step(step)
         self.side.settings.show_step(step)
         if (step == "clean") != (before == "clean"):

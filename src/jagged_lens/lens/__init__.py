@@ -3,7 +3,7 @@
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.notices import Noticed, noticed
-from jagged_lens.lens.part import Part, Results, Work, name_of
+from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
@@ -78,6 +78,7 @@ __all__ = [
     "Recent",
     "Recipe",
     "Results",
+    "ResultsSoFar",
     "Store",
     "Work",
     "compute",

@@ -14,7 +14,7 @@ from typing import Any, Protocol, TypeVar
 from jagged_lens.errors import JaggedLensError, Stopped, fault_of_ours, short_of_memory
 from jagged_lens.lens.cached import keep, recalled, remember
 from jagged_lens.lens.job import Job
-from jagged_lens.lens.part import Part, Results, Work
+from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work
 from jagged_lens.lens.steps import ALWAYS, PARTS
 from jagged_lens.lens.to_space import CORPUS, failed_sources
 from jagged_lens.parallel import steady_blas
@@ -144,7 +144,7 @@ def compute(
     its own, and stands for the whole until a job asks for that. Raises Stopped where `wanted` or the listener's progress does.
     """
     keys = keys_of(job).of
-    results, seen = Results(), set[Part[Any]]()
+    results, seen = ResultsSoFar(), set[Part[Any]]()
     with steady_blas():
         while (part := _next(order := wanted(), results, seen)) is not None:
             key = keys[part.name]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
@@ -38,8 +38,8 @@ class Results:
     The name of a part does as well where no type is checked, in a script.
     """
 
-    def __init__(self) -> None:
-        self._of: dict[str, Any] = {}
+    def __init__(self, of: Mapping[str, Any] | None = None) -> None:
+        self._of: dict[str, Any] = dict(of or {})
 
     def __getitem__(self, part: Part[T]) -> T:
         result: T = self._of[name_of(part)]
@@ -48,17 +48,6 @@ class Results:
     def get(self, part: Part[T]) -> T | None:
         """The result of a part; None where it is not there."""
         return self._of.get(name_of(part))
-
-    def __setitem__(self, part: Part[T], result: T) -> None:
-        self._of[name_of(part)] = result
-
-    def drop(self, part: Part[Any]) -> None:
-        """Forget the result of a part, if it is there."""
-        self._of.pop(name_of(part), None)
-
-    def clear(self) -> None:
-        """Forget all results."""
-        self._of.clear()
 
     def __contains__(self, part: Part[Any]) -> bool:
         return name_of(part) in self._of
@@ -76,6 +65,21 @@ class Results:
     def items(self) -> list[tuple[str, Any]]:
         """Name of each part and its result."""
         return list(self._of.items())
+
+
+class ResultsSoFar(Results):
+    """Results as they come."""
+
+    def __setitem__(self, part: Part[T], result: T) -> None:
+        self._of[name_of(part)] = result
+
+    def drop(self, part: Part[Any]) -> None:
+        """Forget the result of a part, if it is there."""
+        self._of.pop(name_of(part), None)
+
+    def clear(self) -> None:
+        """Forget all results."""
+        self._of.clear()
 
 
 def name_of(part: Part[Any] | str) -> str:

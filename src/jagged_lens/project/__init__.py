@@ -20,14 +20,17 @@ from jagged_lens.project.group_names import GroupName, GroupNames, followed, nam
 from jagged_lens.project.keeper import Keeper, crashed_projects, hold, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
 from jagged_lens.project.opening import new_sources, opened
-from jagged_lens.project.pick import Pick
+from jagged_lens.project.pick import Pick, Picked
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.runs_of_characters import read_as_runs
 from jagged_lens.project.schema import ENDING, NotWritableError, ProjectError, create
 from jagged_lens.project.second import Second
+from jagged_lens.project.shown import Shown
+from jagged_lens.project.snapshot import Snapshot
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
 from jagged_lens.project.theme_names import strongest, theme_names
+from jagged_lens.project.verbs import Verbs
 
 __all__ = [
     "BOTH",
@@ -48,12 +51,16 @@ __all__ = [
     "NotWritableError",
     "OwnLabel",
     "Pick",
+    "Picked",
     "ProjectError",
     "ProjectFile",
     "ProjectState",
     "Reading",
     "Refreshed",
     "Second",
+    "Shown",
+    "Snapshot",
+    "Verbs",
     "common_of",
     "crashed_projects",
     "create",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jagged_lens.lens import PART, Job, Results
+from jagged_lens.lens import PART, Job, ResultsSoFar
 from jagged_lens.project.current import Current
 from jagged_lens.project.front import Front
 from jagged_lens.project.profile import profile
@@ -27,7 +27,7 @@ class Behind:
         self.wanted = True
         self.learned = Signal()
         self._job: Job | None = None
-        self._results = Results()
+        self._results = ResultsSoFar()
         self._given_up: set[Job] = set()
         front.settled.subscribe(self._learn_front)
         second.changed.subscribe(self._learn_second)
@@ -51,7 +51,7 @@ class Behind:
             self.learned.emit()
         elif how is not Ended.DROPPED:
             self._given_up.add(self._job)
-        self._results = Results()
+        self._results = ResultsSoFar()
         if how is not Ended.DROPPED:
             self._ask()
 
@@ -80,7 +80,7 @@ class Behind:
         for name, job in jobs if self.wanted else ():
             if job not in self.known and job not in self._given_up:
                 if job != self._job:
-                    self._job, self._results = job, Results()
+                    self._job, self._results = job, ResultsSoFar()
                 self._queue.put(Request(self, Urgency.BEHIND, job, f"the lens “{name}”"), by_hand=False)
                 return
         self._queue.withdraw(self)

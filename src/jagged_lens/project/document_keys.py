@@ -17,7 +17,7 @@ from jagged_lens.project.state import ProjectState
 class DocumentKeys:
     """Labels, keys, origins and groups of the documents that are there."""
 
-    def __init__(self, results: Results, state: Callable[[], ProjectState]) -> None:
+    def __init__(self, results: Callable[[], Results], state: Callable[[], ProjectState]) -> None:
         self._results = results
         self._state = state
         self._named: tuple[tuple[object, object, object], GroupNames] = ((None, None, None), GroupNames({}, ()))
@@ -25,7 +25,7 @@ class DocumentKeys:
 
     def labels(self) -> tuple[Label, ...]:
         """The labels that came with the documents, then those of the user's own."""
-        corpus, hung = self._results.get(CORPUS), self._state().labels
+        corpus, hung = self._results().get(CORPUS), self._state().labels
         if corpus is None:
             return ()
         of, known = self._labels
@@ -37,18 +37,18 @@ class DocumentKeys:
 
     def keys_of(self, rows: Iterable[int]) -> list[str]:
         """The keys of corpus rows."""
-        corpus = self._results.get(CORPUS)
+        corpus = self._results().get(CORPUS)
         return [corpus.keys[row] for row in rows] if corpus is not None else []
 
     def rows_of(self, keys: Iterable[str]) -> list[int]:
         """The corpus rows of those keys that are there."""
         wanted = frozenset(keys)
-        corpus = self._results.get(CORPUS)
+        corpus = self._results().get(CORPUS)
         return [row for row, key in enumerate(corpus.keys) if key in wanted] if corpus is not None else []
 
     def origin(self, row: int) -> Path | str | None:
         """The file that a document came from, where it is still there, or the web address."""
-        corpus, state = self._results.get(CORPUS), self._state()
+        corpus, state = self._results().get(CORPUS), self._state()
         if corpus is None or not len(corpus.source) or len(corpus.counts) != len(state.sources):
             return None  # other sources have been named since it was read
         source = state.sources[int(corpus.source[row])]
@@ -62,26 +62,26 @@ class DocumentKeys:
 
     def lens_rows(self) -> NDArray[np.int32]:
         """The corpus rows of the documents in the lens, in order: int32; empty before there are any."""
-        rows = self._results.get(LENS_ROWS)
+        rows = self._results().get(LENS_ROWS)
         return rows if rows is not None else np.zeros(0, np.int32)
 
     def group_of(self, row: int) -> int:
         """The group of a corpus row; -1 where it has none."""
-        grouping, place = self._results.get(GROUPING), self.place_of(row)
+        grouping, place = self._results().get(GROUPING), self.place_of(row)
         if grouping is None or len(grouping.group) != len(self.lens_rows()) or place < 0:
             return -1
         return int(grouping.group[place])
 
     def is_weak(self, row: int) -> bool:
         """Whether a corpus row is a weak member of its group: nearer to the members of another."""
-        quality, place = self._results.get(QUALITY), self.place_of(row)
+        quality, place = self._results().get(QUALITY), self.place_of(row)
         if quality is None or len(quality.silhouette) != len(self.lens_rows()) or place < 0:
             return False
         return bool(quality.silhouette[place] < 0)
 
     def group_names(self) -> GroupNames:
         """The names and notes of the groups that are there, and those that fit none."""
-        grouping, corpus, given = self._results.get(GROUPING), self._results.get(CORPUS), self._state().groups
+        grouping, corpus, given = self._results().get(GROUPING), self._results().get(CORPUS), self._state().groups
         rows = self.lens_rows()
         if grouping is None or corpus is None or len(grouping.group) != len(rows):
             return GroupNames({}, given)

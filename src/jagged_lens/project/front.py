@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterable
 from typing import Any
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import ALWAYS, CORPUS, PART, PARTS, Job, Part, Results, keys_of, with_needs
+from jagged_lens.lens import ALWAYS, CORPUS, PART, PARTS, Job, Part, Recipe, ResultsSoFar, keys_of, with_needs
 from jagged_lens.project.current import Current
 from jagged_lens.project.pick import Pick
+from jagged_lens.project.snapshot import Snapshot
 from jagged_lens.signal import Signal
 from jagged_lens.worker import (
     Began,
@@ -43,8 +44,8 @@ class Front:
         self._queue = queue
         self._current = current
         self._pick = pick
-        self.results = Results()
-        self.growing = Results()
+        self.results = ResultsSoFar()
+        self.growing = ResultsSoFar()
         self.fresh: set[str] = set()
         self.errors: dict[str, JaggedLensError] = {}
         self.share: dict[str, float] = {}
@@ -53,6 +54,7 @@ class Front:
         self.settled = Signal()
         self.asked: Job | None = None
         """For what the newest request was."""
+        self._recipe: Recipe | None = None  # to which what is fresh belongs
         self._keys: dict[str, str] = {}
         self._request: Request | None = None
         self._looked_at: dict[Hashable, tuple[Part[Any], ...]] = {}
@@ -69,6 +71,17 @@ class Front:
         """The parts that are wanted, in the order in which to compute them: what was looked at last comes first."""
         looked_at = [part for parts in reversed(self._looked_at.values()) for part in parts]
         return with_needs((part for part in looked_at if part not in self._declined), ALWAYS)
+
+    @property
+    def snapshot(self) -> Snapshot:
+        """The results that belong to the lens as it is now, and what is on its way."""
+        fresh = {name: result for name, result in self.results.items() if name in self.fresh}
+        recipe = self._recipe or self._current.state.recipe
+        return Snapshot(recipe, fresh, self._keys, dict(self.growing.items()))
+
+    def keys_of(self, parts: Iterable[Part[Any]]) -> tuple[str, ...]:
+        """The keys of the newest results of some parts, "" for one that is not there or is out of date."""
+        return tuple(self._keys.get(part.name, "") if part.name in self.fresh else "" for part in parts)
 
     @property
     def complete(self) -> bool:
@@ -183,6 +196,7 @@ class Front:
         self._queue.withdraw(self)
         self.share.clear()
         self.growing.clear()
+        self._recipe = self._current.state.recipe
         self._compare(keys_of(self._current.job()).of)
 
     # What comes.
@@ -193,6 +207,7 @@ class Front:
             case Planned(keys=keys):
                 self.errors.clear()
                 self.share.clear()
+                self._recipe = self._request.job.recipe if self._request is not None else None
                 self._compare(keys)
             case Began(part=name):
                 self.tell_share(PART[name], 0.0)
@@ -250,11 +265,10 @@ class Front:
         self._leave(part)
         self.seconds[part.name] = news.seconds
         if self._keys.get(part.name) != news.key:
-            before = self.results.get(CORPUS)
             self.results[part] = news.result
             self._keys[part.name] = news.key
             if part is CORPUS:
-                self._pick.follow(before, news.result)
+                self._pick.follow(news.result)
                 state = self._current.state
                 self._current.look(state.with_stamps(dict(zip(state.sources, news.result.stamps, strict=False))))
         self.fresh.add(part.name)

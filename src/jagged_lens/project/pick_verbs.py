@@ -9,7 +9,7 @@ import numpy as np
 
 from jagged_lens.lens import LENS_ROWS, NEIGHBOURS, NGRAMS, Part, Recipe, Results
 from jagged_lens.project.document_keys import DocumentKeys
-from jagged_lens.project.pick import Pick
+from jagged_lens.project.pick import Picked
 from jagged_lens.project.state import ProjectState
 
 
@@ -18,7 +18,7 @@ class PickVerbs:
 
     results: Results
     documents: DocumentKeys
-    pick: Pick
+    pick: Picked
 
     @property
     def state(self) -> ProjectState:

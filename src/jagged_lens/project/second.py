@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from jagged_lens.errors import JaggedLensError
-from jagged_lens.lens import ALWAYS, PART, Job, Results
+from jagged_lens.lens import ALWAYS, PART, Job, ResultsSoFar
 from jagged_lens.project.current import Current
+from jagged_lens.project.snapshot import Snapshot
 from jagged_lens.signal import Signal
 from jagged_lens.worker import Began, Deferred, Done, Ended, Failed, News, Planned, Queue, Request, Share, Urgency
 
@@ -12,16 +13,17 @@ from jagged_lens.worker import Began, Deferred, Done, Ended, Failed, News, Plann
 class Second:
     """The results of another lens.
 
-    name: of the lens; "" where none is wanted. job: what it is asked for. results: of its parts, as they come.
-    ready: all of them are there, and belong to the lens as
-    it is now. share: how much of it is done. error: what went wrong. changed() is told of all that.
+    name: of the lens; "" where none is wanted. job: what it is asked for. results: of its parts, as they come. ready: all of
+    them are there, and belong to the lens as it is now; snapshot: they, as they are then. share: how much of it is done. error:
+    what went wrong. changed() is told of all that.
     """
 
     def __init__(self, queue: Queue, current: Current) -> None:
         self._queue = queue
         self._current = current
         self.name = ""
-        self.results = Results()
+        self.results = ResultsSoFar()
+        self.snapshot: Snapshot | None = None
         self.ready = False
         self.share = 0.0
         self.error: JaggedLensError | None = None
@@ -29,6 +31,7 @@ class Second:
         self.changed = Signal()
         self.job: Job | None = None
         self._done = 0
+        self._keys: dict[str, str] = {}
 
     def choose(self, name: str) -> None:
         """Have the lens of a name computed; "": none."""
@@ -44,7 +47,7 @@ class Second:
             self._queue.withdraw(self)
             self.job = job
             self.ready, self.stopped, self.error, self.share = False, False, None, 0.0
-            self.results = Results()
+            self.results, self.snapshot = ResultsSoFar(), None
         self.changed.emit()
         self._ask()
 
@@ -75,12 +78,14 @@ class Second:
         match news:
             case Planned():
                 self._done, self.share = 0, 0.0
+                self.results, self._keys = ResultsSoFar(), {}
             case Began() | Deferred():
                 return
             case Share(share=share):
                 self.share = (self._done + share) / len(ALWAYS)
-            case Done(part=name, result=result):
+            case Done(part=name, key=key, result=result):
                 self.results[PART[name]] = result
+                self._keys[name] = key
                 self._done += 1
                 self.share = self._done / len(ALWAYS)
             case Failed(error=error):
@@ -93,4 +98,6 @@ class Second:
         """It is all there, or will not be before somebody wants it again."""
         self.stopped = how is not Ended.DONE
         self.ready = not self.stopped and self.error is None and all(part in self.results for part in ALWAYS)
+        if self.ready and self.job is not None:
+            self.snapshot = Snapshot(self.job.recipe, dict(self.results.items()), self._keys, {})
         self.changed.emit()

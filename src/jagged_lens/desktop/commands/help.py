@@ -88,7 +88,7 @@ def go_to_term(window: Reach, row: int, shown: bool = True) -> TermsDesk:
     assert isinstance(desk, TermsDesk)
     if shown:
         window.show_step("terms")
-        desk.catch_up()
+    desk.prepare()
     desk.table_to(row)
     return desk
 

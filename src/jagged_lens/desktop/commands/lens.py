@@ -8,6 +8,7 @@ from jagged_lens.desktop.commands.pick import came_with_data
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.group import by_hand
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, SPACE, TERMS, Recipe
+from jagged_lens.project import Shown
 from jagged_lens.project.state import free_name
 
 
@@ -43,7 +44,9 @@ def keep_groups(window: Reach) -> None:
     name = asked(window, "Keep groups as a label", "Label", free_name("groups", taken))
     if not name or came_with_data(window, name):
         return
-    by_hand.keep_as_label(bench, name, [group_title(bench, group) for group in range(len(bench.results[GROUPING]))])
+    shown = Shown(bench)
+    shown.take()
+    by_hand.keep_as_label(shown, name, [group_title(shown, group) for group in range(len(shown.results[GROUPING]))])
 
 
 def _next(window: Reach, by: int) -> None:

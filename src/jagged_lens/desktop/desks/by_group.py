@@ -9,10 +9,10 @@ from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.group import letter
 from jagged_lens.lens import GROUPING, KEY_TERMS, TERMS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 
-def group_title(bench: Bench, group: int, terms: int = 2) -> str:
+def group_title(bench: Shown, group: int, terms: int = 2) -> str:
     """What a group is called: by the name that the user gave it, by the value of the label, or by the terms that most of it holds."""
     given = bench.documents.group_names().of.get(group)
     if given is not None and given.name:
@@ -24,10 +24,10 @@ def group_title(bench: Bench, group: int, terms: int = 2) -> str:
     return " · ".join(shown[column] for column in bench.results[KEY_TERMS].names(group)[:terms])
 
 
-def by_group(bench: Bench, n: int) -> tuple[NDArray[np.int64], list[Category]]:
+def by_group(bench: Shown, n: int) -> tuple[NDArray[np.int64], list[Category]]:
     """The group of each of n documents of the lens (int64, -1: none, or not known yet), and what the colours stand for."""
     grouping = bench.results.get(GROUPING)
-    if grouping is None or not bench.ready(GROUPING, KEY_TERMS, TERMS) or len(grouping.group) != n:
+    if grouping is None or not bench.results.has(GROUPING, KEY_TERMS, TERMS) or len(grouping.group) != n:
         return np.full(n, -1, np.int64), []
     return grouping.group.astype(np.int64), [
         Category(letter(group), group_title(bench, group, 1), group_colour(group)) for group in range(len(grouping))

@@ -19,7 +19,7 @@ from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part, noticed, settings_of
-from jagged_lens.project import Bench, read_as_runs
+from jagged_lens.project import Verbs, read_as_runs
 from jagged_lens.sentences import value_words
 
 AnyFace = TypeVar("AnyFace", bound=Face)
@@ -39,7 +39,7 @@ class Desk(Drawn):
     face_made = pyqtSignal(QWidget)
     empty_words = "There are no documents yet. What is computed from them will be here."
 
-    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
+    def __init__(self, bench: Verbs, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
         self.keys: list[tuple[str, str]] = []
         self.legend: QWidget | None = None  # what the side shows beside it
@@ -106,9 +106,14 @@ class Desk(Drawn):
         if face is not None:
             face.make()
             face.look()
-            face.catch_up()
-        known = face is not None and self.bench.ready(*face.needs)
+            face.prepare()
+        known = face is not None and face.bench.results.has(*face.needs)
         self.leaf_row.words.setText(face.summary() if face is not None and known else "")
+
+    def prepare(self) -> None:
+        super().prepare()
+        if self.faces and self.leaf_row.front >= bool(self.picture):
+            list(self._faces.values())[self.leaf_row.front - bool(self.picture)].prepare()
 
     def seen(self) -> tuple[Part[Any], ...]:
         behind = bool(self.faces and self.picture) and self.leaf_row.front > 0
@@ -188,8 +193,8 @@ class Desk(Drawn):
         bench = self.bench
         error = next((bench.errors[part.name] for part in self.needs if part.name in bench.errors), None)
         error = error or (next(iter(bench.errors.values()), None) if not bench.ready(*self.needs) else None)
-        self._say_notice(str(error) if error else "")
         super()._refresh_if_ready()
+        self._say_notice(str(error) if error else "")
         if bench.ready(*self.needs) and not self.content.isHidden():
             return
         if not bench.state.sources:
@@ -203,7 +208,7 @@ class Desk(Drawn):
 
     def _say_notice(self, error: str) -> None:
         """Say what is wrong, or what there is to notice of this step, with the setting that would help."""
-        found = noticed(self.bench.recipe, self.bench.results) if not error and self.step != "gather" else []
+        found = noticed(self.bench.results.recipe, self.bench.results) if not error and self.step != "gather" else []
         own = [one for one in found if one.step == self.step and one.words not in self._waved_off]
         if not own:
             self._notice.say(error)

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown, Verbs
 
 WAITING = "This is being computed. What is here will be shown as soon as it is ready."
 
@@ -19,22 +19,26 @@ WAITING = "This is being computed. What is here will be shown as soon as it is r
 class Drawn(QWidget):
     """A picture of results. A subclass names those that it `needs` and draws them in `refresh`.
 
-    It is refreshed only while it is seen, and when all of them belong to each other; until then the old picture stays. As long
-    as it is seen they are computed before all others.
+    It is refreshed only while it is seen, and when all of them belong to each other; until then the old picture stays, with the
+    snapshot that it was drawn from (`bench.results`): its answers, menus and clicks work with that. As long as it is seen they are
+    computed before all others.
 
-    also: results that are computed on demand, for as long as this is seen; `draw_part` draws each as it comes.
+    also: results that are computed on demand, for as long as this is seen; `draw_part` draws each as it comes. previews_over: the
+    results over which what there is of them so far is drawn, where not all of `needs` have to be there for that.
     """
 
     needs: tuple[Part[Any], ...] = ()
     also: tuple[Part[Any], ...] = ()
+    previews_over: tuple[Part[Any], ...] = ()
 
-    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
+    def __init__(self, bench: Verbs, asker: Asker, reader: Reader) -> None:
         super().__init__()
-        self.bench = bench
+        self.bench = Shown(bench)
         self.asker = asker
         self.reader = reader
+        self.before_preview = self.bench.results  # what was drawn before something on its way took its place
         self._stale = True
-        self._drawn: tuple[int, ...] = ()  # which results were drawn last
+        self._drawn: tuple[str, ...] = ()  # the keys of the results that were drawn last
         self._due = QTimer(self)
         self._due.setSingleShot(True)
         self._due.setInterval(0)
@@ -52,6 +56,11 @@ class Drawn(QWidget):
         """Draw at once what is due to be drawn, where somebody wants to point at it."""
         self._due.stop()
         self._refresh_if_ready()
+
+    def prepare(self) -> None:
+        """Draw what is due, whether it is seen or not, before somebody works with this."""
+        if self.bench.ready(*self.needs):
+            self._draw_newest()
 
     def look_again(self) -> None:
         """Draw the same results again, when it is next seen: the look or what hangs on documents changed."""
@@ -89,14 +98,30 @@ class Drawn(QWidget):
     def _part_changed(self, part: Part[Any]) -> None:
         if part in self.needs:
             self._due.start()
+        if self._drawn == self.bench.newest(self.needs) and (part in self.also or not self.bench.is_newest(part)):
+            self.bench.take()  # what belongs to the picture, and has come since it was drawn
+        elif (
+            part in self.also
+            and self.previews_over
+            and self.bench.grows(part)
+            and self.bench.ready(*self.previews_over)
+        ):
+            if self.bench.results.has(*self.needs):
+                self.before_preview = self.bench.results
+            self.bench.take()
         if part in self.also and self.isVisible():
             self.draw_part(part)
 
     def _refresh_if_ready(self) -> None:
-        newest = tuple(id(self.bench.results.get(part)) for part in self.needs)
-        if self.bench.ready(*self.needs) and (self._stale or newest != self._drawn) and self._is_seen():
+        if self.bench.ready(*self.needs) and self._is_seen():
+            self._draw_newest()
+
+    def _draw_newest(self) -> None:
+        newest = self.bench.newest(self.needs)
+        if self._stale or newest != self._drawn:
             self._stale = False
             self._drawn = newest
+            self.bench.take()
             self._unveil()
             self.refresh()
             for part in self.also:

@@ -10,7 +10,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.drawn import WAITING, Drawn
 from jagged_lens.desktop.look.cards import muted_line
 from jagged_lens.desktop.reading.reader import Reader
-from jagged_lens.project import Bench
+from jagged_lens.project import Verbs
 
 
 class Face(Drawn):
@@ -25,7 +25,7 @@ class Face(Drawn):
     said = pyqtSignal(str)
     made = pyqtSignal()
 
-    def __init__(self, bench: Bench, asker: Asker, reader: Reader) -> None:
+    def __init__(self, bench: Verbs, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
         self._pages = QStackedLayout(self)
         page = QWidget()
@@ -48,6 +48,10 @@ class Face(Drawn):
             self._is_made = True
             self.build()
             self.made.emit()
+
+    def prepare(self) -> None:
+        self.make()
+        super().prepare()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         self.make()

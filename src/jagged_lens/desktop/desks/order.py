@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from jagged_lens.gather import NO_DATE
 from jagged_lens.group import Tree, letter
 from jagged_lens.lens import CORPUS, GROUPING, RIDGE, SPACE, THEMES, THEMES_AHEAD, TOKENS, TREE, Part
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 from jagged_lens.weigh import Themes
 
 Sized = TypeVar("Sized", Tree, Themes)
@@ -26,7 +26,7 @@ class Order:
     bounds: list[tuple[int, str]]
 
 
-def orders(bench: Bench, themes: bool = False) -> list[str]:
+def orders(bench: Shown, themes: bool = False) -> list[str]:
     """What documents can be ordered by. themes: by themes as well."""
     corpus = bench.results[CORPUS]
     found = [
@@ -42,7 +42,7 @@ def orders(bench: Bench, themes: bool = False) -> list[str]:
     return found
 
 
-def ordered(bench: Bench, by: str) -> Order:
+def ordered(bench: Shown, by: str) -> Order:
     """The documents of the lens in an order; those of a group the most typical first."""
     results = bench.results
     rows = results[SPACE].terms.rows
@@ -80,19 +80,19 @@ def ordered(bench: Bench, by: str) -> Order:
     return Order(own, [])
 
 
-def _tree(bench: Bench) -> Tree | None:
+def _tree(bench: Shown) -> Tree | None:
     """The tree of the lens, or the one that was looked at."""
     return _filled(bench, (TREE, RIDGE))
 
 
-def _themes(bench: Bench) -> Themes | None:
+def _themes(bench: Shown) -> Themes | None:
     """The themes of the lens, or those that were looked at."""
     return _filled(bench, (THEMES, THEMES_AHEAD))
 
 
-def _filled(bench: Bench, parts: tuple[Part[Sized], ...]) -> Sized | None:
+def _filled(bench: Shown, parts: tuple[Part[Sized], ...]) -> Sized | None:
     """The first of some results that is there, and not empty."""
-    return next((bench.results[part] for part in parts if bench.ready(part) and len(bench.results[part])), None)
+    return next((bench.results[part] for part in parts if bench.results.has(part) and len(bench.results[part])), None)
 
 
 def _bounds(codes: NDArray[np.integer], names: list[str]) -> list[tuple[int, str]]:

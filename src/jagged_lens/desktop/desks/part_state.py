@@ -9,13 +9,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 
 class PartState(QWidget):
     """A word and a button, which are gone where the result is there."""
 
-    def __init__(self, bench: Bench, part: Part[Any], name: str) -> None:
+    def __init__(self, bench: Shown, part: Part[Any], name: str) -> None:
         """name: of the result, as it is read out."""
         super().__init__()
         self._bench = bench
@@ -66,4 +66,4 @@ class PartState(QWidget):
     @property
     def _some_is_there(self) -> bool:
         """Whether the part can be ended early, with what there is of it by now."""
-        return self._part.unfinished is not None and self._part in self._bench.growing
+        return self._part.unfinished is not None and self._bench.grows(self._part)

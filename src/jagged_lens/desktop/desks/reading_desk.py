@@ -7,6 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.reading.reading_table import ReadingTable
+from jagged_lens.project import Shown
 
 
 class ReadingDesk(Desk):
@@ -18,7 +19,8 @@ class ReadingDesk(Desk):
         self.field = self.filter_field("Filter ( / )")
         self.tools.addWidget(self.field)
         self.show_faces()
-        self.reading_table = ReadingTable(self.bench, self.asker, self, decides=False)
+        self.read_of = Shown(self.bench)  # what is read in full width, of the face that it was opened on
+        self.reading_table = ReadingTable(self.read_of, self.asker, self, decides=False)
         self.reading_table.closed.connect(self.close_reading)
         self.leaf_row.shown.connect(lambda _: self.take_focus())
 

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.lens import LENS_ROWS, TOKENS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 from jagged_lens.terms import TermIndex, index_of
 
 Answer = TypeVar("Answer")
@@ -16,7 +16,7 @@ Answer = TypeVar("Answer")
 class TermAsker:
     """Asks in the background; the index is made once for the tokens and documents of a lens."""
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         self._bench = bench
         self._asker = asker
         self._known: tuple[tuple[object, ...], TermIndex] | None = None
@@ -24,8 +24,8 @@ class TermAsker:
     def ask(self, purpose: str, question: Callable[[TermIndex], Answer], show: Callable[[Answer], None]) -> None:
         """Ask a question of the index and show its answer; a newer question of the same purpose takes its place."""
         results = self._bench.results
-        tokens, rows, bridge = results[TOKENS], results[LENS_ROWS], self._bench.recipe.terms.bridge
-        of = (id(tokens), id(rows), bridge)
+        tokens, rows, bridge = results[TOKENS], results[LENS_ROWS], self._bench.results.recipe.terms.bridge
+        of = (*results.keys_of((TOKENS, LENS_ROWS)), bridge)
         known = self._known[1] if self._known is not None and self._known[0] == of else None
 
         def work() -> tuple[TermIndex, Answer]:

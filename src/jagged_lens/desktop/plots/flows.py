@@ -48,6 +48,7 @@ class Flows(KeyedPicture):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._counts: NDArray[np.int64] = np.zeros((0, 0), np.int64)
+        self._times_shown = 0
         self._left: list[Block] = []
         self._right: list[Block] = []
         self._titles = ("", "")
@@ -69,6 +70,7 @@ class Flows(KeyedPicture):
     ) -> None:
         """Show how many documents (g × h) go from each group at the left to each at the right. titles: of both ends."""
         self._counts, self._left, self._right, self._titles = counts, list(left), list(right), titles
+        self._times_shown += 1
         self._at, self._laid_for = -1, ()
         self._describe()
         self.update()
@@ -114,7 +116,7 @@ class Flows(KeyedPicture):
         height = self.height() - self._head() - 6
         most = max(len(down), len(across), 1)
         scale = max(height - _GAP * (most - 1), 20) / max(int(self._counts.sum()), 1)
-        now = (self.size(), id(self._counts), scale)
+        now = (self.size(), self._times_shown, scale)
         if now == self._laid_for:
             return scale
         self._laid_for = now

@@ -30,6 +30,7 @@ class SweepCurves(KeyedPicture):
         self.flows = False
         self._by_hand = False  # the number that is looked at was chosen by hand
         self._range = (2, 30)
+        self._times_made = 0
         self._columns: list[
             NDArray[np.float64]
         ] = []  # of each number, where each of its groups begins and ends, from 0 to 1
@@ -45,6 +46,7 @@ class SweepCurves(KeyedPicture):
         if sweep is not self.sweep:
             self.sweep = sweep
             self._columns = columns_of(sweep)
+            self._times_made += 1
         self._range, self.present = (low, max(high, low + 1)), present
         if len(sweep) and (not self._by_hand or sweep.row(self.current) < 0):
             self._by_hand = False
@@ -212,7 +214,7 @@ class SweepCurves(KeyedPicture):
         assert self.sweep is not None
         fine = self.devicePixelRatioF()
         size = round(area.width() * fine), max(round(area.height() * fine), 1)
-        known = (id(self._columns), self.flows, size, wide, self._range, theme.now.paper, theme.colour_blind)
+        known = (self._times_made, self.flows, size, wide, self._range, theme.now.paper, theme.colour_blind)
         if known != self._painted_for:
             left, step = self.x_of(0) - area.left(), self.x_of(1) - self.x_of(0)
             lefts = (left + step * self.sweep.groups.astype(np.float64) - wide / 2) * fine

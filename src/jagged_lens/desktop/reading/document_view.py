@@ -20,12 +20,12 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
 from jagged_lens.gather import Corpus
 from jagged_lens.lens import CORPUS, OVERVIEW
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _META_LABELS = 5
 
 
-def meta(bench: Bench, row: int) -> str:
+def meta(bench: Shown, row: int) -> str:
     """The labels of a document, how long it is, and why it is set aside, in one line."""
     corpus: Corpus = bench.results[CORPUS]
     own = {label.name for label in bench.state.labels}
@@ -34,7 +34,7 @@ def meta(bench: Bench, row: int) -> str:
     reason = dict(bench.state.aside).get(corpus.keys[row])
     aside = [f"set aside: {reason}" if reason else "set aside"] if reason is not None else []
     # Of a whole book the words are not counted whenever it is shown.
-    counted = bench.results[OVERVIEW].words if bench.ready(OVERVIEW) else None
+    counted = bench.results[OVERVIEW].words if bench.results.has(OVERVIEW) else None
     words = int(counted[row]) if counted is not None else len(corpus.texts[row].split())
     return " · ".join([*values, amount(words, "word"), *aside])
 
@@ -42,7 +42,7 @@ def meta(bench: Bench, row: int) -> str:
 class DocumentView(QWidget):
     """Title, labels and text of one document."""
 
-    def __init__(self, bench: Bench, fits: bool = False, mark: str = "") -> None:
+    def __init__(self, bench: Shown, fits: bool = False, mark: str = "") -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -17,13 +17,13 @@ from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.desktop.look.words import WEAK
 from jagged_lens.gather import Corpus
 from jagged_lens.lens import CORPUS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 
 class PickedList(QAbstractListModel):
     """The documents that are picked."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self.rows: tuple[int, ...] = ()

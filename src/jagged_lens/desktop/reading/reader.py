@@ -40,11 +40,14 @@ from jagged_lens.explain import (
 )
 from jagged_lens.gather import Corpus, query_of
 from jagged_lens.group import key_terms
-from jagged_lens.lens import CORPUS, GROUPING, SPACE, TERMS, TOKENS, Part
-from jagged_lens.project import Bench
+from jagged_lens.lens import CORPUS, GROUPING, OVERVIEW, SPACE, TERMS, TOKENS, Part
+from jagged_lens.project import Shown, Snapshot, Verbs
 
 _MOST_CHIPS = 6
 _SHORT = 50_000  # characters that are looked through at once
+
+
+_SHOWN = (CORPUS, TOKENS, SPACE, TERMS, GROUPING, OVERVIEW)
 
 
 class Reader(QWidget):
@@ -55,11 +58,11 @@ class Reader(QWidget):
 
     wanted = pyqtSignal(bool)
 
-    def __init__(self, bench: Bench, asker: Asker, parent: QWidget | None = None) -> None:
+    def __init__(self, bench: Verbs, asker: Asker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._bench = bench
+        self._bench = bench = Shown(bench)
         self._asker = asker
-        self._pair: tuple[int, int, str] | None = None
+        self._pair: tuple[Snapshot, int, int, str] | None = None
         self._query = query_of("")
         self._hits: tuple[object, list[Mark]] = (None, [])  # of the long text that was read last
         self._hung = (bench.state.labels, bench.state.aside)
@@ -178,17 +181,19 @@ class Reader(QWidget):
         area.setAccessibleName("The pair side by side")
         self.pages.addWidget(area)
 
-    def show_pair(self, first: int, second: int, heading: str, parts: Contributions | None = None) -> None:
-        """Show two documents (lens rows); with the parts of their similarity, shared terms are shaded."""
-        results = self._bench.results
+    def show_pair(
+        self, results: Snapshot, first: int, second: int, heading: str, parts: Contributions | None = None
+    ) -> None:
+        """Show two documents (lens rows) of what a picture shows; with the parts of their similarity, shared terms are shaded."""
+        self._bench.show(results)
         rows = results[SPACE].terms.rows
         self._bench.pick.set((int(rows[first]), int(rows[second])))
-        self._pair = (first, second, heading)
+        self._pair = (results, first, second, heading)
         self.heading.setText(heading)
         self.pages.setCurrentIndex(2)
         corpus = results[CORPUS]
-        space, tokens, settings = results[SPACE], results[TOKENS], self._bench.recipe.terms
-        measure = self._bench.recipe.compare.measure
+        space, tokens, settings = results[SPACE], results[TOKENS], results.recipe.terms
+        measure = results.recipe.compare.measure
         self.first.show_document(corpus, int(rows[first]))
         self.second.show_document(corpus, int(rows[second]))
 
@@ -213,6 +218,7 @@ class Reader(QWidget):
         self._asker.forget("marks of a pair")
         self._asker.forget("marks of a document")
         self._pair = None
+        self._take()
         pick = self._bench.pick
         if not pick.rows or CORPUS not in self._bench.results:
             self.heading.setText("Reader")
@@ -239,11 +245,11 @@ class Reader(QWidget):
         corpus, space = results[CORPUS], results.get(SPACE)
         hits = self._hits_in(corpus, row)
         cleaned: tuple[Spans, Spans] = ((), ())
-        if self.cleaned_button.isChecked() and self._bench.ready(TOKENS):
+        if self.cleaned_button.isChecked() and self._bench.results.has(TOKENS):
             kept, taken = cleaned_spans(results[TOKENS], row)
             cleaned = (kept, taken)
         self.one.show_document(corpus, row, hits, (), cleaned)
-        wanted = self.terms_button.isChecked() and self._bench.ready(TOKENS, SPACE)
+        wanted = self.terms_button.isChecked() and self._bench.results.has(TOKENS, SPACE)
         self.term_sheet.setVisible(wanted)
         place = np.flatnonzero(self._bench.documents.lens_rows() == row)
         if not wanted or space is None:
@@ -251,7 +257,7 @@ class Reader(QWidget):
         if not len(place):
             self.term_sheet.show_terms(None, (), None)
             return
-        tokens, settings, at = results[TOKENS], self._bench.recipe.terms, int(place[0])
+        tokens, settings, at = results[TOKENS], results.recipe.terms, int(place[0])
 
         def found() -> tuple[DocumentTerms, list[str], Marks, NDArray[np.float64]]:
             terms, marks = document_terms(space, at), term_marks(tokens, space.terms, settings, at)
@@ -298,7 +304,7 @@ class Reader(QWidget):
 
     def show_again(self) -> None:
         """Show the same once more: marks, labels or the look changed."""
-        if self._pair is not None and self._bench.ready(TOKENS, SPACE):
+        if self._pair is not None:
             self.show_pair(*self._pair)
         elif self.model.rows and CORPUS in self._bench.results and self.pages.currentIndex() == 1:
             row = self.list.currentIndex().row()
@@ -329,13 +335,20 @@ class Reader(QWidget):
             self._hung = hung
             self.show_again()
 
+    def _take(self) -> None:
+        """Go over to the newest results, where there are documents among them."""
+        if self._bench.ready(CORPUS):
+            self._bench.take()
+
     def _part_changed(self, part: Part[Any]) -> None:
-        if part is GROUPING and self._bench.ready(GROUPING):
+        if part not in _SHOWN or not self._bench.ready(part) or self._bench.is_newest(part):
+            return
+        if part is CORPUS:
+            self.show_pick()
+        elif self._pair is None:
+            self._take()
             self.list.viewport().update()  # type: ignore[union-attr]
-        if part is TOKENS and self._bench.ready(TOKENS) and self.cleaned_button.isChecked():
-            self.show_again()
-        if part is SPACE and self._bench.ready(SPACE) and self.terms_button.isChecked() and self._pair is None:
-            self.show_again()
-        if part is CORPUS and self._bench.ready(CORPUS):
-            rows = [row for row in self._bench.pick.rows if row < len(self._bench.results[CORPUS])]
-            self._bench.pick.set(rows, self._bench.pick.reading)
+            if (part is TOKENS and self.cleaned_button.isChecked()) or (
+                part is SPACE and self.terms_button.isChecked()
+            ):
+                self.show_again()

@@ -24,7 +24,7 @@ from jagged_lens.desktop.reading.member_strip import CELLS, MemberStrip
 from jagged_lens.desktop.reading.shading import pair_marks
 from jagged_lens.explain import Aligned, Contributions, Marks, aligned, contributions, term_marks, unshared_words
 from jagged_lens.lens import CORPUS, SPACE, THEMES, TOKENS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _STRANGE = 0.3  # share of words in runs below which texts are told apart by single words
 _STRIPES = 120  # members whose differences are drawn
@@ -78,7 +78,7 @@ class ReadingTable(QFrame):
     member_wanted = pyqtSignal(int)
     applied = pyqtSignal()
 
-    def __init__(self, bench: Bench, asker: Asker, parent: QWidget, decides: bool = True) -> None:
+    def __init__(self, bench: Shown, asker: Asker, parent: QWidget, decides: bool = True) -> None:
         """decides: whether what is read is decided on; else it is only read."""
         super().__init__(parent)
         self.setObjectName("readingtable")
@@ -201,7 +201,7 @@ class ReadingTable(QFrame):
         results = self._bench.results
         corpus, space, tokens, themes = results[CORPUS], results[SPACE], results[TOKENS], results[THEMES]
         rows = [int(space.terms.rows[place]) for place in (first, second)]
-        settings, measure = self._bench.recipe.terms, self._bench.recipe.compare.measure
+        settings, measure = results.recipe.terms, results.recipe.compare.measure
         one, other = (Text(corpus.titles[row], meta(self._bench, row), corpus.texts[row], row) for row in rows)
         self._show(
             (first, second),

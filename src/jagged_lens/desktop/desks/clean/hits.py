@@ -34,7 +34,7 @@ class Hits(Face):
         if rule == Reason.KEPT:
             if self.found:
                 self._list_hits([])
-        elif self.bench.ready(*self.needs):
+        elif self.bench.results.has(*self.needs):
             corpus, tokens = self.bench.results[CORPUS], self.bench.results[TOKENS]
             self.asker.ask("hits of a rule", lambda: rule_hits(corpus, tokens, rule), self._list_hits)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
@@ -13,6 +15,7 @@ from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import cleaned_spans
+from jagged_lens.gather import Corpus
 from jagged_lens.lens import CORPUS, TOKENS
 from jagged_lens.progress import Progress
 
@@ -108,7 +111,7 @@ class Trying(Face):
         try:
             tried = recipe.with_settings("clean", self._settings())
         except RecipeError as error:
-            self._show(error)
+            self._show(corpus, error)
             return
 
         def question(progress: Progress) -> Trial | JaggedLensError:
@@ -117,16 +120,15 @@ class Trying(Face):
             except JaggedLensError as error:
                 return error
 
-        self._trials.ask_stoppable("a rule that is tried", question, self._show)
+        self._trials.ask_stoppable("a rule that is tried", question, partial(self._show, corpus))
 
-    def _show(self, found: Trial | JaggedLensError) -> None:
+    def _show(self, corpus: Corpus | None, found: Trial | JaggedLensError) -> None:
         wrong = isinstance(found, JaggedLensError)
         theme.tone(self.outcome, "madder" if wrong else "muted")
         self.add.setEnabled(not wrong and bool(self._settings()))
-        if isinstance(found, JaggedLensError):
+        if isinstance(found, JaggedLensError) or corpus is None:
             self.outcome.setText(str(found))
             return
-        corpus = self.bench.results[CORPUS]
         if self.rule.text().strip():
             said = f"Changes {found.changed:,} of {found.sampled:,} sampled documents."
         else:
@@ -140,7 +142,7 @@ class Trying(Face):
         try:
             changed = self.bench.recipe.with_settings("clean", self._settings())
         except RecipeError as error:
-            self._show(error)
+            self._show(None, error)
             return
         self.bench.change(self.bench.state.with_recipe(changed), f"clean: {self.rule.text().strip()}")
         if _TRIED[self.kind.currentIndex()][1] != "pattern":

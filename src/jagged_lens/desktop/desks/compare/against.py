@@ -259,9 +259,9 @@ class AgainstFace(Face):
 
     def _ask(self) -> None:
         bench = self.bench
-        if not bench.ready(*self.needs):
+        if not bench.results.has(*self.needs):
             return
-        results, recipe, folder = bench.results, bench.recipe, bench.state.folder
+        results, recipe, folder = bench.results, bench.results.recipe, bench.state.folder
         space, themes, measure = results[SPACE], results[THEMES], recipe.compare.measure
         known = Known.of(results[TOKENS])
         typed_text = self.text.toPlainText() if self.type_button.isChecked() else None
@@ -359,10 +359,10 @@ class AgainstFace(Face):
 
     def _show_other(self, at: int) -> None:
         answer = self._answer
-        if answer is None or at >= len(answer.order) or not self.bench.ready(*self.needs):
+        if answer is None or at >= len(answer.order) or not self.bench.results.has(*self.needs):
             return
         other, place = int(answer.order[at]), self._place
-        results, measure = self.bench.results, self.bench.recipe.compare.measure
+        results, measure = self.bench.results, self.bench.results.recipe.compare.measure
         space, themes = results[SPACE], results[THEMES]
         own = place
         if answer.typed is not None:
@@ -374,7 +374,9 @@ class AgainstFace(Face):
             self.why.show_parts(parts, shown)
             self._pointed = True
             if place >= 0:
-                self.reader.show_pair(place, other, f"{at + 1:,} of {len(answer.order):,} by similarity", parts)
+                self.reader.show_pair(
+                    self.bench.results, place, other, f"{at + 1:,} of {len(answer.order):,} by similarity", parts
+                )
             else:
                 self.bench.pick.set([int(results[SPACE].terms.rows[other])])
             self._pointed = False

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.compare import Pairs
 from jagged_lens.lens import CORPUS, PAIRS, SPACE
-from jagged_lens.project import BOTH, CHOICES, Bench, Decision, dropped, gone_of
+from jagged_lens.project import BOTH, CHOICES, Decision, Shown, dropped, gone_of
 
 OPEN, GOES = 0, 5
 """Codes of a pair: nothing is decided; one of its documents goes by another decision. Those between are the choices, from 1."""
@@ -19,15 +18,10 @@ SHORT = ("", "first", "second", "both", "later", "one goes")
 """The same, where it stands under the word *Decided*."""
 
 
-def decided_of(bench: Bench) -> Decided:
-    """What was decided in a project, the same for all who ask."""
-    return _KNOWN.setdefault(bench, Decided(bench))
-
-
 class Decided:
     """The codes of all pairs, made anew when decisions or pairs change."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         self._bench = bench
         self._of: tuple[object, object, object, object] = (None, None, None, None)
         self._codes = np.zeros(0, np.uint8)
@@ -124,6 +118,3 @@ class Decided:
         count, bench = self.waiting, self._bench
         bench.change(bench.state.with_decisions_applied(self._there()), f"set {count:,} copies aside")
         return count
-
-
-_KNOWN: WeakKeyDictionary[Bench, Decided] = WeakKeyDictionary()

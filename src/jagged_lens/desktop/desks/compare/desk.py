@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 
 from jagged_lens.desktop.desks.compare.against import AgainstFace
-from jagged_lens.desktop.desks.compare.decided import decided_of
+from jagged_lens.desktop.desks.compare.decided import Decided
 from jagged_lens.desktop.desks.compare.families import FamiliesFace
 from jagged_lens.desktop.desks.compare.grid import GridFace
 from jagged_lens.desktop.desks.compare.links import LinksFace
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.compare.review import Review
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.reading.reading_table import ReadingTable
 from jagged_lens.lens import CORPUS, FAMILIES, PAIRS, SPACE, TOKENS, Part
+from jagged_lens.project import Shown
 
 
 class CompareDesk(Desk):
@@ -32,16 +37,18 @@ class CompareDesk(Desk):
         self.field = self.filter_field("Filter ( / )")
         self.tools.addWidget(self.field)
         self.show_faces()
-        self.reading_table = ReadingTable(self.bench, self.asker, self)
-        self.decided = decided_of(self.bench)
-        self.review = Review(self.bench, self.reading_table, self.decided)
+        self.read_of = Shown(self.bench)  # what is read in full width, of the face that it was opened on
+        self.reading_table = ReadingTable(self.read_of, self.asker, self)
+        self.decided = Decided(self.bench)
+        self.review = Review(self.read_of, self.reading_table, Decided(self.read_of))
         self.leaf_row.shown.connect(lambda _: self.take_focus())
         pairs, families = self.unmade(PairsFace), self.unmade(FamiliesFace)
         pairs.opened.connect(self.open_pair)
         pairs.term_wanted.connect(self.term_wanted)
         families.opened.connect(self.open_family)
-        for face in (self.unmade(AgainstFace), self.unmade(GridFace), self.unmade(LinksFace)):
-            face.pair_wanted.connect(self.open_two)
+        self.unmade(AgainstFace).pair_wanted.connect(partial(self.open_two, of=AgainstFace))
+        self.unmade(GridFace).pair_wanted.connect(partial(self.open_two, of=GridFace))
+        self.unmade(LinksFace).pair_wanted.connect(partial(self.open_two, of=LinksFace))
         self.unmade(AgainstFace).term_wanted.connect(self.term_wanted)
         table = self.reading_table
         table.closed.connect(self.close_reading)
@@ -75,22 +82,29 @@ class CompareDesk(Desk):
 
     def open_pair(self, pair: int) -> None:
         """Read a listed pair in full width; J and K go on in the order of the list."""
-        if self.bench.ready(SPACE, TOKENS, PAIRS):
+        if self._hand_on(PairsFace):
             self.review.open_pairs(self.face(PairsFace).table.listed.order, pair)
             self._opened()
 
     def open_family(self, family: int) -> None:
         """Read a family against its standard."""
-        families = self.bench.results.get(FAMILIES)
-        if families is not None and self.bench.ready(SPACE, TOKENS, PAIRS, FAMILIES):
-            self.review.open_family(families, family)
+        if self._hand_on(FamiliesFace, FAMILIES):
+            self.review.open_family(self.read_of.results[FAMILIES], family)
             self._opened()
 
-    def open_two(self, first: int, second: int) -> None:
-        """Read two documents of the lens."""
-        if self.bench.ready(SPACE, TOKENS, PAIRS):
+    def open_two(self, first: int, second: int, of: type[Face] = PairsFace) -> None:
+        """Read two documents of the lens that a face shows."""
+        if self._hand_on(of):
             self.review.open_two(first, second)
             self._opened()
+
+    def _hand_on(self, of: type[Face], *more: Part[Any]) -> bool:
+        """Read from now on what a face shows; False where not all is there."""
+        shown = self.unmade(of).bench.results
+        if not shown.has(SPACE, TOKENS, PAIRS, *more):
+            return False
+        self.read_of.show(shown)
+        return True
 
     def _opened(self) -> None:
         self._place_table()
@@ -120,18 +134,12 @@ class CompareDesk(Desk):
         if self.review.open:
             self.review.choose(choice)
             return
-        if self.leaf_row.front != 0 or not self.bench.ready(SPACE, PAIRS):
-            return
-        pairs, table = self.bench.results[PAIRS], self.face(PairsFace).table
-        row = table.current_row()
-        if row >= 0:
-            self.decided.choose(int(pairs.first[row]), int(pairs.second[row]), choice)
-            table.step(1)
+        if self.leaf_row.front == 0:
+            self.face(PairsFace).choose(choice)
 
     def take_back(self) -> None:
         """Take the last decision back."""
-        if self.bench.ready(SPACE, PAIRS):
-            self.review.take_back()
+        self.review.take_back()
 
     def apply(self) -> None:
         """Set aside what goes by the decisions."""

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.compare import Families
-from jagged_lens.desktop.desks.compare.decided import decided_of
+from jagged_lens.desktop.desks.compare.decided import Decided
 from jagged_lens.desktop.desks.compare.kinds import paint_kind
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
@@ -38,7 +38,7 @@ class FamiliesFace(Face):
 
     def build(self) -> None:
         self._shown: object = None
-        self.decided = decided_of(self.bench)
+        self.decided = Decided(self.bench)
         row = QHBoxLayout()
         self.about = muted_line("Return reads a family: its standard at the left, any member at the right.")
         row.addWidget(self.about, 1)
@@ -82,7 +82,7 @@ class FamiliesFace(Face):
 
     def draw_part(self, part: Part[Any]) -> None:
         self.state.show_state()
-        if self.bench.ready(FAMILIES):
+        if self.bench.results.has(FAMILIES):
             self._draw()
 
     def filter(self, words: str) -> None:
@@ -94,7 +94,7 @@ class FamiliesFace(Face):
 
     def _draw(self, anew: bool = False) -> None:
         families = self.bench.results.get(FAMILIES)
-        if families is None or not self.bench.ready(*self.needs, FAMILIES):
+        if families is None or not self.bench.results.has(*self.needs, FAMILIES):
             return
         if families is self._shown and not anew:
             return
@@ -152,7 +152,7 @@ class FamiliesFace(Face):
 
     def _decisions_changed(self) -> None:
         families = self.bench.results.get(FAMILIES)
-        if families is not None and families is self._shown and self.bench.ready(*self.needs, FAMILIES):
+        if families is not None and families is self._shown and self.bench.results.has(*self.needs, FAMILIES):
             self.table.listed.renew(self._columns(families))
             viewport = self.table.viewport()
             assert viewport is not None

@@ -60,7 +60,7 @@ class GridFace(Face):
         return f"{len(self._order.rows):,} × {len(self._order.rows):,}"
 
     def _draw(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         self._order = ordered(self.bench, self.by.currentText() or AS_READ)
         n = len(self._order.rows)
@@ -72,9 +72,9 @@ class GridFace(Face):
         return results[CORPUS].titles[int(results[SPACE].terms.rows[self._order.rows[place]])]
 
     def _compute(self, window: Window) -> None:
-        results, measure, order = self.bench.results, self.bench.recipe.compare.measure, self._order.rows
+        results, measure, order = self.bench.results, self.bench.results.recipe.compare.measure, self._order.rows
         space, themes = results[SPACE], results[THEMES]
-        if not self.bench.ready(*self.needs) or len(order) != len(space.empty):
+        if not self.bench.results.has(*self.needs) or len(order) != len(space.empty):
             return
         of = (space, themes, measure)
 
@@ -97,13 +97,13 @@ class GridFace(Face):
         return int(self._order.rows[row]), int(self._order.rows[column])
 
     def _point(self, row: int, column: int) -> None:
-        if row < 0 or row >= len(self._order.rows) or not self.bench.ready(*self.needs):
+        if row < 0 or row >= len(self._order.rows) or not self.bench.results.has(*self.needs):
             self.about.setText(
                 "A cell is a pair, darker the more alike. Drag a square to pick, turn the wheel to come near."
             )
             return
         first, second = self._documents(row, column)
-        results, measure = self.bench.results, self.bench.recipe.compare.measure
+        results, measure = self.bench.results, self.bench.results.recipe.compare.measure
         rows = self._rows[1]
         names = f"{self._title(row)}  ×  {self._title(column)}"
         self.about.setText(names)
@@ -118,13 +118,13 @@ class GridFace(Face):
         )
 
     def _read(self, row: int, column: int) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         first, second = self._documents(row, column)
         if first == second:
             self.read_document(int(self.bench.results[SPACE].terms.rows[first]))
             return
-        self.reader.show_pair(first, second, "A pair of the grid")
+        self.reader.show_pair(self.bench.results, first, second, "A pair of the grid")
         self.read()
 
     def _open(self, row: int, column: int) -> None:

@@ -107,14 +107,14 @@ class LinksFace(Face):
 
     def refresh(self) -> None:
         self._list_loners()
-        self._draw(self.bench.results.get(LINKS) if self.bench.ready(LINKS) else None, anew=True)
+        self._draw(self.bench.results.get(LINKS) if self.bench.results.has(LINKS) else None, anew=True)
 
     def draw_part(self, part: Part[Any]) -> None:
         self.state.show_state()
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
-        so_far = self.bench.growing.get(LINKS)
-        self._draw(so_far or (self.bench.results.get(LINKS) if self.bench.ready(LINKS) else None))
+        so_far = self.bench.results.growing.get(LINKS)
+        self._draw(so_far or (self.bench.results.get(LINKS) if self.bench.results.has(LINKS) else None))
 
     def filter(self, words: str) -> None:
         self.loners.listed.filter(words)
@@ -165,7 +165,7 @@ class LinksFace(Face):
         )
 
     def _list_loners(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         results = self.bench.results
         corpus, rows, near = results[CORPUS], results[SPACE].terms.rows, results[NEIGHBOURS]
@@ -236,7 +236,7 @@ class LinksFace(Face):
         self.canvas.show_titles([(int(at), corpus.titles[row]) for at, row in zip(most, rows, strict=True)])
 
     def _save(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         start = str(self.bench.state.folder / "links.graphml")
         name, _ = QFileDialog.getSaveFileName(self.window(), "Save the network", start, "GraphML (*.graphml)")

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout
 
 from jagged_lens.compare import Pairs
-from jagged_lens.desktop.desks.compare.decided import OPEN, SHORT, decided_of
+from jagged_lens.desktop.desks.compare.decided import OPEN, SHORT, Decided
 from jagged_lens.desktop.desks.compare.kinds import KindButton, KindCell
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
@@ -42,7 +42,7 @@ class PairsFace(Face):
     def build(self) -> None:
         self._shown = (-1, -1)
         self._words = ""
-        self.decided = decided_of(self.bench)
+        self.decided = Decided(self.bench)
         self._build_picture()
         self._build_choices()
         self.table = TableView("Pairs")
@@ -270,7 +270,7 @@ class PairsFace(Face):
         """The distribution, or what there is of it so far."""
         bench = self.bench
         self.state.show_state()
-        so_far = bench.growing.get(DISTRIBUTION)
+        so_far = bench.results.growing.get(DISTRIBUTION)
         distribution = so_far or bench.results.get(DISTRIBUTION)
         if distribution is not None:
             error = None if distribution.exact else distribution.error
@@ -291,7 +291,7 @@ class PairsFace(Face):
     def filter_rows(self, _: object = None) -> None:
         """Show only pairs of the kinds, words and decisions that are wanted."""
         pairs = self.bench.results.get(PAIRS)
-        if pairs is None or not self.bench.ready(*self.needs):
+        if pairs is None or not self.bench.results.has(*self.needs):
             return
         only = np.array([button.isChecked() for button in self.kinds])[pairs.kind]
         only &= self._wanted(pairs)
@@ -320,9 +320,17 @@ class PairsFace(Face):
         self.shown.setCurrentIndex(_SHOWN.index("of the pick"))
         self.filter_rows()
 
+    def choose(self, choice: int) -> None:
+        """Decide on the pair of the current row, 1 to 4, and go on to the next."""
+        row = self.table.current_row()
+        if row >= 0 and self.bench.results.has(*self.needs):
+            pairs = self.bench.results[PAIRS]
+            self.decided.choose(int(pairs.first[row]), int(pairs.second[row]), choice)
+            self.table.step(1)
+
     def decisions_changed(self) -> None:
         """The marks in the table, and how many there are."""
-        if not self.bench.ready(*self.needs) or not self.table.listed.columns:
+        if not self.bench.results.has(*self.needs) or not self.table.listed.columns:
             return
         self.table.listed.renew(self._columns(self.bench.results[PAIRS]))
         viewport = self.table.viewport()
@@ -347,20 +355,20 @@ class PairsFace(Face):
     def _show_pair(self, row: int) -> None:
         pairs, space = self.bench.results[PAIRS], self.bench.results[SPACE]
         themes = self.bench.results[THEMES]
-        if not self.bench.ready(*self.needs) or row >= len(pairs):
+        if not self.bench.results.has(*self.needs) or row >= len(pairs):
             return
         first, second = int(pairs.first[row]), int(pairs.second[row])
         if (first, second) == self._shown:
             return
         self._shown = (first, second)
-        measure = self.bench.recipe.compare.measure
+        measure = self.bench.results.recipe.compare.measure
         heading_ = f"Pair {row + 1:,} of {len(pairs):,}"
 
         def show(parts: Contributions) -> None:
             if self.bench.results.get(SPACE) is not space or (first, second) != self._shown:
                 return  # it was asked of another lens, or another pair is in front by now
             self.why.show_parts(parts, space.terms.shown)
-            self.reader.show_pair(first, second, heading_, parts)
+            self.reader.show_pair(self.bench.results, first, second, heading_, parts)
             self.reader.wanted.emit(False)
 
         self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second, themes), show)

@@ -10,7 +10,7 @@ from jagged_lens.desktop.desks.compare.decided import OPEN, WORDS, Decided
 from jagged_lens.desktop.look.words import KINDS_LONG
 from jagged_lens.desktop.reading.reading_table import ReadingTable
 from jagged_lens.lens import CORPUS, PAIRS, SPACE
-from jagged_lens.project import BOTH, CHOICES, FIRST, LATER, SECOND, Bench
+from jagged_lens.project import BOTH, CHOICES, FIRST, LATER, SECOND, Shown
 
 _SIGNS = {FIRST: "", SECOND: "", BOTH: "=", LATER: "?"}
 
@@ -21,7 +21,7 @@ class Review:
     at: the place in it.
     """
 
-    def __init__(self, bench: Bench, table: ReadingTable, decided: Decided) -> None:
+    def __init__(self, bench: Shown, table: ReadingTable, decided: Decided) -> None:
         self._bench = bench
         self._table = table
         self._decided = decided

@@ -89,7 +89,7 @@ class AlongFace(Face):
         return Columns.of(self.bench.results[CORPUS], documents.labels(), documents.lens_rows())
 
     def _compute(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         name, columns, counts = self.along.currentText(), self._columns(), self.bench.results[TERMS].counts
 
@@ -112,7 +112,7 @@ class AlongFace(Face):
             self._show(*got)
 
     def _show(self, scale: Scale, found: Along, over: Periods) -> None:
-        if scale is not self._scale or not self.bench.ready(*self.needs):
+        if scale is not self._scale or not self.bench.results.has(*self.needs):
             return
         self._found, self._periods = found, over
         date = scale.kind == "date"
@@ -174,7 +174,7 @@ class AlongFace(Face):
 
     def _show_periods(self) -> None:
         found, over = self._found, self._periods
-        if found is None or not self.bench.ready(*self.needs):
+        if found is None or not self.bench.results.has(*self.needs):
             return
         self._members: list[NDArray[np.bool_]] = []
         lines = []
@@ -196,7 +196,7 @@ class AlongFace(Face):
         self.bars.show_lines(lines, over.names, over.sizes)
 
     def _pick_bar(self, line: int, period: int, add: bool) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         inside = self._periods.of >= 0 if period < 0 else self._periods.of == period
         if line >= 0:

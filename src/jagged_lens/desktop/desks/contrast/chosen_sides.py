@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.plain import set_tip
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 PICKS = "picks"
 NOW = "what is picked now"
@@ -34,7 +34,7 @@ class ChosenSides(QWidget):
 
     changed = pyqtSignal()
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self._now: frozenset[int] = (

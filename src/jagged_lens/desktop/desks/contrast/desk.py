@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from jagged_lens.desktop.desks.contrast.along import AlongFace
 from jagged_lens.desktop.desks.contrast.lenses import LensesFace
 from jagged_lens.desktop.desks.contrast.sides import SidesFace
+from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.reading_desk import ReadingDesk
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.lens import CORPUS, LENS_ROWS, SPACE, THEMES, TOKENS
@@ -19,8 +22,8 @@ class ContrastDesk(ReadingDesk):
 
     def build(self) -> None:
         super().build()
-        for face in (self.unmade(LensesFace), self.unmade(SidesFace)):
-            face.pair_wanted.connect(self.open_two)
+        self.unmade(LensesFace).pair_wanted.connect(partial(self._open_two, LensesFace))
+        self.unmade(SidesFace).pair_wanted.connect(partial(self._open_two, SidesFace))
         self.keys = [
             ("Return", "read a pair in full width; Esc goes back"),
             ("Space", "read; on a term: pick its documents"),
@@ -34,8 +37,10 @@ class ContrastDesk(ReadingDesk):
             f"{amount(len(self.bench.results[LENS_ROWS]), 'document')} in {self.bench.state.lens.name}"
         )
 
-    def open_two(self, first: int, second: int) -> None:
-        """Read two documents of the lens (their rows there) in full width."""
-        if self.bench.ready(CORPUS, SPACE, TOKENS, THEMES):
+    def _open_two(self, of: type[Face], first: int, second: int) -> None:
+        """Read two documents that a face shows (their rows in the lens) in full width."""
+        shown = self.unmade(of).bench.results
+        if shown.has(CORPUS, SPACE, TOKENS, THEMES):
+            self.read_of.show(shown)
             self.reading_table.show_pair(first, second, "Side by side", "")
             self.open_reading()

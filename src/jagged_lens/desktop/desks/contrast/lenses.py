@@ -41,7 +41,8 @@ class LensesFace(Face):
         self._found: TwoLenses | None = None
         self._pairs: LonePairs | None = None
         self._leaves_drawn: set[int] = set()  # leaves that show what was found last
-        self._compared: tuple[int, ...] = ()
+        self._compared: tuple[object, ...] = ()
+        self._here = self._there = self.bench.results  # which were compared
         self._words = ""
         row = QHBoxLayout()
         row.addWidget(muted("This lens against"))
@@ -189,32 +190,37 @@ class LensesFace(Face):
 
     def _compare(self) -> None:
         bench, second = self.bench, self.bench.second
-        if not (self.is_made and self.isVisible() and second.name and second.ready and bench.ready(*self.needs)):
+        there = second.snapshot
+        if there is None or not (self.is_made and self.isVisible() and second.name and bench.results.has(*self.needs)):
             return
-        names = [lens.name for lens in bench.state.lenses]
-        other = bench.state.lenses[names.index(second.name)].recipe
-        self.differ.setText(differing(differences(bench.recipe, other)))
-        here, there = bench.results, second.results
+        here = bench.results
+        if here.keys_of((CORPUS,)) != there.keys_of((CORPUS,)):
+            return  # it will be computed on the documents that are here now
+        self.differ.setText(differing(differences(here.recipe, there.recipe)))
         parts: tuple[Part[Any], ...] = (GROUPING, NEIGHBOURS, LAYOUT, PAIRS)
-        now = tuple(id(one[part]) for one in (here, there) for part in parts)
+        now = (second.name, here.keys_of(parts), there.keys_of(parts))
         if now == self._compared:
             return
         self._compared = now
-        measures = (bench.recipe.compare.measure, other.compare.measure)
+        measures = (here.recipe.compare.measure, there.recipe.compare.measure)
         seen = [
             Seen(one[SPACE].terms.rows, one[NEIGHBOURS], one[GROUPING], one[LAYOUT].positions, one[PAIRS])
             for one in (here, there)
         ]
-        held = [_held(one) for one in (here, there)]
 
         def work() -> tuple[TwoLenses, LonePairs]:
             found = two_lenses(*seen)
-            return found, lone_pairs(found, held[0], held[1], measures)
+            return found, lone_pairs(found, here, there, measures)
 
-        self.asker.ask("two lenses", work, self._show)
+        def show(answer: tuple[TwoLenses, LonePairs]) -> None:
+            self._found, self._pairs = answer
+            self._here, self._there = here, there
+            self._show()
 
-    def _show(self, answer: tuple[TwoLenses, LonePairs]) -> None:
-        self._found, self._pairs = answer
+        self.asker.ask("two lenses", work, show)
+
+    def _show(self) -> None:
+        assert self._found is not None
         self.figures.setText(agreeing(self._found, self._same_label()))
         self._leaves_drawn.clear()
         self._draw_leaf()
@@ -227,8 +233,7 @@ class LensesFace(Face):
             found is None
             or pairs is None
             or place in self._leaves_drawn
-            or not second.ready
-            or not self.bench.ready(*self.needs)
+            or self._here.keys_of(self.needs) != self.bench.results.keys_of(self.needs)  # it is compared anew
         ):
             return
         self._leaves_drawn.add(place)
@@ -236,7 +241,7 @@ class LensesFace(Face):
         if place == 0:
             self._show_maps(found, names)
         elif place == 1:
-            self.movers.show_movers(found, corpus, _held(self.bench.results), _held(second.results))
+            self.movers.show_movers(found, corpus, self._here, self._there)
             self.movers.filter(self._words)
         elif place == 2:
             self._show_flows(found, names)
@@ -245,7 +250,7 @@ class LensesFace(Face):
         self._show_pick()
 
     def _show_maps(self, found: TwoLenses, names: tuple[str, str]) -> None:
-        here, there = self.bench.results, self.bench.second.results
+        here, there = self._here, self._there
         first, categories = by_group(self.bench, len(here[GROUPING].group))
         second = np.full(len(there[GROUPING].group), -1, np.int64)
         second[found.at_second] = first[found.at_first]
@@ -255,7 +260,7 @@ class LensesFace(Face):
         self.maps.show_maps((here[LAYOUT].positions, found.positions), categories, (first, second), ends)
 
     def _show_flows(self, found: TwoLenses, names: tuple[str, str]) -> None:
-        here, there = self.bench.results, self.bench.second.results
+        here, there = self._here, self._there
         self.flows.show_flows(
             found.flows,
             [
@@ -268,8 +273,7 @@ class LensesFace(Face):
 
     def _same_label(self) -> str:
         """The label by whose values both lenses are grouped; "" where they are not."""
-        second = next(lens for lens in self.bench.state.lenses if lens.name == self.bench.second.name)
-        own, other = self.bench.recipe.group, second.recipe.group
+        own, other = self._here.recipe.group, self._there.recipe.group
         return own.label if own.by == other.by == "label" and own.label == other.label else ""
 
     def summary(self) -> str:
@@ -283,7 +287,7 @@ class LensesFace(Face):
     # The pick.
 
     def _rows(self, side: int) -> NDArray[np.int32]:
-        results = self.bench.results if side == 0 else self.bench.second.results
+        results = self._here if side == 0 else self._there
         return results[SPACE].terms.rows
 
     def _pick_points(self, side: int, rows: NDArray[np.int64], add: bool) -> None:
@@ -298,17 +302,17 @@ class LensesFace(Face):
 
     def _pick_flow(self, first: int, second: int, add: bool) -> None:
         found = self._found
-        if found is None or not self.bench.second.ready:
+        if found is None:
             return
-        here = self.bench.results[GROUPING].group[found.at_first]
-        there = self.bench.second.results[GROUPING].group[found.at_second]
+        here = self._here[GROUPING].group[found.at_first]
+        there = self._there[GROUPING].group[found.at_second]
         inside = ((here == first) | (first < 0)) & ((there == second) | (second < 0)) & (here >= 0) & (there >= 0)
         rows = found.rows[inside].tolist()
         self.bench.pick.set({*self.bench.pick.rows, *rows} if add else rows)
         self.reader.wanted.emit(False)
 
     def _show_pick(self) -> None:
-        if not self.is_made or not self.isVisible() or self._found is None or not self.bench.second.ready:
+        if not self.is_made or not self.isVisible() or self._found is None:
             return
         picked = np.array(sorted(self.bench.pick.rows), np.int64)
         reading = self.bench.pick.reading
@@ -337,15 +341,6 @@ class LensesFace(Face):
     def take_focus(self) -> None:
         if self.is_made:
             self.other.setFocus()
-
-
-def _held(results: Results) -> Results:
-    """The same results, which stay these whatever is computed next."""
-    kept = Results()
-    parts: tuple[Part[Any], ...] = (SPACE, THEMES, GROUPING, NEIGHBOURS, PAIRS, LAYOUT)
-    for part in parts:
-        kept[part] = results[part]
-    return kept
 
 
 def _title(results: Results, group: int) -> str:

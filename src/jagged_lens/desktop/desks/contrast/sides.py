@@ -137,7 +137,7 @@ class SidesFace(Face):
     # What is compared.
 
     def _labels_changed(self) -> None:
-        if self.is_made and self.bench.ready(*self.needs):
+        if self.is_made and self.bench.results.has(*self.needs):
             self.sides.offer()
 
     def refresh(self) -> None:
@@ -145,7 +145,7 @@ class SidesFace(Face):
         self._compare()
 
     def _compare(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         sides = self._sides = self.sides.sides()
         self._across, self._asked_across = None, False
@@ -164,11 +164,11 @@ class SidesFace(Face):
         )
 
     def _show(self, sides: Sides, found: TwoSides) -> None:
-        if sides is not self._sides or not self.bench.ready(*self.needs):
+        if sides is not self._sides or not self.bench.results.has(*self.needs):
             return
         results = self.bench.results
         rows = self._rows().astype(np.int64)
-        written = self.bench.recipe.clean.tokens != "characters"
+        written = self.bench.results.recipe.clean.tokens != "characters"
         self.terms.show_terms(
             found,
             results[TERMS],
@@ -212,14 +212,14 @@ class SidesFace(Face):
         self.groups.show_rows(columns, len(grouping), [24, 18, 9, 9], 0)
 
     def draw_part(self, part: Part[Any]) -> None:
-        if self.is_made and self._sides is not None and self.bench.ready(*self.needs):
+        if self.is_made and self._sides is not None and self.bench.results.has(*self.needs):
             self._show_themes()
 
     def _show_themes(self) -> None:
         results, sides = self.bench.results, self._sides
         found: Themes | None = results[THEMES]
         if not len(results[THEMES]):
-            found = results[THEMES_AHEAD] if self.bench.ready(THEMES_AHEAD) else None
+            found = results[THEMES_AHEAD] if self.bench.results.has(THEMES_AHEAD) else None
         if found is None or sides is None or not len(found):
             self.themes_head.setText("Themes: being computed" if found is None else "There are no themes")
             self.themes.show_rows([], 0)
@@ -233,7 +233,7 @@ class SidesFace(Face):
         )
 
     def _list_themes(self, sides: Sides, found: Themes, shares: NDArray[np.float64]) -> None:
-        if sides is not self._sides or not self.bench.ready(*self.needs):
+        if sides is not self._sides or not self.bench.results.has(*self.needs):
             return
         shown, count = self.bench.results[TERMS].shown, len(shares)
         named = theme_names(found, shown, self.bench.state.themes)
@@ -274,11 +274,11 @@ class SidesFace(Face):
 
     def _ask_across(self) -> None:
         sides = self._sides
-        if self.leaf_row.front != 2 or sides is None or self._asked_across or not self.bench.ready(*self.needs):
+        if self.leaf_row.front != 2 or sides is None or self._asked_across or not self.bench.results.has(*self.needs):
             return
         self._asked_across = True
         space = in_themes(self.bench.results[SPACE], self.bench.results[THEMES])
-        measure = self.bench.recipe.compare.measure
+        measure = self.bench.results.recipe.compare.measure
         self.across.show_rows([], 0)
         self.across_said.setText("The nearest across the sides are being looked for.")
         self.stop.show()
@@ -295,7 +295,7 @@ class SidesFace(Face):
         self.across_said.setText("Stopped. Bring this up again to begin anew.")
 
     def _show_across(self, sides: Sides, found: Across) -> None:
-        if sides is not self._sides or not self.bench.ready(*self.needs):
+        if sides is not self._sides or not self.bench.results.has(*self.needs):
             return
         self.stop.hide()
         self._across = found
@@ -344,7 +344,7 @@ class SidesFace(Face):
 
     def _pick_group(self, group: int) -> None:
         sides = self._sides
-        if sides is not None and self.bench.ready(*self.needs):
+        if sides is not None and self.bench.results.has(*self.needs):
             inside = (self.bench.results[GROUPING].group == group) & (sides.left | sides.right)
             self.bench.pick.set(self._rows()[inside].tolist())
 
@@ -354,7 +354,7 @@ class SidesFace(Face):
         pick.set({*pick.rows, *chosen} if add else chosen, chosen[0] if len(chosen) == 1 else -1)
 
     def _show_pick(self) -> None:
-        if self.is_made and self.isVisible() and self.bench.ready(*self.needs):
+        if self.is_made and self.isVisible() and self.bench.results.has(*self.needs):
             rows = self._rows()
             places = np.flatnonzero(np.isin(rows, list(self.bench.pick.rows)))
             at = np.flatnonzero(rows == self.bench.pick.reading)

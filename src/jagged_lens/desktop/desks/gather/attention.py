@@ -18,7 +18,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus, Doubt
 from jagged_lens.lens import SHINGLES
-from jagged_lens.project import Bench, read_as_runs
+from jagged_lens.project import Shown, read_as_runs
 
 _FLAGS = (
     (Flag.EMPTY, "empty", "Documents without a single word"),
@@ -43,7 +43,7 @@ class Attention(FlowingRow):
     unread_wanted = pyqtSignal()
     notices_wanted = pyqtSignal()
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self.chips: dict[str, QPushButton] = {}

@@ -104,7 +104,7 @@ class GatherDesk(Desk):
             self._choosing = False
 
     def _show_pick(self) -> None:
-        if not self.isVisible() or OVERVIEW not in self.bench.results or not self.bench.ready(*self.needs):
+        if not self.isVisible() or OVERVIEW not in self.bench.results or not self.bench.results.has(*self.needs):
             return
         rows = np.array(self.bench.pick.rows, np.int64)
         overview = self.bench.results[OVERVIEW]
@@ -189,9 +189,9 @@ class GatherDesk(Desk):
         super()._refresh_if_ready()
         sources, error = self.bench.state.sources, self.bench.errors.get(CORPUS.name)
         self.sources.setVisible(bool(sources))
-        if not self.bench.ready(*self.needs) and (told := (sources, str(error or ""))) != self._told:
+        if not self.bench.results.has(*self.needs) and (told := (sources, str(error or ""))) != self._told:
             self._told = told
-            corpus = self.bench.results.get(CORPUS) if self.bench.ready(CORPUS) else None
+            corpus = self.bench.results.get(CORPUS) if self.bench.results.has(CORPUS) else None
             self.sources.show_sources(sources, corpus, set(), str(error or ""))
 
     def _show_notices(self) -> None:

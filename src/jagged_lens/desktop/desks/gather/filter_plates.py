@@ -15,7 +15,7 @@ from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.gather import NO_DATE, entries_but, entry_of, text_of_day, values_by_label
 from jagged_lens.lens import CORPUS
-from jagged_lens.project import Bench, said_values
+from jagged_lens.project import Shown, said_values
 
 _MOST = 40  # values in a menu
 _ISO = Qt.DateFormat.ISODate
@@ -24,7 +24,7 @@ _ISO = Qt.DateFormat.ISODate
 class FilterPlates(FlowingRow):
     """The plates in a row that wraps; nothing where the lens looks at all documents."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self.plates: dict[str, QPushButton] = {}

@@ -10,12 +10,12 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.gather import Label
 from jagged_lens.group import ids_of, letter, split
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 from jagged_lens.project.state import free_name, free_names
 from jagged_lens.weigh import in_themes
 
 
-def own_label(bench: Bench) -> str:
+def own_label(bench: Shown) -> str:
     """The label of the user's own by which the lens is grouped; "" where it is grouped otherwise."""
     settings = bench.recipe.group
     own = {label.name for label in bench.state.labels}
@@ -24,13 +24,13 @@ def own_label(bench: Bench) -> str:
     return settings.label if settings.by == "label" and settings.label in own else ""
 
 
-def members(bench: Bench, group: int) -> list[int]:
+def members(bench: Shown, group: int) -> list[int]:
     """The corpus rows of a group."""
     rows = bench.results[SPACE].terms.rows
     return [int(row) for row in rows[bench.results[GROUPING].group == group]]
 
 
-def keep_as_label(bench: Bench, name: str, titles: list[str]) -> None:
+def keep_as_label(bench: Shown, name: str, titles: list[str]) -> None:
     """Make a label of the groups that are there, whose values are their titles, and group by it. A title that is taken gets a number."""
     grouping, corpus = bench.results[GROUPING], bench.results[CORPUS]
     values = free_names(title or letter(group) for group, title in enumerate(titles))
@@ -43,14 +43,14 @@ def keep_as_label(bench: Bench, name: str, titles: list[str]) -> None:
     bench.change(bench.state.with_groups_as_label(name, pairs), f"keep groups as {name}")
 
 
-def rename(bench: Bench, group: int, name: str) -> None:
+def rename(bench: Shown, group: int, name: str) -> None:
     """Give the value of a group another name."""
     label, value = own_label(bench), bench.results[GROUPING].names[group]
     if label and name and name != value:
         bench.change(bench.state.with_value_renamed(label, value, name), f"rename {value}")
 
 
-def move(bench: Bench, rows: Iterable[int], group: int) -> None:
+def move(bench: Shown, rows: Iterable[int], group: int) -> None:
     """Put documents (corpus rows) into a group."""
     label = own_label(bench)
     if label:
@@ -59,7 +59,7 @@ def move(bench: Bench, rows: Iterable[int], group: int) -> None:
         bench.change(bench.state.with_label(label, keys, value), f"move {len(keys):,} into {value}")
 
 
-def merge(bench: Bench, group: int, into: int) -> None:
+def merge(bench: Shown, group: int, into: int) -> None:
     """Put all documents of one group into another."""
     label, names = own_label(bench), bench.results[GROUPING].names
     if label and group != into:
@@ -67,7 +67,7 @@ def merge(bench: Bench, group: int, into: int) -> None:
         bench.change(state, f"merge {names[group]} into {names[into]}")
 
 
-def split_picked(bench: Bench, group: int) -> bool:
+def split_picked(bench: Shown, group: int) -> bool:
     """Make a group of its own of the picked documents of a group; whether there were any, and others stay."""
     label, own = own_label(bench), members(bench, group)
     picked = sorted(set(own) & set(bench.pick.rows))
@@ -79,7 +79,7 @@ def split_picked(bench: Bench, group: int) -> bool:
     return True
 
 
-def split_into(bench: Bench, asker: Asker, group: int, parts: int) -> None:
+def split_into(bench: Shown, asker: Asker, group: int, parts: int) -> None:
     """Split a group into so many by k-means; the largest part keeps the name."""
     label, names = own_label(bench), bench.results[GROUPING].names
     if not label:

@@ -221,7 +221,7 @@ class AgainstLabelFace(Face):
     def _pick_cell(self, group: int, value: int) -> None:
         """The documents of a cell, or of a whole group, become the pick."""
         cross = self._cross
-        if cross is None or not self.bench.ready(*self.needs):
+        if cross is None or not self.bench.results.has(*self.needs):
             return
         inside = cross.group == group
         if value >= 0:
@@ -278,7 +278,7 @@ class AgainstLabelFace(Face):
 
     def _read(self, row: int) -> None:
         """Read a misfit, and say why it is where it is, and where its own value would be."""
-        if not self.bench.ready(*self.needs) or row >= len(self._rows):
+        if not self.bench.results.has(*self.needs) or row >= len(self._rows):
             return
         results, cross = self.bench.results, self._cross
         assert cross is not None

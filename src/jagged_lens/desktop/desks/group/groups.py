@@ -155,16 +155,20 @@ class GroupsFace(Face):
         self.state.show_state()
         self.state.setVisible(self.state.isVisible() and self.bench.recipe.group.holding)
         shown = self.cards.shown
-        if shown is not None and self.bench.ready(*self.needs):
+        if shown is not None and self.bench.results.has(*self.needs):
             holding = self._holding(len(shown.titles))
             if len(holding) == len(shown.holding) and not np.array_equal(holding, shown.holding, equal_nan=True):
                 self.cards.show_groups(dataclasses.replace(shown, holding=holding))
-        if self.one.group >= 0 and self.bench.ready(*self.needs):
+        if self.one.group >= 0 and self.bench.results.has(*self.needs):
             self.one.show_holding(self._known(len(self.bench.results[GROUPING])))
 
     def _known(self, g: int) -> Holding | None:
         """What is known by now of how groups hold."""
-        holding = self.bench.results.get(HOLDING) if self.bench.ready(HOLDING) else self.bench.growing.get(HOLDING)
+        holding = (
+            self.bench.results.get(HOLDING)
+            if self.bench.results.has(HOLDING)
+            else self.bench.results.growing.get(HOLDING)
+        )
         return holding if holding is not None and holding.tries and len(holding.groups) == g else None
 
     def _holding(self, g: int) -> np.ndarray:
@@ -206,7 +210,7 @@ class GroupsFace(Face):
             self.members.show_members(results[CORPUS], results[SPACE].terms.rows, grouping, results[QUALITY], group)
 
     def _pick_group(self, group: int) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         rows = self.bench.results[SPACE].terms.rows
         typical = int(rows[self.bench.results[KEY_TERMS].typical[group]])
@@ -219,7 +223,7 @@ class GroupsFace(Face):
 
     def _follow_pick(self) -> None:
         """Show the card of the group of what is read, its place among the members, and why it is there."""
-        if not self.isVisible() or not self.bench.ready(*self.needs):
+        if not self.isVisible() or not self.bench.results.has(*self.needs):
             return
         row = self.bench.pick.one
         group = self.bench.documents.group_of(row)
@@ -230,7 +234,7 @@ class GroupsFace(Face):
 
     def _show_pick(self) -> None:
         """Show the place of what is read among the members, and why it is there."""
-        if not self.isVisible() or not self.bench.ready(*self.needs):
+        if not self.isVisible() or not self.bench.results.has(*self.needs):
             return
         self.why.show_document(self.bench.pick.reading)
         lens_rows = self.bench.results[SPACE].terms.rows

@@ -110,9 +110,9 @@ class HowManyFace(Face):
         """What is known by now."""
         if not self.bench.recipe.group.sweep:
             return None
-        if self.bench.ready(SWEEP):
+        if self.bench.results.has(SWEEP):
             return self.bench.results.get(SWEEP)
-        return self.bench.growing.get(SWEEP)
+        return self.bench.results.growing.get(SWEEP)
 
     def _draw(self) -> None:
         sweep, wanted = self._sweep(), self.bench.recipe.group.sweep
@@ -133,7 +133,7 @@ class HowManyFace(Face):
             return
         n = int((self.bench.results[GROUPING].group >= 0).sum()) if GROUPING in self.bench.results else 0
         self.curves.show_sweep(sweep, wanted[0], min(wanted[1], max(n - 1, wanted[0])), self._present())
-        complete = self.bench.ready(SWEEP)
+        complete = self.bench.results.has(SWEEP)
         if complete and not len(sweep):
             self.words.setText(f"There are too few documents to try {wanted[0]} groups or more.")
         else:
@@ -160,7 +160,7 @@ class HowManyFace(Face):
         same = (low, high) == self.bench.recipe.group.sweep
         if same and self.bench.declined(SWEEP):
             self.bench.demand(SWEEP)
-        elif same and known is not None and known.stopped and self.bench.ready(SWEEP):
+        elif same and known is not None and known.stopped and self.bench.results.has(SWEEP):
             self.bench.compute(to_the_end=SWEEP)
         else:
             self.bench.set("group", "sweep", (low, high))

@@ -26,7 +26,7 @@ from jagged_lens.desktop.plots.share_bar import ShareBar
 from jagged_lens.desktop.plots.telling_bars import TellingBars
 from jagged_lens.group import BREAKS, Holding, letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, SPACE, TERMS
-from jagged_lens.project import Bench, GroupName
+from jagged_lens.project import GroupName, Shown
 
 _TERMS = 8
 _STRONGEST = 8
@@ -41,7 +41,7 @@ class OneGroup(QScrollArea):
     keep_wanted = pyqtSignal()
     read_wanted = pyqtSignal(int)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         super().__init__()
         self._bench = bench
         self._asker = asker
@@ -268,7 +268,7 @@ class OneGroup(QScrollArea):
     def _named(self) -> None:
         """Take what stands in the fields, where it is another name or note."""
         bench, group = self._bench, self.group
-        if group < 0 or not bench.ready(GROUPING):
+        if group < 0 or not bench.results.has(GROUPING):
             return
         given = bench.documents.group_names().of.get(group)
         name, note = " ".join(self.name.text().split()), " ".join(self.note.text().split())

@@ -119,7 +119,7 @@ class RidgeFace(Face):
         """Mark the documents whose title has these words."""
         self._words = words
         ridge = self._ridge
-        if ridge is None or not self.bench.ready(CORPUS, SPACE):
+        if ridge is None or not self.bench.results.has(CORPUS, SPACE):
             return
         wanted = fold(words).strip()
         if not wanted:
@@ -156,12 +156,12 @@ class RidgeFace(Face):
     def _draw(self) -> None:
         bench = self.bench
         tree = bench.results.get(RIDGE)
-        if tree is None or not bench.ready(*self.needs, RIDGE):
+        if tree is None or not bench.results.has(*self.needs, RIDGE):
             return
         if tree is not self._tree:
             self._tree, self._ridge = tree, ridge_of(tree)
             self.card.hide()
-        ridge, settings, grouping = self._ridge, bench.recipe.group, bench.results[GROUPING]
+        ridge, settings, grouping = self._ridge, bench.results.recipe.group, bench.results[GROUPING]
         assert ridge is not None
         rows, titles = self._rows(ridge), bench.results[CORPUS].titles
         by_tree = settings.by == "tree"
@@ -182,7 +182,7 @@ class RidgeFace(Face):
 
     def _mark(self) -> None:
         label, ridge = self.label.label, self._ridge
-        if label is None or ridge is None or not self.bench.ready(SPACE):
+        if label is None or ridge is None or not self.bench.results.has(SPACE):
             self.canvas.show_marks(np.zeros(0, np.int64), lambda place: "")
             return
         codes = label.codes[self._rows(ridge)]
@@ -195,15 +195,15 @@ class RidgeFace(Face):
     def _name_bays(self, moved: bool) -> None:
         """Name the parts of the cut: as the groups are called, where it is theirs; else by what tells them apart, as it is found out."""
         bench, ridge = self.bench, self._ridge
-        if ridge is None or not bench.ready(*self.needs):
+        if ridge is None or not bench.results.has(*self.needs):
             return
         groups = self.canvas.groups
         starts, number = ridge.parts(groups)
         sizes = np.diff(np.append(starts, len(ridge)))
         grouping = bench.results[GROUPING]
-        if bench.recipe.group.by == "tree" and groups == len(grouping):
+        if bench.results.recipe.group.by == "tree" and groups == len(grouping):
             self.asker.forget("names of bays")
-            holding = bench.results.get(HOLDING) if bench.ready(HOLDING) else None
+            holding = bench.results.get(HOLDING) if bench.results.has(HOLDING) else None
             known = holding is not None and holding.tries and len(holding.groups) == groups
             values = holding.groups if holding is not None and known else np.full(groups, np.nan)
             self.canvas.show_bays(
@@ -256,7 +256,7 @@ class RidgeFace(Face):
     def _choose(self, node: int) -> None:
         """Pick the documents of a branch and tell of it."""
         ridge, bench = self._ridge, self.bench
-        if ridge is None or not bench.ready(*self.needs):
+        if ridge is None or not bench.results.has(*self.needs):
             return
         leaves = ridge.leaves(node)
         rows = bench.results[SPACE].terms.rows[leaves]
@@ -283,7 +283,7 @@ class RidgeFace(Face):
     def _picked(self) -> None:
         """What was picked elsewhere is marked where it is one whole branch."""
         ridge, bench = self._ridge, self.bench
-        if ridge is None or not self.isVisible() or not bench.ready(*self.needs, RIDGE):
+        if ridge is None or not self.isVisible() or not bench.results.has(*self.needs, RIDGE):
             return
         places = np.flatnonzero(np.isin(self._rows(ridge), np.array(bench.pick.rows, np.int64)))
         if not len(places):

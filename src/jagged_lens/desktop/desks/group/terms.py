@@ -133,7 +133,7 @@ class TermGroups(Face):
     def ask(self) -> None:
         """Group and map the picked terms; where none are picked, the most frequent ones that are kept."""
         bench = self.bench
-        if not bench.ready(*self.needs):
+        if not bench.results.has(*self.needs):
             return  # it is asked again as soon as they are
         terms, space, keys = bench.results[TERMS], bench.results[SPACE], bench.results[CORPUS].keys
         if terms.column is not None:
@@ -153,7 +153,7 @@ class TermGroups(Face):
         groups = min(self.count.value(), -(-len(columns) // _FEWEST))
         by = {} if way == K_MEANS else {"by": "tree", "linkage": way}
         settings = GroupSettings(groups=groups, **by)  # type: ignore[arg-type]
-        asked = (id(space), tuple(columns.tolist()), settings)
+        asked = (*bench.results.keys_of((SPACE,)), tuple(columns.tolist()), settings)
         if asked == self._asked:
             return
         self._asked = asked

@@ -18,7 +18,7 @@ from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.explain import Membership, membership
 from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, SPACE, TERMS, THEMES
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 NEEDS = (CORPUS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, QUALITY)
 _SIDES = 4  # terms for and against that are shown
@@ -51,7 +51,7 @@ class WhyHere(QFrame):
 
     term_wanted = pyqtSignal(int, int)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         super().__init__()
         self.setObjectName("card")
         self._bench = bench
@@ -88,7 +88,7 @@ class WhyHere(QFrame):
     def show_document(self, row: int) -> None:
         """Tell of a corpus row; or of nothing, where it is in no group, or there is no other."""
         bench = self._bench
-        place = bench.documents.place_of(row) if row >= 0 and bench.ready(*NEEDS) else -1
+        place = bench.documents.place_of(row) if row >= 0 and bench.results.has(*NEEDS) else -1
         group = int(bench.results[GROUPING].group[place]) if place >= 0 else -1
         other = int(bench.results[QUALITY].next[place]) if place >= 0 else -1
         self._place = place
@@ -102,7 +102,7 @@ class WhyHere(QFrame):
 
     def _show(self, told: Membership) -> None:
         bench = self._bench
-        if not bench.ready(*NEEDS) or self._place < 0:
+        if not bench.results.has(*NEEDS) or self._place < 0:
             return
         self._told = told
         silhouette = float(bench.results[QUALITY].silhouette[self._place])

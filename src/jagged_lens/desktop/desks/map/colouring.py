@@ -15,7 +15,7 @@ from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.gather import NO_DATE
 from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, TERMS, THEMES, TOKENS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 GROUP, LENGTH, TRUST, DATE, LIKE = "group", "length", "trust", "date", "similarity to what is read"
 _NAMED = 3
@@ -33,7 +33,7 @@ class Colouring:
     amounts: bool = False
 
 
-def choices(bench: Bench) -> list[tuple[str, str]]:
+def choices(bench: Shown) -> list[tuple[str, str]]:
     """What can be coloured by: its name, and the heading that it stands under."""
     corpus, themes = bench.results[CORPUS], bench.results.get(THEMES)
     found = [(GROUP, "")]
@@ -46,7 +46,7 @@ def choices(bench: Bench) -> list[tuple[str, str]]:
     return found
 
 
-def colouring(bench: Bench, by: str, likeness: NDArray[np.float32] | None) -> Colouring:
+def colouring(bench: Shown, by: str, likeness: NDArray[np.float32] | None) -> Colouring:
     """The colours of all documents of the lens. likeness: float32, n, the similarity to the document that is read; None where it is not
     known."""
     results = bench.results

@@ -49,6 +49,7 @@ class DocumentMap(Face):
     name = "Documents"
     needs = (CORPUS, TOKENS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS)
     also = (LAID, PAIRS)
+    previews_over = (CORPUS, TERMS)
 
     def build(self) -> None:
         self._colour_by = GROUP
@@ -162,12 +163,12 @@ class DocumentMap(Face):
         if part is PAIRS:
             self._show_pairs()
             return
-        laid = self.bench.growing.get(LAID)
-        self.forming.show_state(laid, self.bench.results[LAID] if self.bench.ready(LAID) else None)
+        laid = self.bench.results.growing.get(LAID) if self.bench.grows(LAID) else None
+        self.forming.show_state(laid, self.bench.results[LAID] if self.bench.results.has(LAID) else None)
         if laid is None:
             self._forget_forming()
             return
-        if not self.bench.ready(CORPUS, TERMS) or self._round >= 0:
+        if not self.bench.results.has(CORPUS, TERMS) or self._round >= 0:
             return
         n = len(laid.positions)
         if n != len(self._rows()):
@@ -175,7 +176,7 @@ class DocumentMap(Face):
         self._unveil()
         self._forms = True
         category, categories = np.full(n, -1, np.int64), self._colouring.categories
-        if self.bench.ready(GROUPING, KEY_TERMS):
+        if self.bench.results.has(GROUPING, KEY_TERMS):
             found = colouring(self.bench, GROUP, None)
             category, categories = found.category, found.categories
         self.canvas.circles = ()
@@ -188,10 +189,10 @@ class DocumentMap(Face):
 
     def _forget_forming(self) -> None:
         """A map that was on its way came to nothing: the one that was there before is drawn again."""
-        results = self.bench.results
-        if self._forms and not self.bench.working and not self.bench.ready(LAYOUT):
+        if self._forms and not self.bench.working and not self.bench.results.has(LAYOUT):
             self._forms = False
-            if all(part in results for part in self.needs) and len(results[LAYOUT].positions) == len(self._rows()):
+            if self.before_preview.has(*self.needs):
+                self.bench.show(self.before_preview)
                 self._draw()
 
     def _draw(self) -> None:
@@ -228,7 +229,7 @@ class DocumentMap(Face):
 
     def _way(self) -> str:
         layout = self.bench.results[LAYOUT]
-        laid, by = layout.laid, self.bench.recipe.map.by
+        laid, by = layout.laid, self.bench.results.recipe.map.by
         if by == "t-sne":
             after = f", stopped after {laid.rounds} of {laid.of} rounds" if laid.stopped else ""
             recall = self.bench.results[NEIGHBOURS].recall
@@ -249,7 +250,7 @@ class DocumentMap(Face):
         self.legend.legend.show_faded(set())
         if name == LIKE:
             self._ask_likeness()
-        if self.bench.ready(*self.needs):
+        if self.bench.results.has(*self.needs):
             self._draw()
 
     def _labels_changed(self) -> None:
@@ -264,7 +265,7 @@ class DocumentMap(Face):
 
     def _show_rings(self, shown: bool) -> None:
         self.canvas.set_rings(shown)
-        if self.bench.ready(LAYOUT) and self._round < 0:
+        if self.bench.results.has(LAYOUT) and self._round < 0:
             self.legend.show_trust(self.bench.results[LAYOUT], self.canvas.rings, self._way())
 
     def _fade(self, number: int) -> None:
@@ -273,7 +274,7 @@ class DocumentMap(Face):
 
     def _show_pairs(self, _: bool = False) -> None:
         pairs: Pairs | None = self.bench.results.get(PAIRS)
-        if pairs is None or not self.bench.ready(PAIRS, TERMS) or pairs.documents != len(self.canvas.positions):
+        if pairs is None or not self.bench.results.has(PAIRS, TERMS) or pairs.documents != len(self.canvas.positions):
             self.canvas.show_links(np.zeros((0, 2), np.int64))
             self.canvas.show_piles(Piles())
             return
@@ -287,7 +288,7 @@ class DocumentMap(Face):
             self._piled, self._piles = pairs, piles
             if pairs.documents == len(self.canvas.positions):
                 self.canvas.show_piles(piles)
-                if self.bench.ready(*self.needs):
+                if self.bench.results.has(*self.needs):
                     self.say()
 
         self.asker.ask("piles", lambda: _piles_of(pairs), show)
@@ -304,7 +305,7 @@ class DocumentMap(Face):
                 return
             self._round, self._round_of = row, int(self._rows()[row])
             self._ask_likeness()
-        elif self.bench.ready(*self.needs):
+        elif self.bench.results.has(*self.needs):
             self._draw()
 
     def _read_row(self) -> int:
@@ -317,10 +318,10 @@ class DocumentMap(Face):
     def _ask_likeness(self) -> None:
         """Find out how alike all documents are to the one that is read."""
         row = self._round if self._round >= 0 else self._read_row()
-        if row < 0 or not self.bench.ready(*self.needs):
+        if row < 0 or not self.bench.results.has(*self.needs):
             self._likeness = None
             return
-        results, measure = self.bench.results, self.bench.recipe.compare.measure
+        results, measure = self.bench.results, self.bench.results.recipe.compare.measure
         space, themes = results[SPACE], results[THEMES]
 
         def show(likeness: NDArray[np.float32]) -> None:
@@ -365,7 +366,7 @@ class DocumentMap(Face):
             self.bench.pick.set(documents, reading)
 
     def _hovered(self, row: int, place: QPointF) -> None:
-        if row < 0 or row >= len(self._rows()) or not self.bench.ready(CORPUS):
+        if row < 0 or row >= len(self._rows()) or not self.bench.results.has(CORPUS):
             self.hover_card.hide()
             return
         corpus = self.bench.results[CORPUS]

@@ -10,13 +10,13 @@ from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
 from jagged_lens.map import Laid
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 
 class Forming(QWidget):
     """A word and a button, which are gone where the map is whole."""
 
-    def __init__(self, bench: Bench, part: Part[Any]) -> None:
+    def __init__(self, bench: Shown, part: Part[Any]) -> None:
         """part: that can be ended early, and of which the map on its way is a preview."""
         super().__init__()
         self._bench, self._part = bench, part

@@ -21,7 +21,7 @@ from jagged_lens.desktop.plots.trust_bar import TrustBar
 from jagged_lens.gather import Label
 from jagged_lens.lens import LAYOUT, NEIGHBOURS, TERMS
 from jagged_lens.map import MapLayout, Separation, separation, strangers
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _MOST_LINES = 40
 
@@ -31,7 +31,7 @@ class MapLegend(QWidget):
 
     rows_wanted = pyqtSignal(object, bool)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         super().__init__()
         self._bench, self._asker = bench, asker
         self._found: Separation | None = None
@@ -139,7 +139,7 @@ class MapLegend(QWidget):
     def _measure(self) -> None:
         label = self.choice.label
         results = self._bench.results
-        if label is None or not self._bench.ready(NEIGHBOURS, LAYOUT, TERMS):
+        if label is None or not self._bench.results.has(NEIGHBOURS, LAYOUT, TERMS):
             return
         codes, neighbours, layout = label.codes[results[TERMS].rows], results[NEIGHBOURS], results[LAYOUT]
 

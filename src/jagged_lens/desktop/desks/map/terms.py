@@ -89,13 +89,13 @@ class TermPoints(Face):
 
     def draw_part(self, part: Part[Any]) -> None:
         self.state.show_state()
-        growing = self.bench.growing.get(TERM_POINTS)
-        there = self.bench.results[TERM_POINTS].layout.laid if self.bench.ready(TERM_POINTS) else None
+        growing = self.bench.results.growing.get(TERM_POINTS)
+        there = self.bench.results[TERM_POINTS].layout.laid if self.bench.results.has(TERM_POINTS) else None
         self.forming.show_state(growing.layout.laid if growing is not None else None, there)
         if growing is not None:
             self.state.hide()
-        points = growing or (self.bench.results.get(TERM_POINTS) if self.bench.ready(TERM_POINTS) else None)
-        if points is None or points is self._points or not self.bench.ready(TERMS):
+        points = growing or (self.bench.results.get(TERM_POINTS) if self.bench.results.has(TERM_POINTS) else None)
+        if points is None or points is self._points or not self.bench.results.has(TERMS):
             return
         self._points = points
         terms, grouping = self.bench.results[TERMS], points.grouping

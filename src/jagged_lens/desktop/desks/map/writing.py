@@ -9,7 +9,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LAYOUT, SPACE, TERMS
 from jagged_lens.map import Region, regions, term_places
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _LONGEST = 60
 _MOST = 600
@@ -25,7 +25,7 @@ class Writing(QObject):
     TITLES = ("none", "as many as there is room for", "only of the pick")
     rows_wanted = pyqtSignal(object, bool)
 
-    def __init__(self, bench: Bench, asker: Asker, canvas: MapCanvas) -> None:
+    def __init__(self, bench: Shown, asker: Asker, canvas: MapCanvas) -> None:
         super().__init__(canvas)
         self._bench, self._asker, self._canvas = bench, asker, canvas
         self._regions: list[Region] = []
@@ -48,7 +48,7 @@ class Writing(QObject):
 
     def _write_terms(self) -> None:
         bench = self._bench
-        if not self._terms or not self._whole or not bench.ready(TERMS, SPACE, KEY_TERMS, LAYOUT):
+        if not self._terms or not self._whole or not bench.results.has(TERMS, SPACE, KEY_TERMS, LAYOUT):
             self._canvas.show_laid_in(())
             return
         space, positions = bench.results[SPACE], self._canvas.positions
@@ -93,7 +93,7 @@ class Writing(QObject):
 
     def _rested(self) -> None:
         bench = self._bench
-        if not self._on or not self._whole or not bench.ready(TERMS, LAYOUT):
+        if not self._on or not self._whole or not bench.results.has(TERMS, LAYOUT):
             self._regions = []
             self._canvas.show_regions(())
             return
@@ -114,7 +114,7 @@ class Writing(QObject):
 
     def _write_titles(self) -> None:
         bench = self._bench
-        if self._titles == self.TITLES[0] or not bench.ready(CORPUS, TERMS, GROUPING):
+        if self._titles == self.TITLES[0] or not bench.results.has(CORPUS, TERMS, GROUPING):
             self._canvas.show_titles(())
             return
         rows, corpus = bench.results[TERMS].rows, bench.results[CORPUS]

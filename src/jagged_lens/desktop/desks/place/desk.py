@@ -47,5 +47,6 @@ class PlaceDesk(ReadingDesk):
             face.step(by)
 
     def _read_both(self, texts: Texts, title: str, figures: str) -> None:
+        self.read_of.show(self.unmade(NewDocumentsFace).bench.results)
         self.reading_table.show_texts(texts, title, figures)
         self.open_reading()

@@ -13,7 +13,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS, TERMS, THEMES
 from jagged_lens.place import Evidence, Suggestions, evidence
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _SIDES = 9
 
@@ -23,7 +23,7 @@ class EvidenceCard(QFrame):
 
     term_wanted = pyqtSignal(int, int)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         super().__init__()
         self.setObjectName("card")
         self._bench = bench
@@ -54,7 +54,7 @@ class EvidenceCard(QFrame):
     def show_document(self, place: int, value: int, other: int) -> None:
         """Tell what speaks for a value, and what for another, in a document of the lens (its row there)."""
         bench = self._bench
-        if not bench.ready(CORPUS, SPACE, THEMES, TERMS, SUGGESTIONS) or min(value, other) < 0:
+        if not bench.results.has(CORPUS, SPACE, THEMES, TERMS, SUGGESTIONS) or min(value, other) < 0:
             self.say_nothing()
             return
         results = bench.results
@@ -68,7 +68,7 @@ class EvidenceCard(QFrame):
         )
 
     def _show(self, found: Suggestions, told: Evidence) -> None:
-        if not self._bench.ready(SUGGESTIONS, TERMS) or self._bench.results[SUGGESTIONS] is not found:
+        if not self._bench.results.has(SUGGESTIONS, TERMS) or self._bench.results[SUGGESTIONS] is not found:
             return
         one, other = found.values[told.value], found.values[told.other]
         times = float(np.exp(min(abs(told.lead), 50)))

@@ -179,7 +179,7 @@ class NewDocumentsFace(Face):
             self.figures.setText(str(error))
             self._found = None
             self._show_what_there_is()
-        if not placing or not bench.ready(PLACED, *self.needs):
+        if not placing or not bench.results.has(PLACED, *self.needs):
             return
         if self._found is not bench.results[PLACED]:
             self._found = bench.results[PLACED]
@@ -336,14 +336,14 @@ class NewDocumentsFace(Face):
     def _open(self, at: int) -> None:
         """Read a new document beside the old one that it is a copy of, or is nearest to."""
         found, bench = self._found, self.bench
-        if found is None or not bench.ready(PLACED, *self.needs):
+        if found is None or not bench.results.has(PLACED, *self.needs):
             return
         partner = self._partner(at)
         if partner < 0:
             return
         results = bench.results
         corpus, space, themes, tokens = results[CORPUS], results[SPACE], results[THEMES], results[TOKENS]
-        row, settings, measure = self._old(partner), bench.recipe.terms, bench.recipe.compare.measure
+        row, settings, measure = self._old(partner), bench.results.recipe.terms, bench.results.recipe.compare.measure
         through = found.through
         terms = dataclasses.replace(space.terms, counts=through.counts, rows=np.arange(len(found), dtype=np.int32))
         new = Text(
@@ -394,7 +394,7 @@ class NewDocumentsFace(Face):
 
     def save_table(self, path: Path) -> None:
         """Write placed.csv."""
-        if self._found is not None and self.bench.ready(PLACED, *self.needs):
+        if self._found is not None and self.bench.results.has(PLACED, *self.needs):
             write_placed(path, self.bench.results)
 
     def take_focus(self) -> None:

@@ -160,7 +160,7 @@ class SuggestFace(Face):
         bench = self.bench
         label = bench.recipe.suggest.label
         error = bench.errors.get(SUGGESTIONS.name)
-        ready = bool(label) and bench.ready(SUGGESTIONS, *self.needs)
+        ready = bool(label) and bench.results.has(SUGGESTIONS, *self.needs)
         self.leaf_row.setVisible(ready)
         self.leaf_row.leaves.setVisible(ready)
         self.save.setVisible(ready)
@@ -281,7 +281,7 @@ class SuggestFace(Face):
 
     def _show_terms(self) -> None:
         found, bench = self._found, self.bench
-        if found is None or not bench.ready(*self.needs):
+        if found is None or not bench.results.has(*self.needs):
             return
         if self._spoken is None:
             themes = bench.results[THEMES]

@@ -18,7 +18,7 @@ from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, SPACE, SUGGESTIONS
 from jagged_lens.place import Part, Suggestions
-from jagged_lens.project import Bench, refusal, suggested_name
+from jagged_lens.project import Shown, refusal, suggested_name
 
 _OPEN, _TAKEN, _REFUSED = "", "taken", "refused"
 
@@ -29,7 +29,7 @@ class Taking(QWidget):
     chosen = pyqtSignal(int)
     read_wanted = pyqtSignal()
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self._found: Suggestions | None = None
@@ -83,7 +83,7 @@ class Taking(QWidget):
     def show_state(self) -> None:
         """Show what was decided of them."""
         found, bench = self._found, self._bench
-        if found is None or not bench.ready(CORPUS, SPACE, SUGGESTIONS):
+        if found is None or not bench.results.has(CORPUS, SPACE, SUGGESTIONS):
             return
         places, corpus, rows = self._places, bench.results[CORPUS], bench.results[SPACE].terms.rows
         own = rows[places]

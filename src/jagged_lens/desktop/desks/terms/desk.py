@@ -127,7 +127,7 @@ class TermsDesk(Desk):
         term = vocabulary.terms[row]
         labels = self.bench.documents.labels()
         self.card.show_term(shown_term(terms, row), int(vocabulary.times[row]), labels, *self._documents_of(row))
-        if self.bench.recipe.clean.tokens == "characters":
+        if self.bench.results.recipe.clean.tokens == "characters":
             self.card.show_picture(TermPicture([], [], []))
             return
         self._places.ask(

@@ -15,7 +15,7 @@ from jagged_lens.desktop.desks.terms.vocabulary import shown_term
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.rank_curve import RankCurve
 from jagged_lens.lens import NGRAMS, TERMS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 from jagged_lens.terms import NgramCounts, WhyNot, ZipfMandelbrot, fit_zipf_mandelbrot, in_order, why_not_kept
 
 
@@ -51,7 +51,7 @@ class LimitsCard(QFrame):
     why_moved = pyqtSignal(object)
     term_chosen = pyqtSignal(int)
 
-    def __init__(self, bench: Bench, asker: Asker) -> None:
+    def __init__(self, bench: Shown, asker: Asker) -> None:
         super().__init__()
         self.setObjectName("card")
         self._bench = bench
@@ -77,7 +77,7 @@ class LimitsCard(QFrame):
             return
 
         def show(ranks: Ranks) -> None:
-            if self._bench.results.get(NGRAMS) is ngrams and self._bench.ready(NGRAMS, TERMS):
+            if self._bench.results.get(NGRAMS) is ngrams and self._bench.results.has(NGRAMS, TERMS):
                 self._ranked, self.ranks = ngrams, ranks
                 self._draw()
                 self.mark(self._row)
@@ -91,7 +91,7 @@ class LimitsCard(QFrame):
         self._mark(row)
 
     def _draw(self) -> None:
-        terms, settings = self._bench.results[TERMS], self._bench.recipe.terms
+        terms, settings = self._bench.results[TERMS], self._bench.results.recipe.terms
         falling, line = self.ranks.falling, self.ranks.line
         limits = settings.least_of(len(terms.rows)), settings.most_share
         self.curve.show_terms(falling, len(terms.rows), *limits, len(terms.kept), line)
@@ -101,7 +101,7 @@ class LimitsCard(QFrame):
 
     def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
         """Why each term would not be kept under other limits of documents; the other limits as they are."""
-        terms, settings = self._bench.results[TERMS], self._bench.recipe.terms
+        terms, settings = self._bench.results[TERMS], self._bench.results.recipe.terms
         vocabulary = terms.vocabulary
         named = vocabulary.named if vocabulary.named is not None else np.zeros(len(vocabulary), np.uint8)
         moved = dataclasses.replace(settings, least_documents=float(least), most_share=float(share))

@@ -9,14 +9,14 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
 from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import TERMS
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 from jagged_lens.terms import write_terms
 
 
 class Lists(QPushButton):
     """A button with a menu: save the kept terms, keep only the terms of a list, use no list."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__("Lists")
         self._bench = bench
         set_tip(self, "Keep the vocabulary as a list, or keep only the terms of one")

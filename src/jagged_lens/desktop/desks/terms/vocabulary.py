@@ -143,7 +143,7 @@ class VocabularyFace(Face):
 
     def _look_within(self) -> None:
         """Count the terms within the documents that are chosen, and list them with these counts beside them."""
-        if not self.bench.ready(*self.needs) or not self._drawn:
+        if not self.bench.results.has(*self.needs) or not self._drawn:
             return
         ngrams, choice = self.bench.results[NGRAMS], self.within.choice
         inside = self.within.rows(ngrams.rows, self.bench.documents.labels()) if choice else None

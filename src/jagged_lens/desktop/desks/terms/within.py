@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton
 
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.gather import Label
-from jagged_lens.project import Bench
+from jagged_lens.project import Shown
 
 _MOST_VALUES = 40
 
@@ -41,7 +41,7 @@ class Within(QPushButton):
 
     chosen = pyqtSignal()
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
         self.choice = Inside()

@@ -146,7 +146,7 @@ class FormulaFace(Face):
         space = self.bench.results[SPACE]
         empty = int(space.empty.sum())
         words = f"{amount(empty, 'document')} weigh nothing at all" if empty else ""
-        if self.bench.recipe.weigh.global_ == "guarded":
+        if self.bench.results.recipe.weigh.global_ == "guarded":
             words += f"{' · ' if words else ''}weights are negative where a term stands in every document"
         return words
 
@@ -158,7 +158,7 @@ class FormulaFace(Face):
         self.table.setFocus()
 
     def refresh(self) -> None:
-        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        space, settings = self.bench.results[SPACE], self.bench.results.recipe.weigh
         m = space.weights.shape[1]
         self.signs.setText(formula(settings))
         self.base.setCurrentText(settings.log_base)
@@ -198,7 +198,7 @@ class FormulaFace(Face):
 
     def _draw_curves(self, documents: NDArray[np.int64]) -> None:
         """documents: how many hold each term."""
-        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        space, settings = self.bench.results[SPACE], self.bench.results.recipe.weigh
         counts = space.terms.counts
         n = counts.shape[0]
         most = int(min(max(counts.data.max(initial=1), 8), 60))
@@ -226,7 +226,7 @@ class FormulaFace(Face):
 
     def _pick_changed(self) -> None:
         """The document that is read, or the first of all: the same term, or else its heaviest."""
-        if not self.isVisible() or not self.bench.ready(*self.needs):
+        if not self.isVisible() or not self.bench.results.has(*self.needs):
             return
         at = max(self.bench.documents.place_of(self.bench.pick.one), 0)
         n, m = self.bench.results[SPACE].weights.shape
@@ -239,12 +239,12 @@ class FormulaFace(Face):
 
     def _term_chosen(self, column: int) -> None:
         """A term of the table is worked through in the same document."""
-        if self._row >= 0 and column != self._column and self.bench.ready(*self.needs):
+        if self._row >= 0 and column != self._column and self.bench.results.has(*self.needs):
             self._work(self._row, column)
 
     def _work(self, row: int, wanted: int = -1) -> None:
         """Work a cell through. wanted: a column; -1: the last one, where the document holds it, or else its heaviest."""
-        space, settings = self.bench.results[SPACE], self.bench.recipe.weigh
+        space, settings = self.bench.results[SPACE], self.bench.results.recipe.weigh
         last = self._column
         self._space, self._row = space, row
 

@@ -83,7 +83,7 @@ class MatrixFace(Face):
         return f"{space.weights.nnz:,} of {n * m:,} cells filled, {space.filled:.2%}"
 
     def _draw(self) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         self._order = ordered(self.bench, self.by.currentText() or AS_READ)
         self._columns = self._terms()
@@ -126,7 +126,7 @@ class MatrixFace(Face):
         return self.bench.results[SPACE].terms.shown[int(self._columns.rows[place])]
 
     def _compute(self, window: Window) -> None:
-        if not self.bench.ready(*self.needs):
+        if not self.bench.results.has(*self.needs):
             return
         matrix, order, columns, turned = self._matrix(), self._order.rows, self._columns.rows, self.turn.isChecked()
 
@@ -152,7 +152,7 @@ class MatrixFace(Face):
         return int(self._order.rows[row]), int(self._columns.rows[column])
 
     def _point(self, row: int, column: int) -> None:
-        if row < 0 or not self.bench.ready(*self.needs):
+        if row < 0 or not self.bench.results.has(*self.needs):
             self.about.setText(
                 "Darker: more. Drag to pick documents and terms, turn the wheel to come near; Return works a cell through."
             )
@@ -168,7 +168,7 @@ class MatrixFace(Face):
         self.read_document(int(self.bench.results[SPACE].terms.rows[document]))
 
     def _open(self, row: int, column: int) -> None:
-        if self.bench.ready(*self.needs):
+        if self.bench.results.has(*self.needs):
             self.cell_wanted.emit(*self._cell(row, column))
 
     def _pick(self, rows: slice, columns: slice) -> None:

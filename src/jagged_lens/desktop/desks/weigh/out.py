@@ -12,13 +12,13 @@ from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.export import document_keys, write_named_matrix, write_terms, write_themes
 from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD
-from jagged_lens.project import Bench, theme_names
+from jagged_lens.project import Shown, theme_names
 
 
 class Out(QPushButton):
     """A button with a menu; each entry asks for a file or a folder and writes into it what a run would."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Shown) -> None:
         super().__init__("Save")
         self._bench = bench
         set_tip(self, "Save the matrices, the terms with their weights, or the themes")
@@ -32,10 +32,10 @@ class Out(QPushButton):
 
     def _enable(self) -> None:
         assert self._themes is not None
-        self._themes.setEnabled(self._bench.ready(CORPUS, SPACE, THEMES_AHEAD))
+        self._themes.setEnabled(self._bench.results.has(CORPUS, SPACE, THEMES_AHEAD))
 
     def _ask(self, name: str, save: Callable[[Path], None]) -> None:
-        if not self._bench.ready(CORPUS, SPACE):
+        if not self._bench.results.has(CORPUS, SPACE):
             return
         chosen, _ = QFileDialog.getSaveFileName(self.window(), "Save", str(self._bench.state.folder / name))
         if chosen:

@@ -158,7 +158,7 @@ class ThemesFace(Face):
     def themes(self) -> Themes | None:
         """The themes that are shown; None before they are there."""
         found = self.bench.results.get(THEMES_AHEAD)
-        return found if found is not None and self.bench.ready(*self.needs, THEMES_AHEAD) else None
+        return found if found is not None and self.bench.results.has(*self.needs, THEMES_AHEAD) else None
 
     def _draw(self) -> None:
         found = self.themes()

@@ -92,14 +92,14 @@ class TwoFace(Face):
         self._pick_changed()
 
     def _pick_changed(self) -> None:
-        if not self.isVisible() or not self.bench.ready(*self.needs):
+        if not self.isVisible() or not self.bench.results.has(*self.needs):
             return
         self._row = max(self.bench.documents.place_of(self.bench.pick.one), 0)
         self._draw()
 
     def _draw(self) -> None:
         bench = self.bench
-        if not bench.ready(*self.needs) or not len(bench.results[SPACE].terms.rows):
+        if not bench.results.has(*self.needs) or not len(bench.results[SPACE].terms.rows):
             return
         space, settings, row, by_term = bench.results[SPACE], self.other(), self._row, self.of.currentIndex() == 1
         self.take.setEnabled(settings != bench.recipe.weigh)
