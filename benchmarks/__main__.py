@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """python -m benchmarks [PART …]: the figures of this version, or of the parts named, such as terms and languages."""
 
 import sys

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two lenses, two sides, new documents and suggested labels on 20,000 documents.
 
 Two lenses: words alone against words and pairs of words, both with 20 groups. Across: half against half, beside a sparse product of the two

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Near-duplicates: what finding all of them adds to finding pairs, families, links, and the alignment of two long texts.
 
 Pairs at 0.8 and above with all copies besides, against the plain way: SciPy's product of the rows with all rows, block by block, and a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A measurement in a process of its own, so that nothing computed before warms or burdens it, and its memory can be told."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gather: many small files, one large table; seconds, and memory of a fresh process above what its imports take.
 
 The baseline of each is the plainest reading of the same bytes with the standard library, run beside it: every file opened

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What it costs to tell the language of documents, and to read each in its own: 50,000 made-up texts in four languages.
 
 Words are function words of the language and made-up words of syllables; sentences end, some behind abbreviations.

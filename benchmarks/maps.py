@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Themes, neighbours of many documents, t-SNE, and everything from text to map, each beside its baseline."""
 
 from __future__ import annotations

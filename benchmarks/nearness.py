@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pairs, neighbours and k-means against plain sparse products, in a process of their own, in turn on the same collection.
 
 Pairs at 0.8 and above, and the 12 nearest, exactly: against SciPy's product of the rows with all rows, block by block, with a

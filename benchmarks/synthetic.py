@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A made-up collection: seeded Zipf–Mandelbrot words, 100 topics, planted copies, some words that are not ASCII."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Clean and Terms against their baselines, in a process of their own, in turn on the same made-up collection.
 
 Clean (words, case, stop words, stems, spans kept): against tr | tr | sort | uniq -c in the C locale, which tells words apart

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window: start to first picture; the longest stretch of work of the interface thread in one go, in CPU seconds of that thread (what
 other programs do on the machine does not count), during a run and for each thing that a hand does; frames a second of the map."""
 

@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Makes slips in the code, one at a time, and lists those that no test of their room notices.
 
 Usage: .venv/bin/python scripts/slips.py [--count 200] [--seed 1] [--room ROOM …] [--jobs 2] [--out FILE]

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What tests of several rooms share: small corpora, chains without a window."""
 
 from __future__ import annotations

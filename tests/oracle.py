@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page of formulas once more, as slow plain Python: no arrays, no shared code. What the product computes must equal it."""
 
 from __future__ import annotations

@@ -1,9 +1,12 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The house itself: what is public says what it is, results are typed, no file is too long to be read."""
 
 from __future__ import annotations
 
 import ast
 import re
+import tomllib
+import xml.etree.ElementTree as ElementTree
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -23,9 +26,11 @@ CORE = (
     "place",
     "explain",
     "lens",
+    "worker",
     "project",
     "export",
 )
+ROOT = Path(__file__).parent.parent
 ARRAY = re.compile(r"NDArray|csr_array")
 KIND = re.compile(r"\b(u?int(8|16|32|64)|float(32|64)|bool|CSR)\b")
 
@@ -86,3 +91,19 @@ def test_tool_tips_are_given_in_one_place_where_no_text_from_outside_becomes_mar
         )
     ]
     assert found == []
+
+
+def test_every_file_says_under_which_licence_it_is() -> None:
+    for folder in ("src", "tests", "benchmarks", "scripts"):
+        for path in (ROOT / folder).rglob("*.py"):
+            text = path.read_text(encoding="utf-8")
+            assert not text.strip() or "# SPDX-License-Identifier: GPL-3.0-or-later\n" in text[:200], path
+
+
+def test_the_version_is_the_same_wherever_it_stands() -> None:
+    assert tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["version"] == jagged_lens.__version__
+    release = ElementTree.parse(
+        ROOT / "src" / "jagged_lens" / "linux" / "example.larkmoor.JaggedLens.metainfo.xml"
+    ).find(".//release")
+    assert release is not None
+    assert release.get("version") == jagged_lens.__version__

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files that are written take their places whole; lists come back as they went out; text cells stay apart."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """python -m jagged_lens and the command jagged-lens: what goes wrong before the libraries are there is said in a sentence, too."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a recipe says, checked against how settings were declared: an error names the key and what is allowed."""
 
 from __future__ import annotations

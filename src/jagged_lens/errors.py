@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can go wrong, each with the sentence that a user needs."""
 
 from __future__ import annotations

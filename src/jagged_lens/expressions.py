@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Regular expressions that a user typed, checked before they are used. What they search runs in a process that can be killed."""
 
 from __future__ import annotations

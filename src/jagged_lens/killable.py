@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A function called in a process of its own, which is ended when it takes too long or is not wanted any more.
 
 An expression that a user typed can search a text for longer than the world will last, a database can be asked for rows without
@@ -7,33 +8,24 @@ where they can be killed. What comes back is unpickled without being able to nam
 
 from __future__ import annotations
 
-import contextlib
-import ctypes
 import dataclasses
 import enum
 import importlib
 import io
 import os
 import pickle
-import resource
-import select
-import signal
 import struct
-import subprocess
-import sys
 import threading
 import time
 from collections.abc import Callable
 from typing import Any, TypeVar
 
 from jagged_lens.errors import JaggedLensError, Stopped
+from jagged_lens.helper import START_SECONDS, Ending, Helper, Say, limit_memory, serve
 from jagged_lens.progress import Progress, unheard
 
 Result = TypeVar("Result")
 
-_LOOK = 0.1
-_START_SECONDS = 60.0
-_HEAD = struct.Struct("<cQ")
 _RESULT, _ERROR, _SHARE, _BEGUN = b"r", b"e", b"s", b"b"
 _SHARES_APART = 0.1
 _PLAIN = frozenset(
@@ -71,16 +63,16 @@ def call_killable(
     limit, None for none. memory: bytes of address space that the process may have. what: names the work in an error.
     TookTooLong after the limit, EndedEarly where the process dies, else whatever error the function raises.
     """
-    helper = getattr(_here, "helper", None) or _Helper()
-    _here.helper = None
+    caller = getattr(_here, "caller", None) or _Caller()
+    _here.caller = None
     try:
         place = (os.getcwd(), dict(os.environ))
         order = (function.__module__, function.__qualname__, arguments, memory, place, what)
-        answer = helper.ask(order, progress, seconds, what)
+        answer = caller.ask(order, progress, seconds, what)
     except BaseException:
-        helper.end()
+        caller.end()
         raise
-    _here.helper = helper
+    _here.caller = caller
     kind, result = answer
     if kind == _ERROR:
         raise result
@@ -90,108 +82,36 @@ def call_killable(
 _here = threading.local()  # a helper ends with the thread that started it, so each thread has its own
 
 
-def die_with_starter() -> None:
-    """Have the system kill this process as soon as the thread that started it has ended, however that happens."""
-    with contextlib.suppress(OSError, AttributeError):
-        ctypes.CDLL(None, use_errno=True).prctl(1, int(signal.SIGKILL), 0, 0, 0)
-
-
-def is_ready(pipe: int, events: int, seconds: float) -> bool:
-    """Whether a pipe can be read (events = select.POLLIN) or written (POLLOUT) within so many seconds, or is at its end.
-
-    `select.select` takes no descriptor above 1023, and a window with many results open has such.
-    """
-    poll = select.poll()
-    poll.register(pipe, events)
-    return bool(poll.poll(seconds * 1000))
-
-
-def end_process(process: subprocess.Popen[bytes]) -> None:
-    """Kill a process that this one talks to, and let go of it."""
-    process.kill()
-    for pipe in (process.stdin, process.stdout):
-        if pipe:
-            with contextlib.suppress(OSError):
-                pipe.close()
-    process.wait()
-
-
-class _Helper:
-    """A process that calls functions, one after the other."""
+class _Caller:
+    """A helper that calls functions, one after the other."""
 
     def __init__(self) -> None:
-        self._process = subprocess.Popen(
-            [sys.executable, "-m", "jagged_lens.killable"],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            start_new_session=True,  # Ctrl+C in a terminal is for whoever started it
-            env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
-        )
+        self._helper = Helper("jagged_lens.killable")
 
     def ask(self, order: object, progress: Progress, seconds: float | None, what: str) -> tuple[bytes, Any]:
-        ended = EndedEarly(f"{what} broke off: it needed too much memory, or its process was ended")
-        share = [0.0]
-        limit = time.monotonic() + _START_SECONDS
-        try:
-            self._say(order, progress)
-            while True:
-                kind, body = self._message(limit, lambda: progress(share[0]))
-                if kind == _SHARE:
-                    share[:] = struct.unpack("<d", body)
-                    progress(share[0])
-                elif kind == _BEGUN:
-                    limit = time.monotonic() + seconds if seconds is not None else float("inf")
-                else:
-                    return kind, _Plain(io.BytesIO(body)).load()
-        except _Late:
-            words = f"{what} took longer than {seconds or _START_SECONDS:g} seconds, and was ended"
-            raise TookTooLong(words) from None
-        except (OSError, EOFError, pickle.UnpicklingError, struct.error) as error:
-            raise ended from error
-
-    def _say(self, order: object, progress: Progress) -> None:
-        assert self._process.stdin
-        body = memoryview(pickle.dumps(order, protocol=5))
-        pipe = self._process.stdin.fileno()
-        os.set_blocking(pipe, False)
-        whole = [memoryview(_HEAD.pack(_BEGUN, len(body))), body]
-        for part in whole:
-            while len(part):
-                if is_ready(pipe, select.POLLOUT, _LOOK):
-                    part = part[os.write(pipe, part[: 1 << 16]) :]
-                else:
-                    progress(0.0)
-
-    def _message(self, limit: float, waiting: Callable[[], None]) -> tuple[bytes, bytes]:
-        kind, length = _HEAD.unpack(self._bytes(_HEAD.size, limit, waiting))
-        return kind, self._bytes(length, limit, waiting)
-
-    def _bytes(self, count: int, limit: float, waiting: Callable[[], None]) -> bytes:
-        assert self._process.stdout
-        pipe = self._process.stdout.fileno()
-        found = bytearray()
-        while len(found) < count:
-            if time.monotonic() > limit:
-                raise _Late
-            if not is_ready(pipe, select.POLLIN, _LOOK):
-                waiting()
-                continue
-            data = os.read(pipe, min(count - len(found), 1 << 20))
-            if not data:
-                raise EOFError
-            found += data
-        return bytes(found)
+        shares = [0.0]
+        until = time.monotonic() + START_SECONDS
+        ending = self._helper.order(pickle.dumps(order, protocol=5), lambda: progress(0.0))
+        while ending is None:
+            said = self._helper.hear(until, lambda: progress(shares[0]))
+            if isinstance(said, Ending):
+                ending = said
+            elif said.kind == _SHARE:
+                shares[:] = struct.unpack("<d", said.body)
+                progress(shares[0])
+            elif said.kind == _BEGUN:
+                until = time.monotonic() + seconds if seconds is not None else float("inf")
+            else:
+                try:
+                    return said.kind, _Plain(io.BytesIO(said.body)).load()
+                except (EOFError, pickle.UnpicklingError):
+                    ending = Ending.BROKEN
+        if ending is Ending.LATE:
+            raise TookTooLong(f"{what} took longer than {seconds or START_SECONDS:g} seconds, and was ended")
+        raise EndedEarly(f"{what} broke off: it needed too much memory, or its process was ended")
 
     def end(self) -> None:
-        end_process(self._process)
-
-    def __del__(self) -> None:
-        with contextlib.suppress(Exception):
-            self.end()
-
-
-class _Late(Exception):  # noqa: N818
-    """The time is over."""
+        self._helper.end()
 
 
 def _member(kind: object, name: object) -> enum.Enum:
@@ -215,56 +135,37 @@ class _Plain(pickle.Unpickler):
         raise pickle.UnpicklingError(f"{module}.{name} is not expected")
 
 
-def _serve() -> None:
-    """The life of a helper: an order in, news of it and a result out."""
-    die_with_starter()
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    out = os.fdopen(os.dup(1), "wb", buffering=0)
-    os.dup2(2, 1)  # whatever a library prints must not get between
-    lock = threading.Lock()
+def _answer(order: bytes, say: Say) -> None:
+    """Call the function that an order names, and say how it goes and what it gives."""
+    module, name, arguments, memory, place, what = pickle.loads(order)
+    last = 0.0
 
-    def say(kind: bytes, body: bytes = b"") -> None:
-        with lock:
-            for part in (_HEAD.pack(kind, len(body)), memoryview(body)):
-                while len(part):
-                    part = part[out.write(part) :]
+    def progress(share: float) -> None:
+        nonlocal last
+        if time.monotonic() - last > _SHARES_APART:
+            last = time.monotonic()
+            say(_SHARE, struct.pack("<d", share))
 
-    while head := sys.stdin.buffer.read(_HEAD.size):
-        module, name, arguments, memory, place, what = pickle.loads(sys.stdin.buffer.read(_HEAD.unpack(head)[1]))
-        last = [0.0]
-
-        def progress(share: float, last: list[float] = last) -> None:
-            if time.monotonic() - last[0] > _SHARES_APART:
-                last[0] = time.monotonic()
-                say(_SHARE, struct.pack("<d", share))
-
-        os.chdir(place[0])
-        os.environ.update(place[1])
-        for gone in set(os.environ) - set(place[1]):
-            del os.environ[gone]
-        function = getattr(importlib.import_module(module), name)
-        _limit(memory)
-        say(_BEGUN)
-        try:
-            answer = _RESULT, pickle.dumps(function(*arguments, progress=progress), protocol=5)
-        except (JaggedLensError, Stopped) as error:
-            answer = _ERROR, pickle.dumps(error)
-        except MemoryError:
-            _limit(None)
-            answer = _ERROR, pickle.dumps(EndedEarly(f"{what} needs too much memory"))
-        except Exception as error:
-            answer = _ERROR, pickle.dumps(EndedEarly(f"{what} went wrong inside ({type(error).__name__}: {error})"))
-        _limit(None)
-        say(*answer)
-
-
-def _limit(memory: int | None) -> None:
-    hard = resource.getrlimit(resource.RLIMIT_AS)[1]
-    wanted = hard if memory is None else memory if hard == resource.RLIM_INFINITY else min(memory, hard)
-    with contextlib.suppress(ValueError, OSError):
-        resource.setrlimit(resource.RLIMIT_AS, (wanted, hard))
+    os.chdir(place[0])
+    os.environ.update(place[1])
+    for gone in set(os.environ) - set(place[1]):
+        del os.environ[gone]
+    function = getattr(importlib.import_module(module), name)
+    limit_memory(memory)
+    say(_BEGUN, b"")
+    try:
+        answer = _RESULT, pickle.dumps(function(*arguments, progress=progress), protocol=5)
+    except (JaggedLensError, Stopped) as error:
+        answer = _ERROR, pickle.dumps(error)
+    except MemoryError:
+        limit_memory(None)
+        answer = _ERROR, pickle.dumps(EndedEarly(f"{what} needs too much memory"))
+    except Exception as error:
+        answer = _ERROR, pickle.dumps(EndedEarly(f"{what} went wrong inside ({type(error).__name__}: {error})"))
+    limit_memory(None)
+    say(*answer)
 
 
 if __name__ == "__main__":
     # The module that callers import is the one whose errors and types they know.
-    importlib.import_module("jagged_lens.killable")._serve()
+    serve(importlib.import_module("jagged_lens.killable")._answer)

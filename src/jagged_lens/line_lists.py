@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 r"""Lists as plain text, an entry a line: from # on a comment, \# where the sign itself is meant."""
 
 from __future__ import annotations

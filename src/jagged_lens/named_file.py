@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files that a user or a recipe names: where they are, and their bytes where they are small and plain files.
 
 Whatever is wrong with one is an OSError whose `strerror` says it in words.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Parallel work that gives the same bytes on any number of threads: fixed blocks, joined in order.
 
 BLAS is held to one thread, since it splits sums differently for every number of threads.

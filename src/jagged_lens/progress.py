@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How long work tells its share done, and how it is stopped: `progress` raises `Stopped`."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings said in sentences: a template with the keys of settings in braces, filled with their values in words."""
 
 from __future__ import annotations
@@ -69,11 +70,11 @@ def said(sentences: Sequence[str], settings: object, declared: Mapping[str, Decl
     lines = []
     for template in sentences:
         if any(declared[key].counts_in(settings) for key in _KEY.findall(template)):
-            lines.append(_said(template, settings, declared))
+            lines.append(_sentence(template, settings, declared))
     return lines
 
 
-def _said(template: str, settings: object, declared: Mapping[str, Declared]) -> str:
+def _sentence(template: str, settings: object, declared: Mapping[str, Declared]) -> str:
     def option(match: re.Match[str]) -> str:
         return match[1] if all(declared[key].counts_in(settings) for key in _KEY.findall(match[1])) else ""
 

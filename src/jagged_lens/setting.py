@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One declaration a setting: type, default, range and help in one place.
 
 The check of a recipe, the controls on a desk, `jagged-lens info` and the formats page all read it. A room's settings

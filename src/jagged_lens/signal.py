@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A signal of our own kind: plain objects tell whoever subscribed that something changed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Many strings as two arrays: they cross processes without copying and weigh what their UTF-8 weighs."""
 
 from __future__ import annotations

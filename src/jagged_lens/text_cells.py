@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Text cells of CSV that no spreadsheet takes for a formula, and back."""
 
 from __future__ import annotations

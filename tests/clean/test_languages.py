@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Seven languages against an independent tokeniser and counter: regular expressions, Counter and the stemmer alone."""
 
 from __future__ import annotations

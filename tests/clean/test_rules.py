@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rules of Clean: each countable, each with its place in the order of the work, none losing account."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What Clean suggests, and how long documents are, by the language of the documents."""
 
 from __future__ import annotations

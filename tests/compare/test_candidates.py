@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Neighbours by candidates against those found in full, and what is said of them."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Near-duplicates below the limit, pairs across and within labels, and families, against comparing every pair."""
 
 import itertools

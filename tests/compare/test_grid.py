@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The grid of similarities, and loners."""
 
 import numpy as np

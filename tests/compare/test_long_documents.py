@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Very long documents, unnormalised weights and many copies: where sums in single precision, or over all rows, go wrong."""
 
 import dataclasses

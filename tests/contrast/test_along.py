@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Along a number or a date: rank sums against SciPy, correction by hand, parts, scales and periods."""
 
 import dataclasses

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two lenses: kept neighbours, flows, movers, lone pairs and matched maps, by hand and by brute force."""
 
 import dataclasses

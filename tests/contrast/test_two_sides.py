@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two sides: counts, G², common terms, groups, themes and nearest pairs across, by hand and by brute force."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Larkmoor collection is what it says it is."""
 
 import csv

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the guide says of the demo is what the demo gives."""
 
 from __future__ import annotations

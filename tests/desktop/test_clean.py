@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Clean desk: rules switched on the picture, what they took, suggestions, and rules that are tried."""
 
 from __future__ import annotations
@@ -42,7 +43,7 @@ def test_a_rule_is_switched_on_its_line_and_its_hits_are_read(window: MainWindow
     place = desk.bars.box_of("RECURRING_LINE").toPoint()
     place.setX(120)
     QTest.mouseClick(desk.bars, Qt.MouseButton.LeftButton, pos=place)
-    qtbot.waitUntil(lambda: bool(desk.face(Hits).found), timeout=5000)
+    qtbot.waitUntil(lambda: bool(desk.face(Hits).found), timeout=120_000)
     desk.face(Hits).table.go_to(0)
     hit = desk.face(Hits).found[0]
     assert window.bench.pick.rows == (hit.row,)
@@ -86,7 +87,7 @@ def test_suggestions_are_ticked_and_taken_at_once_or_refused(window: MainWindow,
     desk = clean(window)
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Suggested"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: bool(desk.face(Suggested).suggested), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(desk.face(Suggested).suggested), timeout=120_000)
     rules = [one.rule for one in desk.face(Suggested).suggested]
     assert rules[0] == "never: seed"
     assert "plnats = plants" in rules
@@ -103,13 +104,13 @@ def test_suggestions_are_ticked_and_taken_at_once_or_refused(window: MainWindow,
     assert set(window.bench.recipe.clean.own_rules) == set(wanted)
     assert len(list(window.bench.history.past())) == steps + 1  # all at once
     assert "plnats" not in list(window.bench.results["tokens"].words)
-    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in face.suggested], timeout=5000)
+    qtbot.waitUntil(lambda: "plnats = plants" not in [one.rule for one in face.suggested], timeout=120_000)
     face.table.go_to(0)
     QTest.keyClick(face.table, Qt.Key.Key_Space)
     QTest.mouseClick(face.refuse, Qt.MouseButton.LeftButton)
     settle(window)
     assert "never: seed" in window.bench.state.refused
-    qtbot.waitUntil(lambda: face.suggested[0].rule != "never: seed", timeout=5000)
+    qtbot.waitUntil(lambda: face.suggested[0].rule != "never: seed", timeout=120_000)
     window.undo.trigger()
     assert "never: seed" not in window.bench.state.refused
 
@@ -156,10 +157,10 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Try a rule"], Qt.MouseButton.LeftButton)
     QTest.keyClicks(desk.face(Trying).rule, "join: late")
-    qtbot.waitUntil(lambda: "one word alone" in desk.face(Trying).outcome.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "one word alone" in desk.face(Trying).outcome.text(), timeout=120_000)
     assert not desk.face(Trying).add.isEnabled()
     QTest.keyClicks(desk.face(Trying).rule, " frost")
-    qtbot.waitUntil(lambda: "sampled documents" in desk.face(Trying).outcome.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "sampled documents" in desk.face(Trying).outcome.text(), timeout=120_000)
     assert "late frost" in desk.face(Trying).text.toPlainText().lower()
     QTest.mouseClick(desk.face(Trying).add, Qt.MouseButton.LeftButton)
     settle(window)
@@ -167,7 +168,7 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     assert "late_frost" in list(window.bench.results["tokens"].words)
     desk.face(Trying).kind.setCurrentIndex(1)
     QTest.keyClicks(desk.face(Trying).rule, "/(/ = x")
-    qtbot.waitUntil(lambda: "no regular expression" in desk.face(Trying).outcome.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "no regular expression" in desk.face(Trying).outcome.text(), timeout=120_000)
 
 
 def test_the_reader_strikes_what_was_taken(window: MainWindow, settle: Settle) -> None:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Contrast desk, driven through its widgets."""
 
 from __future__ import annotations
@@ -61,7 +62,7 @@ def activate(box: QComboBox, words: str) -> None:
 
 
 def compared(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
-    qtbot.waitUntil(lambda: window.bench.second.ready, timeout=60_000)
+    qtbot.waitUntil(lambda: window.bench.second.ready, timeout=120_000)
     settle(window)
 
 
@@ -193,9 +194,9 @@ def test_a_worker_that_dies_twice_over_the_other_lens_does_not_begin_it_again(
     )
     for _ in range(2):
         before = worker.process_id
-        qtbot.waitUntil(lambda: window.bench.second.share > 0, timeout=20_000)
+        qtbot.waitUntil(lambda: window.bench.second.share > 0, timeout=120_000)
         os.kill(before, signal.SIGKILL)
-        qtbot.waitUntil(lambda before=before: worker.process_id != before, timeout=20_000)
+        qtbot.waitUntil(lambda before=before: worker.process_id != before, timeout=120_000)
         window.bench.second.share = 0.0
     settle(window)
     assert face.state.text() == "stopped"

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pictures of Contrast, each alone: ribbons, bars over periods, pairs of bars."""
 
 from __future__ import annotations

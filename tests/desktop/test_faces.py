@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A desk with further pictures: a row of buttons, each face drawn when it is brought up, with a word of its own."""
 
 from __future__ import annotations
@@ -81,7 +82,7 @@ def test_a_desk_with_faces(window: MainWindow, qtbot: QtBot, settle: Callable[[M
     desk = Pictures(window.bench, window.asker, window.side.reader)
     qtbot.addWidget(desk)
     desk.show()
-    qtbot.waitUntil(desk.own.isVisible, timeout=5000)
+    qtbot.waitUntil(desk.own.isVisible, timeout=120_000)
     assert list(desk.leaf_row.buttons) == ["Own", "Counted", "On demand"]
     counted = desk.face(Counted)
     assert not counted.drawn  # nobody has seen it
@@ -99,7 +100,7 @@ def test_a_desk_with_faces(window: MainWindow, qtbot: QtBot, settle: Callable[[M
     assert DISTRIBUTION not in window.bench.order
     desk.bring_up(OnDemand)
     assert DISTRIBUTION in window.bench.order
-    qtbot.waitUntil(lambda: window.bench.ready(DISTRIBUTION), timeout=20_000)
+    qtbot.waitUntil(lambda: window.bench.ready(DISTRIBUTION), timeout=120_000)
     assert DISTRIBUTION in desk.face(OnDemand).parts
     desk.leaf_row.show_leaf(0)
     assert DISTRIBUTION not in window.bench.order

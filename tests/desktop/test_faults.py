@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Faults of ours, signals and little memory: what is said, what is noted, and that the window lives or ends as it should."""
 
 from __future__ import annotations
@@ -78,7 +79,7 @@ def test_a_fault_in_a_thread_is_told_too_and_the_log_does_not_grow_without_end(
     thread = threading.Thread(target=fail)
     thread.start()
     thread.join()
-    qtbot.waitUntil(lambda: len(told) == 1, timeout=5_000)
+    qtbot.waitUntil(lambda: len(told) == 1, timeout=120_000)
     monkeypatch.setattr(faults_module, "_MOST", 10)
     clicked(lambda: [][0])
     assert "IndexError" in log_file().read_text()
@@ -117,10 +118,10 @@ def test_the_only_source_goes_while_a_document_is_read(window: MainWindow, qtbot
     window.side.show_reader()
     bench.remove_source(0)
     bench.pick.set([7])
-    qtbot.waitUntil(lambda: not bench.working, timeout=20_000)
+    qtbot.waitUntil(lambda: not bench.working, timeout=120_000)
     bench.pick.set([])
     bench.undo()
-    qtbot.waitUntil(lambda: not bench.working, timeout=60_000)
+    qtbot.waitUntil(lambda: not bench.working, timeout=120_000)
 
 
 def test_what_was_offered_of_a_source_goes_with_it(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
@@ -132,7 +133,7 @@ def test_what_was_offered_of_a_source_goes_with_it(window: MainWindow, qtbot: Qt
     bench.undo()
     assert not window.pick_bar.offered.isVisible()
     sources.change_source(window, before)  # however it comes to be asked for
-    qtbot.waitUntil(lambda: not bench.working, timeout=60_000)
+    qtbot.waitUntil(lambda: not bench.working, timeout=120_000)
 
 
 def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
@@ -143,7 +144,7 @@ def test_a_signal_closes_the_window_as_its_user_would(qtbot: QtBot) -> None:
     ending = EndBySignal(window)
     try:
         os.kill(os.getpid(), signal.SIGTERM)
-        qtbot.waitUntil(lambda: not window.isVisible(), timeout=5_000)
+        qtbot.waitUntil(lambda: not window.isVisible(), timeout=120_000)
         assert ending.asked == signal.SIGTERM
     finally:
         ending.forget()
@@ -165,7 +166,7 @@ def test_a_project_that_cannot_be_written_to_opens_to_be_read(
     assert "can be read, but nothing can be kept in it" in window.open_box.text()
     assert "p.jagged (only read)" in window.windowTitle()
     window.open_box.close()
-    qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)
     window.bench.pick.set([1])
     window.bench.keep_pick("mine")
     assert path.read_bytes() == before
@@ -190,12 +191,12 @@ def test_that_a_project_is_not_saved_stays_in_sight_until_it_is(
     (tmp_path / "p.jagged").unlink()
     window.bench.pick.set([1])
     window.bench.keep_pick("mine")
-    qtbot.waitUntil(lambda: window.windowTitle().startswith("p.jagged (not saved) — "), timeout=30_000)
+    qtbot.waitUntil(lambda: window.windowTitle().startswith("p.jagged (not saved) — "), timeout=120_000)
     window.pick_bar.say("Something else.")
     assert "(not saved)" in window.windowTitle()
     project.save_to(window, tmp_path / "q.jagged")
     assert window.windowTitle().startswith("q.jagged — ")
-    qtbot.waitUntil(lambda: window.bench.keeper is not None and window.bench.keeper.saved, timeout=30_000)
+    qtbot.waitUntil(lambda: window.bench.keeper is not None and window.bench.keeper.saved, timeout=120_000)
     assert "(not saved)" not in window.windowTitle()
     window.bench.leave()
 
@@ -203,7 +204,7 @@ def test_that_a_project_is_not_saved_stays_in_sight_until_it_is(
 def test_what_takes_the_keyboard_says_what_it_is(window: MainWindow, qtbot: QtBot) -> None:
     for step in window.desks:
         window.show_step(step)
-        qtbot.waitUntil(lambda: not window.bench.working, timeout=60_000)
+        qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)
         nameless = [
             f"{type(one).__name__} in {type(one.parent()).__name__}"
             for one in window.findChildren(QWidget)
@@ -251,7 +252,7 @@ def test_a_signal_while_it_starts_ends_it_without_a_traceback(number: signal.Sig
         time.sleep(0.005)
     time.sleep(after)
     os.killpg(process.pid, number)
-    _, said = process.communicate(timeout=60)
+    _, said = process.communicate(timeout=300)
     assert process.returncode == 128 + number
     assert "Traceback" not in said
 

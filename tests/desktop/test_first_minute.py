@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings in sentences, filters made where things are seen, and finding one's way: through the real widgets."""
 
 from __future__ import annotations
@@ -257,7 +258,7 @@ def test_ctrl_k_finds_a_setting_and_f8_puts_the_keyboard_there(
 ) -> None:
     help_commands.show_finder(window)
     QTest.keyClicks(window.finder.field, "own rules")
-    qtbot.waitUntil(lambda: any("Clean: Own rules" in one.name for one in window.finder._found), timeout=5000)
+    qtbot.waitUntil(lambda: any("Clean: Own rules" in one.name for one in window.finder._found), timeout=120_000)
     window.finder.list.setCurrentRow([one.name for one in window.finder._found].index("Clean: Own rules"))
     QTest.keyClick(window.finder.field, Qt.Key.Key_Return)
     settle(window)

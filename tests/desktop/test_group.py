@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Group desk, driven through its widgets."""
 
 from __future__ import annotations
@@ -399,7 +400,7 @@ def test_a_sweep_is_stopped_and_what_came_stays_to_be_gone_on_with(
     face = brought_up(window, settle, HowManyFace)
     face.high.setValue(30)
     QTest.mouseClick(face.try_them, LEFT)
-    qtbot.waitUntil(lambda: len(face._sweep() or ()) >= 2, timeout=30_000)
+    qtbot.waitUntil(lambda: len(face._sweep() or ()) >= 2, timeout=120_000)
     QTest.mouseClick(face.state.button, LEFT)
     settle(window)
     tried = len(bench.results[SWEEP])
@@ -409,7 +410,7 @@ def test_a_sweep_is_stopped_and_what_came_stays_to_be_gone_on_with(
     face.curves.chosen.emit(3)
     assert not face.state.isVisible()
     QTest.mouseClick(face.try_them, LEFT)  # once more: all of them
-    qtbot.waitUntil(lambda: bench.working, timeout=5_000)
+    qtbot.waitUntil(lambda: bench.working, timeout=120_000)
     settle(window)
     assert len(bench.results[SWEEP]) == 29
     assert "stopped" not in face.words.text()

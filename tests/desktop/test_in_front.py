@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in front is known by its key: pairs, families, misfits, groups and new documents, whatever is computed anew."""
 
 from collections.abc import Callable
@@ -163,7 +164,7 @@ def test_new_documents_stay_with_the_lens_they_were_placed_in(
     column = face.table.listed.columns[1]
     before = [column.text(at) for at in range(12)]
     bench.set("gather", "only", ["crop = bean"])
-    qtbot.waitUntil(lambda: len(bench.results[LENS_ROWS]) < 200 and "space" in bench.fresh, timeout=30_000)
+    qtbot.waitUntil(lambda: len(bench.results[LENS_ROWS]) < 200 and "space" in bench.fresh, timeout=120_000)
     assert not bench.ready(PLACED)
     assert [face.table.listed.columns[1].text(at) for at in range(12)] == before
     for at in range(12):

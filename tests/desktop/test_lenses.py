@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lenses, the pick and what hangs on documents, driven through the window."""
 
 from collections.abc import Callable
@@ -46,11 +47,11 @@ def answers(monkeypatch: pytest.MonkeyPatch, *words: str) -> None:
 def test_the_demo_opens_with_four_lenses_whose_profiles_become_known(window: MainWindow, qtbot: QtBot) -> None:
     lenses = window.bench.state.lenses
     assert [lens.name for lens in lenses] == ["Crops", "Troubles", "Too few groups", "Own rules"]
-    qtbot.waitUntil(lambda: all(window.bench.profile(at) for at in range(4)), timeout=30_000)
+    qtbot.waitUntil(lambda: all(window.bench.profile(at) for at in range(4)), timeout=120_000)
     menu = window.spine.lens.menu()
     assert [action.text() for action in menu.actions()[:4]] == [lens.name for lens in lenses]
     menu.actions()[1].trigger()
-    qtbot.waitUntil(lambda: not window.bench.working, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)
     assert window.bench.state.lens.name == "Troubles"
     assert window.spine.steps["terms"].settings.startswith("1 word")
     told = [window.bench.results["terms"].shown[c] for c in window.bench.results["key_terms"].columns(0)]
@@ -197,7 +198,7 @@ def test_what_is_set_aside_takes_part_no_more_until_it_is_brought_back(
 def test_find_picks_and_marks(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
     QTest.keyClick(window, Qt.Key.Key_F, CTRL)
     qtbot.keyClicks(window.find_bar.field, 'slug* "beer"')
-    qtbot.waitUntil(lambda: "now picked" in window.find_bar.said.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "now picked" in window.find_bar.said.text(), timeout=120_000)
     texts = window.bench.results["corpus"].texts
     assert window.bench.pick.rows
     assert all("slug" in texts[row].lower() and "beer" in texts[row].lower() for row in window.bench.pick.rows)
@@ -210,12 +211,12 @@ def test_find_picks_and_marks(window: MainWindow, qtbot: QtBot, settle: Settle) 
     QTest.keyClick(window.find_bar.field, Qt.Key.Key_Escape)
     assert not window.find_bar.isVisible()
     qtbot.keyClicks(window.find_bar.field, " zzz")
-    qtbot.waitUntil(lambda: window.find_bar.said.text() == "in no document", timeout=5000)
+    qtbot.waitUntil(lambda: window.find_bar.said.text() == "in no document", timeout=120_000)
 
 
 def test_ctrl_k_finds_commands_documents_and_terms(window: MainWindow, qtbot: QtBot, settle: Settle) -> None:
     def found(words: str) -> Finder:
-        qtbot.waitUntil(window.isActiveWindow, timeout=3000)
+        qtbot.waitUntil(window.isActiveWindow, timeout=120_000)
         QTest.keyClick(window, Qt.Key.Key_K, CTRL)
         assert window.finder.field.text() == ""
         qtbot.keyClicks(window.finder.field, words)
@@ -351,14 +352,14 @@ def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_pat
 
 def test_a_narrow_window_folds_the_side_and_opens_it_over_the_desk(window: MainWindow, qtbot: QtBot) -> None:
     window.resize(1024, 700)
-    qtbot.waitUntil(lambda: not window.side.isVisible() and window.area.width() > 800, timeout=3000)
+    qtbot.waitUntil(lambda: not window.side.isVisible() and window.area.width() > 800, timeout=120_000)
     width = window.area.width()
     QTest.keyClick(window, Qt.Key.Key_F9)
     assert window.side.isVisible()
     assert window.area.width() == width
     assert window.side.geometry().right() >= window.area.geometry().right()
     window.resize(1280, 800)
-    qtbot.waitUntil(lambda: window.side.parent() is window.splitter, timeout=3000)
+    qtbot.waitUntil(lambda: window.side.parent() is window.splitter, timeout=120_000)
     assert window.side.isVisible()
 
 

@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 from collections.abc import Callable
 from pathlib import Path
 
@@ -25,7 +27,7 @@ LEFT = Qt.MouseButton.LeftButton
 def canvas(window: MainWindow, qtbot: QtBot) -> MapCanvas:
     """The map at rest: names have found their places."""
     canvas: MapCanvas = window.desks["map"].canvas  # type: ignore[attr-defined]
-    qtbot.waitUntil(lambda: not canvas._moving.isActive(), timeout=3000)
+    qtbot.waitUntil(lambda: not canvas._moving.isActive(), timeout=120_000)
     canvas.viewport().repaint()
     return canvas
 
@@ -152,7 +154,7 @@ def test_hovering_shows_a_card_with_the_text(window: MainWindow, canvas: MapCanv
     card = documents(window).hover_card
     row = lonely(canvas)
     QTest.mouseMove(canvas.viewport(), QPoint(*map(round, canvas.screen_positions()[row])))
-    qtbot.waitUntil(card.isVisible, timeout=3000)
+    qtbot.waitUntil(card.isVisible, timeout=120_000)
     corpus = window.bench.results["corpus"]
     assert card.title.text() == corpus.titles[row]
     assert corpus.texts[row][:40] in card.words.toPlainText()
@@ -373,7 +375,7 @@ def test_terms_are_points_too_and_picked_like_on_the_desk_terms(
     qtbot.mouseClick(desk.leaf_row.buttons["Terms"], LEFT)
     settle(window)
     face = desk.face(TermPoints)
-    qtbot.waitUntil(lambda: len(face.canvas.positions) == len(bench.results["terms"].kept), timeout=30_000)
+    qtbot.waitUntil(lambda: len(face.canvas.positions) == len(bench.results["terms"].kept), timeout=120_000)
     settle(window)
     places = np.nan_to_num(face.canvas.screen_positions(), nan=-1e6)
     drag(face.canvas, [(5, 5), (face.canvas.width() - 5, 5), (face.canvas.width() - 5, 300), (5, 300)])
@@ -394,8 +396,8 @@ def test_the_map_forms_before_the_eyes_and_can_be_left_as_it_is(
 ) -> None:
     face, bench = documents(window), window.bench
     bench.set("map", "pull", 2.0)
-    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=30_000)
-    qtbot.waitUntil(lambda: face.forming.isVisible(), timeout=5_000)
+    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=120_000)
+    qtbot.waitUntil(lambda: face.forming.isVisible(), timeout=120_000)
     assert face.forming.words.text().startswith("The map is forming: round ")
     shown = bench.growing[LAID]
     assert np.array_equal(face.canvas.positions, shown.positions, equal_nan=True)
@@ -416,7 +418,7 @@ def test_the_map_forms_before_the_eyes_and_can_be_left_as_it_is(
 def test_stop_keeps_the_map_as_it_is(window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]) -> None:
     bench = window.bench
     bench.set("map", "pull", 1.5)
-    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None, timeout=120_000)
     bench.stop()
     settle(window)
     assert 0 < bench.results[LAID].rounds < 750
@@ -475,7 +477,7 @@ def test_a_map_that_came_to_nothing_gives_way_to_the_old_one(
     face, bench = documents(window), window.bench
     before = canvas.positions.copy()
     bench.set("map", "pull", 3.0)
-    qtbot.waitUntil(lambda: not np.array_equal(canvas.positions, before, equal_nan=True), timeout=30_000)
+    qtbot.waitUntil(lambda: not np.array_equal(canvas.positions, before, equal_nan=True), timeout=120_000)
     assert face.legend.overall.text() == "The map is forming."
     bench.stop()
     bench.stop()  # whoever is in a hurry does not even want what is there

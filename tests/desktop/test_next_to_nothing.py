@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Contrast and Place on collections that are hardly any: each face says something, and nothing is a number that is none."""
 
 from __future__ import annotations
@@ -72,7 +73,7 @@ def test_every_face_has_something_to_say(
         QTest.mouseClick(desk.leaf_row.buttons[kind.name], LEFT)
         if kind is LensesFace and texts:
             second = bench.second
-            qtbot.waitUntil(lambda: not second.name or second.ready or second.error is not None, timeout=20_000)  # noqa: B023
+            qtbot.waitUntil(lambda: not second.name or second.ready or second.error is not None, timeout=120_000)  # noqa: B023
         settle(window)
         if not bench.ready(*desk.needs):  # there is no document: the desk says so
             continue

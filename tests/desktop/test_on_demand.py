@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in front is computed first; what is computed on demand is shown as it grows, and stopped on its face."""
 
 from __future__ import annotations
@@ -67,9 +68,11 @@ def test_groups_in_front_are_shown_before_pairs_are_done(
 
     bench.set("terms", "least-documents", 5.0)
     bench.part_changed.subscribe(changed)
-    qtbot.waitUntil(lambda: bench.ready(GROUPING) and bench.results[GROUPING] is not before, timeout=60_000)
+    qtbot.waitUntil(lambda: bench.ready(GROUPING) and bench.results[GROUPING] is not before, timeout=120_000)
     assert (GROUPING.name, False) in seen  # the pairs were not done then
-    qtbot.waitUntil(lambda: f"{bench.results[GROUPING].sizes[0]:,}" in table.model().index(0, 1).data(), timeout=20_000)
+    qtbot.waitUntil(
+        lambda: f"{bench.results[GROUPING].sizes[0]:,}" in table.model().index(0, 1).data(), timeout=120_000
+    )
     settle(large)
     order = [name for name, _ in seen]
     assert order.index("grouping") < order.index("pairs")
@@ -83,14 +86,14 @@ def test_the_distribution_grows_where_it_is_looked_at_and_is_stopped_there(
     grew: list[str] = []
     bench.part_changed.subscribe(lambda part: grew.append(desk.scale.text()) if DISTRIBUTION in bench.growing else None)
     large.show_step("compare")
-    qtbot.waitUntil(lambda: DISTRIBUTION in bench.growing or bench.ready(DISTRIBUTION), timeout=60_000)
+    qtbot.waitUntil(lambda: DISTRIBUTION in bench.growing or bench.ready(DISTRIBUTION), timeout=120_000)
     settle(large)
     assert bench.ready(DISTRIBUTION)
     assert desk.scale.text() == "log scale"
     assert desk.state.isHidden()
     assert any("so far" in words for words in grew)
     bench.set("terms", "least-documents", 6.0)
-    qtbot.waitUntil(lambda: DISTRIBUTION.name in bench.share, timeout=60_000)
+    qtbot.waitUntil(lambda: DISTRIBUTION.name in bench.share, timeout=120_000)
     assert desk.state.isVisible()
     assert desk.state.button.text() == "Stop"
     QTest.mouseClick(desk.state.button, Qt.MouseButton.LeftButton)

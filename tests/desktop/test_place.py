@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Place desk, driven through its widgets."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The reading table and decisions, from the keyboard; families, one against all, grid and links with mouse and keys."""
 
 from collections.abc import Callable

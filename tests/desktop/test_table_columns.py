@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Columns of tables are remembered as the user left them."""
 
 from __future__ import annotations
@@ -160,7 +161,7 @@ def long_table(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> TableView:
 
 
 def arranged(qtbot: QtBot, table: TableView) -> list[str]:
-    qtbot.waitUntil(lambda: not table.listed.pending, timeout=5000)
+    qtbot.waitUntil(lambda: not table.listed.pending, timeout=120_000)
     return [BEDS[row] for row in table.listed.order]
 
 
@@ -228,7 +229,7 @@ def test_whoever_waits_for_a_long_table_is_told_so(qtbot: QtBot, long_table: Tab
 
     long_table.show_rows([Column("Crop", lambda row: BEDS[row], texts=texts)], 3, [10], 0)
     long_table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
-    qtbot.waitUntil(long_table.waiting.isVisible, timeout=5000)
+    qtbot.waitUntil(long_table.waiting.isVisible, timeout=120_000)
     assert long_table.waiting.text() == "Arranging 3 rows…"
     go.set()
     assert arranged(qtbot, long_table) == ["beet", "leek", "pea"]

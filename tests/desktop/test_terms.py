@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Terms desk: limits dragged on the curve, the vocabulary, contexts, phrases, lists."""
 
 from __future__ import annotations
@@ -91,7 +92,7 @@ def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk
     )
     x = desk.curve._x(101)
     QTest.mouseMove(desk.curve, QPoint(int(x), 60))
-    qtbot.waitUntil(lambda: abs(desk.curve._marked - 100) < 4, timeout=2000)
+    qtbot.waitUntil(lambda: abs(desk.curve._marked - 100) < 4, timeout=120_000)
     QTest.mouseClick(desk.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(x), 60))
     assert abs(int(desk.limits.ranks.of[desk.table.current_row()]) - 100) < 4
     assert desk.limits.ranks.line is not None
@@ -101,7 +102,7 @@ def test_curve_and_table_point_at_each_other(window: MainWindow, desk: TermsDesk
 def test_a_term_is_read_in_its_contexts(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
     row = go_to(desk, "slug")
     times = int(window.bench.results["terms"].vocabulary.times[row])
-    qtbot.waitUntil(lambda: len(desk.card.lines.lines.contexts) == times, timeout=5000)
+    qtbot.waitUntil(lambda: len(desk.card.lines.lines.contexts) == times, timeout=120_000)
     assert all("slug" in one.term.lower() for one in desk.card.lines.lines.contexts)
     assert "slugs" in desk.card.collocates.text()
     assert "In the same sentences" in desk.card.collocates.text()
@@ -173,12 +174,12 @@ def test_the_frequent_terms_at_a_glance_are_picked_by_a_line(window: MainWindow,
 
 def test_phrases_are_found_and_joined(window: MainWindow, desk: TermsDesk, qtbot: QtBot, settle: Settle) -> None:
     QTest.mouseClick(desk.leaf_row.buttons["Phrases"], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: bool(desk.face(Phrases).found), timeout=5000)
+    qtbot.waitUntil(lambda: bool(desk.face(Phrases).found), timeout=120_000)
     shown = [one.shown for one in desk.face(Phrases).found]
     assert "otter bank" in shown
     desk.face(Phrases).table.go_to(shown.index("otter bank"))
     QTest.mouseClick(desk.face(Phrases).join, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "join: otter bank" in window.bench.recipe.clean.own_rules, timeout=3000)
+    qtbot.waitUntil(lambda: "join: otter bank" in window.bench.recipe.clean.own_rules, timeout=120_000)
     settle(window)
     assert "otter_bank" in list(window.bench.results["terms"].terms)
 
@@ -208,7 +209,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     value = crop.actions()[0]
     name = value.text().rpartition("   ")[0]
     value.trigger()
-    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=120_000)
     assert desk.within.text() == f"Within crop: {name}"
     label = next(label for label in window.bench.documents.labels() if label.name == "crop")
     inside = [row for row in window.bench.results["lens_rows"] if label.value(int(row)) == name]
@@ -238,7 +239,7 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     # Another limit leaves the choice as it is.
     window.bench.set("terms", "least-documents", 5.0)
     settle(window)
-    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None, timeout=120_000)
     # A term that is not there is shown all the same when it is gone to.
     far = int(np.flatnonzero(desk.vocabulary.there.documents == 0)[0])  # type: ignore[union-attr]
     desk.table_to(far)
@@ -246,11 +247,11 @@ def test_the_vocabulary_within_a_value_of_a_label_and_within_the_pick(
     assert desk.within.text() == "Within all"
     window.bench.pick.set([0, 1])
     desk.within.choose(Inside(picked=True))
-    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 2, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 2, timeout=120_000)
     window.bench.pick.set([0, 1, 2])
-    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 3, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is not None and desk.vocabulary.there.size == 3, timeout=120_000)
     window.bench.pick.clear()
-    qtbot.waitUntil(lambda: desk.vocabulary.there is None, timeout=3000)
+    qtbot.waitUntil(lambda: desk.vocabulary.there is None, timeout=120_000)
 
 
 def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, desk: TermsDesk, qtbot: QtBot) -> None:
@@ -270,14 +271,14 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     group_desk = window.desks["group"]
     assert isinstance(group_desk, GroupDesk)
     groups = group_desk.face(TermGroups)
-    qtbot.waitUntil(groups.isVisible, timeout=5000)
-    qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=5000)
+    qtbot.waitUntil(groups.isVisible, timeout=120_000)
+    qtbot.waitUntil(lambda: len(groups.map.terms) == 40, timeout=120_000)
     assert "40 picked terms" in groups.words.text()
     letters = {groups.table.listed.columns[0].text(row) for row in range(40)}
     assert letters == set("ABCDEFGH")
     assert "in 8 groups" in groups.words.text()
     groups.count.setValue(3)
-    qtbot.waitUntil(lambda: {term.group for term in groups.map.terms} == {0, 1, 2}, timeout=5000)
+    qtbot.waitUntil(lambda: {term.group for term in groups.map.terms} == {0, 1, 2}, timeout=120_000)
     # A term in the map is the one in the list, in the vocabulary and in its contexts.
     window.grab()
     number, box = next(iter(groups.map._boxes.items()))
@@ -304,14 +305,14 @@ def test_picked_terms_are_grouped_and_mapped_like_documents(window: MainWindow, 
     QTest.keyClick(window, Qt.Key.Key_Escape)
     assert window.bench.pick.terms == ()
     assert window.bench.pick.rows == ()
-    qtbot.waitUntil(lambda: "60 most frequent" in groups.words.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "60 most frequent" in groups.words.text(), timeout=120_000)
     assert desk.table.chosen_count() == 1
     # Back to the documents and the terms, then to the terms alone.
     QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
     assert len(window.bench.pick.terms) == size
     assert list(window.bench.pick.rows) == terms.rows[held].tolist()
     window.show_step("terms")
-    qtbot.waitUntil(lambda: desk.table.chosen_count() == size, timeout=5000)
+    qtbot.waitUntil(lambda: desk.table.chosen_count() == size, timeout=120_000)
     QTest.keyClick(window, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
     assert len(window.bench.pick.terms) == size
     assert window.bench.pick.rows == ()
@@ -331,8 +332,8 @@ def test_a_key_groups_picked_terms_also_after_a_menu_was_open(
     group_desk = window.desks["group"]
     assert isinstance(group_desk, GroupDesk)
     groups = group_desk.face(TermGroups)
-    qtbot.waitUntil(groups.isVisible, timeout=5000)
-    qtbot.waitUntil(lambda: len(groups.map.terms) == 20, timeout=5000)
+    qtbot.waitUntil(groups.isVisible, timeout=120_000)
+    qtbot.waitUntil(lambda: len(groups.map.terms) == 20, timeout=120_000)
     menu.popup(QPoint(0, 0))
     assert group.isEnabled()
     menu.close()

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Weigh desk: the worked card, two weightings, the matrix, themes."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Aligned runs: equal word for word, in the order of both texts, and as long as can be."""
 
 import numpy as np

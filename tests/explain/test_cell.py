@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A weight worked through: equal to the weights to the last digit, and so is what a spreadsheet makes of it."""
 
 import math

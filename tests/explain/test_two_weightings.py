@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The same counts ranked by two formulas."""
 
 import numpy as np

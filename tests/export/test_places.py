@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What `place` leaves, and the files of suggested labels: every figure from the files of before."""
 
 import csv

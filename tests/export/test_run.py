@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whole runs of the command line, from a temporary home."""
 
 import csv
@@ -45,7 +46,7 @@ SUGGESTED = {"confusion.csv", "scores.csv", "suggestions.csv"}
 def run(*words: str, home: Path, **more: str) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "HOME": str(home), **more}
     return subprocess.run(
-        [sys.executable, "-m", "jagged_lens", *words], capture_output=True, text=True, env=environment, timeout=120
+        [sys.executable, "-m", "jagged_lens", *words], capture_output=True, text=True, env=environment, timeout=300
     )
 
 
@@ -231,7 +232,7 @@ def test_a_stopped_run_says_so_and_leaves_nothing(tmp_path: Path) -> None:
         time.sleep(0.05)
     time.sleep(0.5)
     process.send_signal(signal.SIGINT)
-    _, said = process.communicate(timeout=60)
+    _, said = process.communicate(timeout=300)
     assert process.returncode == 130
     assert "stopped" in said
     assert not (tmp_path / "out").exists() or not list((tmp_path / "out").iterdir())

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shingles that are stopped, killed, short of memory, or given names and expressions that mean no good."""
 
 from __future__ import annotations
@@ -63,7 +64,7 @@ def test_an_expression_without_an_end_is_stopped_by_a_signal(notes: Path, number
     time.sleep(1.5)
     helpers = children(process.pid)
     process.send_signal(number)
-    _, said = process.communicate(timeout=30)
+    _, said = process.communicate(timeout=300)
     assert process.returncode == 130
     assert said == "jagged-lens: stopped; nothing was written\n"
     assert os.listdir(notes / "out") == []
@@ -107,7 +108,7 @@ def test_too_little_memory_is_said_and_nothing_hangs(notes: Path) -> None:
             cwd=notes,
             capture_output=True,
             text=True,
-            timeout=100,
+            timeout=300,
             preexec_fn=lambda limit=megabytes * 1_000_000: resource.setrlimit(resource.RLIMIT_AS, (limit, limit)),
             env={**os.environ, "OPENBLAS_NUM_THREADS": "1"},
         )

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`jagged-lens run` on recipes with every kind of source, and on projects."""
 
 from __future__ import annotations

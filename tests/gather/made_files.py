@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files of every kind, made by the counterpart of the reader that is tested on them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is offered before anything is taken in: cuts, separators of a paste, several files; and filters with a not."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Tables, databases, archives and folders that were made to do harm or are badly broken: a clear word, in bounded time and
 memory, and no text lost without a word."""
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paragraphs, headings, entries of lists and cells stay apart in every kind of file; pages of PDF in reading order."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A return note in each of many languages, and the encodings in which such notes are found."""
 
 from __future__ import annotations

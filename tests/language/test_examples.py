@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a person expects words, sentences and forms to be read, in ten languages; the table stands in docs/formulas.md, too."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Keys prove themselves: a part names the settings that it reads, and reads those that it names."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A step that leaves nothing names the setting that did it, and another value with which it would leave something."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The order of the parts: what is wanted first is computed first, others make way for it, and long parts show what they have."""
 
 from __future__ import annotations

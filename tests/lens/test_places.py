@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of Place in the graph: what they hang on, what they are computed from, what goes wrong and is told."""
 
 import dataclasses

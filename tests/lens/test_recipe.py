@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 import dataclasses
 import tomllib
 from pathlib import Path

@@ -1,9 +1,14 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 import configparser
 import os
+import shutil
 import subprocess
 import sys
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
+
+import pytest
 
 from jagged_lens.linux import install
 
@@ -11,19 +16,19 @@ from jagged_lens.linux import install
 def test_everything_is_put_in_its_place(tmp_path: Path) -> None:
     written = {path.relative_to(tmp_path).as_posix() for path in install(tmp_path, "/opt/with space/jagged-lens")}
     assert written == {
-        "applications/jagged-lens.desktop",
+        "applications/example.larkmoor.JaggedLens.desktop",
         "icons/hicolor/scalable/apps/jagged-lens.svg",
         "icons/hicolor/48x48/apps/jagged-lens.png",
         "icons/hicolor/256x256/apps/jagged-lens.png",
-        "metainfo/jagged-lens.metainfo.xml",
+        "metainfo/example.larkmoor.JaggedLens.metainfo.xml",
         "mime/packages/jagged-lens.xml",
     }
     entry = configparser.ConfigParser(interpolation=None)
     entry.optionxform = str  # type: ignore[assignment,method-assign]
-    entry.read(tmp_path / "applications/jagged-lens.desktop")
+    entry.read(tmp_path / "applications/example.larkmoor.JaggedLens.desktop")
     assert entry["Desktop Entry"]["Exec"] == '"/opt/with space/jagged-lens" open %f'
     for name in (
-        "metainfo/jagged-lens.metainfo.xml",
+        "metainfo/example.larkmoor.JaggedLens.metainfo.xml",
         "mime/packages/jagged-lens.xml",
         "icons/hicolor/scalable/apps/jagged-lens.svg",
     ):
@@ -34,11 +39,35 @@ def test_everything_is_put_in_its_place(tmp_path: Path) -> None:
     assert (tmp_path / "icons/hicolor/48x48/apps/jagged-lens.png").read_bytes().startswith(b"\x89PNG")
 
 
+@pytest.mark.parametrize(
+    ("tool", "arguments", "name"),
+    [
+        ("appstreamcli", ["validate", "--no-net"], "metainfo/example.larkmoor.JaggedLens.metainfo.xml"),
+        ("desktop-file-validate", [], "applications/example.larkmoor.JaggedLens.desktop"),
+    ],
+)
+def test_the_tools_of_the_trade_find_nothing_wrong(tmp_path: Path, tool: str, arguments: list[str], name: str) -> None:
+    if not shutil.which(tool):
+        pytest.skip(f"{tool} is not installed")
+    install(tmp_path, "/opt/jagged-lens")
+    done = subprocess.run([tool, *arguments, str(tmp_path / name)], capture_output=True, text=True, timeout=300)
+    assert done.returncode == 0, done.stdout + done.stderr
+
+
+def test_what_another_version_put_in_the_menu_is_taken_away(tmp_path: Path) -> None:
+    (tmp_path / "applications").mkdir()
+    (tmp_path / "applications" / "jagged-lens.desktop").write_text("[Desktop Entry]")
+    (tmp_path / "applications" / "other.desktop").write_text("[Desktop Entry]")
+    install(tmp_path, "/opt/jagged-lens")
+    names = {path.name for path in (tmp_path / "applications").glob("*.desktop")}
+    assert names == {"example.larkmoor.JaggedLens.desktop", "other.desktop"}
+
+
 def test_the_command_uses_the_users_data_folder_and_can_be_repeated(tmp_path: Path) -> None:
     for _ in range(2):
         words = [sys.executable, "-m", "jagged_lens", "install-desktop"]
         done = subprocess.run(
-            words, env={**os.environ, "XDG_DATA_HOME": str(tmp_path)}, capture_output=True, text=True, timeout=60
+            words, env={**os.environ, "XDG_DATA_HOME": str(tmp_path)}, capture_output=True, text=True, timeout=300
         )
         assert done.returncode == 0, done.stderr
-    assert str(tmp_path / "applications" / "jagged-lens.desktop") in done.stdout
+    assert str(tmp_path / "applications" / "example.larkmoor.JaggedLens.desktop") in done.stdout

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Rows that are the same lie on one another, and their neighbours are those that differ."""
 
 import numpy as np

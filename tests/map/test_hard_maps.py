@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Maps that hardly are any: a plane that is a line, points in one place, axes that take long to settle."""
 
 import numpy as np

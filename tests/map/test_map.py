@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 import numpy as np
 import pytest
 from hypothesis import given, settings

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Separation of labels, regions, rings and terms on the map, worked by hand."""
 
 import numpy as np

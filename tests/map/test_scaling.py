@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Distances on the map against those in the space."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Points that pull and push each other: against sums over all pairs, and on collections that hardly are any."""
 
 import dataclasses

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """New documents in a lens that stays as it is, against brute force, and with the late notes of the demo."""
 
 import csv

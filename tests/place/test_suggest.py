@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Labels that are learned: the optimum, the split, the figures, the evidence; the same on any number of threads."""
 
 import dataclasses

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A typed text taken through a lens weighs what it would as a document of it."""
 
 from collections.abc import Callable

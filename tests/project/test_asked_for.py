@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is asked of the worker has an end: what fails, ends it, or is stopped is not begun again by itself."""
 
 from __future__ import annotations

@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 import os
 import signal
 import time
@@ -29,7 +31,7 @@ def until(bench: Bench, done: Callable[[], bool]) -> None:
         time.sleep(0.002)
 
 
-@pytest.fixture
+@pytest.fixture(scope="module")
 def worker() -> Iterator[Worker]:
     worker = Worker()
     yield worker

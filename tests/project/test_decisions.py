@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Decisions on pairs of keys: replaced, never all of a family, kept as plain values, and how each stands."""
 
 from pathlib import Path

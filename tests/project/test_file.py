@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 from __future__ import annotations
 
 import dataclasses
@@ -274,14 +276,15 @@ print("rounds", rounds, "saved", at_least)
 """
 
 
-def test_a_hundred_kills_lose_nothing_that_was_saved(tmp_path: Path) -> None:
+@pytest.mark.parametrize("kills", [20, pytest.param(100, marks=pytest.mark.long)])
+def test_kills_lose_nothing_that_was_saved(tmp_path: Path, kills: int) -> None:
     environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parents[1])}
-    command = [sys.executable, "-c", KILLED, str(tmp_path / "p.jagged"), "100"]
-    done = subprocess.run(command, capture_output=True, text=True, env=environment, timeout=120)
+    command = [sys.executable, "-c", KILLED, str(tmp_path / "p.jagged"), str(kills)]
+    done = subprocess.run(command, capture_output=True, text=True, env=environment, timeout=300)
     assert done.returncode == 0, done.stderr
     rounds, saved = done.stdout.split()[1], int(done.stdout.split()[3])
-    assert rounds == "100"
-    assert saved > 20  # the kills did come while something was being saved
+    assert rounds == str(kills)
+    assert saved > kills // 5  # the kills did come while something was being saved
 
 
 def test_a_recipe_and_a_project_keep_the_same_settings(file: ProjectFile) -> None:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was shown as kept is there: other windows, other names of the same file, clocks that go back, drives that are gone."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A lens narrowed to a pick says in words what the picked documents have in common."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A second lens beside the one in front, without a window."""
 
 import time

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a picture shows is one snapshot: it stays while others are computed, and its rows are of its own documents."""
 
 from __future__ import annotations

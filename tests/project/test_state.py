@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the user can change, without a worker and without a window."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Slips that once went unnoticed: what is told of lenses, sources and results."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Contexts, collocates, phrases, written forms and the rank–frequency curve, against plain readings."""
 
 from __future__ import annotations

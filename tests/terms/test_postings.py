@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which documents hold a term, and terms that are spelled only when they are looked at."""
 
 from __future__ import annotations

@@ -1,3 +1,5 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+
 import sys
 from collections import Counter, defaultdict
 from dataclasses import replace

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A sparse table summed into blocks."""
 
 import numpy as np

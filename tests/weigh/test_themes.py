@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Themes against dense and ARPACK decompositions, and later steps on them against the rows of X V."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A worker that says what a test has it say, and owners that note what becomes of their requests."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The queue of requests: no request is lost, answered twice, answered to somebody else, or begun for ever.
 
 First with a worker whose every word hypothesis chooses, then with one made of a thread, then with a process.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Clean: a corpus to tokens, and the account of what was lost."""
 
 from jagged_lens.clean.clean import Known, clean

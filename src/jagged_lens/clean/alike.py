@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Telling spans of bytes apart, a whole collection at once and exactly.
 
 A span of up to 16 bytes is two 64-bit numbers, read straight from memory; longer ones are rare in any language and are told

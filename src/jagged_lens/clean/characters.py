@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What each character is to us, told at the level of bytes: one translation of UTF-8, made from Unicode's general categories."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The step Clean: a corpus to tokens, each kept or taken for one reason."""
 
 from __future__ import annotations

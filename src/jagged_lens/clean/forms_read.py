@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every different form of a collection read by its language: how it is spelled, its core, its word form, and whether it is listed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A look over the documents before anything is computed with them: what needs attention."""
 
 from __future__ import annotations

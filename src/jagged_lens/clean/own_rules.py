@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Rules of the user's own for words: synonyms, joined phrases, what is never used, what keeps the form it is written in.
 
 A list is plain text (UTF-8), one rule a line, # begins a comment:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Phrases: several words, one after the other, that become one word, or are never used."""
 
 from __future__ import annotations

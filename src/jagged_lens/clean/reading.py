@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How words are read by their language: what stands at an apostrophe, case, accents, word form; and which are listed."""
 
 from __future__ import annotations

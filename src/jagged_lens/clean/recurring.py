@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lines and sentences that recur in many documents, such as a footer: boilerplate, overall or within one source or label."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Search-and-replace patterns of the user's own, with the way back to the text as it was gathered."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rules for words, applied to the tokens: joined phrases, numbers and lengths, what is never used, lists, synonyms."""
 
 from __future__ import annotations

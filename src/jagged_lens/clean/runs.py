@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which characters belong to a word: letters and numbers, and what joins them inside it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One spelling of a word: plain apostrophes and hyphens, ligatures unfolded, nothing that cannot be seen."""
 
 from __future__ import annotations

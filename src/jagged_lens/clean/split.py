@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Texts to tokens, the whole collection at once.
 
 Texts are laid end to end as the bytes of their UTF-8; one translation tells what each character is, and differences of that

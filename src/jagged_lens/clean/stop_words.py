@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lists of words that are never used: those of a language, wide ones (stopwordsiso), or text files of the user's."""
 
 from __future__ import annotations

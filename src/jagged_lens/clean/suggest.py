@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Rules that the collection itself suggests: words that are nearly everywhere, and likely spelling variants."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Stretches of text that are taken out before words are told apart: markup and addresses.
 
 What is taken out counts as one space. Patterns are bounded, so that hostile text cannot make them slow.

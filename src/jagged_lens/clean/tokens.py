@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tokens of a corpus, each kept or taken for one reason, and the account of what was taken."""
 
 from __future__ import annotations

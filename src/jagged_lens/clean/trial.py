@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A rule tried out on some documents before it is taken over: what it would take, and how often."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Likely spelling variants: words that differ by one letter, one of them far rarer than the other."""
 
 from __future__ import annotations

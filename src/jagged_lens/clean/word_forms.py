@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Word forms: stems (Snowball) and lemmas, asked once for each distinct word."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The commands: jagged-lens [open | demo | run | place | info]."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was there after each step of a run, for run.json."""
 
 from __future__ import annotations

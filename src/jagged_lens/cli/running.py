@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Runs without a window: what is computed, and how its files come into their place."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Compare: a vector space to neighbours and pairs."""
 
 from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All pairs at or above a limit, exactly, without comparing every pair.
 
 Order each row's terms rare first. The prefix of a row ends where the length of its rest falls below t, the least cosine that a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Block norms of rows, how long each row is within each of a few blocks of the terms, and the upper bound that they give.
 
 Within one block a·b is at most ‖a‖‖b‖ (Cauchy and Schwarz), so the sum of these over all blocks is at least the dot product of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """For every document of many its nearest others, by candidates: the nearest in themes, then compared exactly.
 
 What that misses is measured, on some documents whose nearest are looked for in full.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Near-duplicates by the runs of words that they share, whatever the weights say of them.
 
 Two documents are edited copies from a resemblance of 2/5 on, and one holds the other from a containment of 4/5 on. Of a and b runs,

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which rows hold the very same entries."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How alike are pairs? The distribution of the similarity of all pairs, counted in blocks."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Families of near-duplicates: the documents that same, edited and holds connect, and the standard of each."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The similarities of all documents as a picture: cells where it is near, means of blocks of cells where it is far.
 
 The mean of the dot products of two blocks of rows is the dot product of their means, so that no cell is formed that is not shown.

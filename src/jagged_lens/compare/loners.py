@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Loners: documents that have no near neighbour at all."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The measures of similarity, all of them as a dot product of rows.
 
 cosine: a·b/(‖a‖‖b‖), rows of length 1. hellinger: Σ√(p q), rows of √p for the shares p of kept counts (Bhattacharyya

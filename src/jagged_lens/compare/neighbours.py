@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """For every document its nearest others, exactly, in blocks.
 
 The few terms that stand in very many documents cause most of the work of a sparse product: they are multiplied

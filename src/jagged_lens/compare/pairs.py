@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pairs of documents: those at or above a limit, and all near-duplicates besides, whatever the weights say of them."""
 
 from __future__ import annotations

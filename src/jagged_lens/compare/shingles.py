@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shingles of four words: what near-duplicates are told by, on the text as gathered, whatever the weights hide.
 
 Resemblance and containment as in Broder, "On the resemblance and containment of documents", 1997, on sets of shingles.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Contrast: two lenses, two sides of a collection, and what goes along with a number or a date."""
 
 from jagged_lens.contrast.across import EACH, Across, nearest_across

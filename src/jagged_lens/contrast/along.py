@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Along a number or a date: which terms go with it, and how many documents each period has."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two maps of the same documents laid over each other: one is turned, mirrored, moved and scaled until it fits the other best.
 
 Orthogonal Procrustes analysis: Schönemann, "A generalized solution of the orthogonal Procrustes problem", 1966; with scale, Gower &

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rank-sum test of many sets at once: do the documents that hold a term have larger values than those that do not?
 
 Wilcoxon, "Individual comparisons by ranking methods", 1945; Mann & Whitney, "On a test of whether one of two random variables is

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What documents can be laid along: a date, a column of numbers, or a label whose values are numbers."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two lenses on the same documents: whose neighbours changed, how groups flow into groups, which pairs only one lists."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two sides of one collection: what both have, what tells either, and how groups and themes lie between them."""
 
 from __future__ import annotations

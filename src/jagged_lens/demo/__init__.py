@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Larkmoor Seed Library: an invented lending library for seeds, whose borrowers send a return note for every variety."""
 
 from pathlib import Path

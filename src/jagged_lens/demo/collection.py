@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Makes the Larkmoor collection from hand-written material: python -m jagged_lens.demo.collection FOLDER.
 
 Every sentence frame in `material/` was written by hand; this puts them together, seeded, so that the collection is the same

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How alike two texts of the demo are, told by their runs of four words."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A small web server on this machine with made-up Larkmoor pages: the stand-in for the web, in tests and in the demo.
 
 It serves pages as the web has them: with navigation and scripts around the text, in several encodings and types, redirected,

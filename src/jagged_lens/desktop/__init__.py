@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The desktop: PyQt6 widgets that show the core. No other room imports it."""
 
 from __future__ import annotations
@@ -19,7 +20,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import JaggedLensError, SourceError
 from jagged_lens.gather import TABLES
-from jagged_lens.linux import icon_file
+from jagged_lens.linux import ID, icon_file
 from jagged_lens.named_file import plain_file
 from jagged_lens.project import ENDING, Bench, Keeper, crashed_projects, hold, opened
 from jagged_lens.worker import Worker
@@ -69,7 +70,7 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
     assert isinstance(app, QApplication)
     app.setApplicationName("jagged-lens")
     app.setApplicationDisplayName("Jagged Lens")
-    app.setDesktopFileName("jagged-lens")
+    app.setDesktopFileName(ID)
     app.setWindowIcon(QIcon(str(icon_file())))
     theme.dress(app)
     memory = None

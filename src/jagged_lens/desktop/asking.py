@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small questions to the results, answered in a thread: nothing is computed in the interface thread."""
 
 from __future__ import annotations

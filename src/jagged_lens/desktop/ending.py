@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The end of the window from outside: a signal closes it as its user would, with all saved."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Faults of ours: whatever is raised in a slot is told once, can be copied, is noted without any text of a document, and the window
 lives on."""
 

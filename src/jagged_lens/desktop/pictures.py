@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures of every view on the project in front, for the documentation and for machines without a screen."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Waiting while the window lives, for pictures, benchmarks and tests."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window: puts spine, desks, side and pick bar together, and passes on what they say to each other."""
 
 from __future__ import annotations

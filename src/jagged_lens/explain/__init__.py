@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Explain: where a number comes from."""
 
 from jagged_lens.explain.aligned import Aligned, aligned

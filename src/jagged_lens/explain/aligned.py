@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What two texts have in common word for word, in the order of both: aligned runs.
 
 Runs of four words that stand once in each text are anchors; the longest chain of anchors that keeps the order of both texts is kept

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The terms of one document, with their counts and weights."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where the terms of a document stand in its text."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why a document is in its group: what ties it there, against another group; the parts add up to the lead."""
 
 from __future__ import annotations

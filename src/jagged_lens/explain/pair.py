@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why a pair is as alike as it is: what each term adds to its similarity; the contributions add up to the number."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What another weighting would make of a document or a term: the same counts ranked by two formulas."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Export: what goes out, in open formats."""
 
 from jagged_lens.export.decisions import write_decisions

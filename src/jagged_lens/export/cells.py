@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How numbers and texts stand in a file."""
 
 from __future__ import annotations

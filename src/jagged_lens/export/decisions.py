@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Decisions on near-duplicates as a table."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The network of alike documents as GraphML (Brandes et al., "GraphML progress report", 2002)."""
 
 from __future__ import annotations

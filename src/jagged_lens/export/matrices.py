@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Matrices in the Matrix Market coordinate format (Boisvert, Pozo & Remington 1996)."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The files that a run leaves: CSV (RFC 4180), Matrix Market, GraphML and JSON, all UTF-8; docs/formats.md lists their columns."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A tree as a table and in the Newick format."""
 
 from __future__ import annotations

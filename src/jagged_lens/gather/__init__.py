@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gather: sources to a corpus."""
 
 from jagged_lens.gather.corpus import NO_DATE, Corpus, Doubt, Label, Number, Page, Unread

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files read in processes of their own, several at a time, in order, with limits of time and memory.
 
 The libraries that take PDF, office files, e-mail or HTML apart can be made to hang or to eat memory by a file that was
@@ -9,13 +10,9 @@ from __future__ import annotations
 
 import json
 import os
-import resource
-import select
-import subprocess
-import sys
 import threading
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -24,17 +21,17 @@ from jagged_lens.errors import Stopped
 from jagged_lens.gather.corpus import Doubt, Unread
 from jagged_lens.gather.readers import Options, Piece, Unreadable, read_bytes
 from jagged_lens.gather.readers.piece import Found
-from jagged_lens.killable import die_with_starter, end_process, is_ready
+from jagged_lens.helper import START_SECONDS, Ending, Helper, Say, limit_memory, serve
 from jagged_lens.named_file import open_plain
 from jagged_lens.progress import Progress
 
 MOST_BYTES = 400_000_000
 MOST_MEMORY = 3_000_000_000
 SECONDS = 40.0
-_START_SECONDS = 60.0
 _SECONDS_PER_MB = 4.0
 _AHEAD = 400
 _LOOK = 0.1
+_BEGUN, _FOUND, _OVER = b"b", b"f", b"o"
 
 
 @dataclass(frozen=True)
@@ -142,66 +139,45 @@ class _Process:
     """One reading process, started when it is first needed, and anew after one that had to be ended."""
 
     def __init__(self) -> None:
-        self._process: subprocess.Popen[bytes] | None = None
-        self._rest = b""
+        self._helper: Helper | None = None
 
-    def read(self, file: File, options: Options, limit: float, over: Any) -> list[Found]:
-        found: list[Found] = []
-        try:
-            self._say({"path": os.fsdecode(file.path), "name": file.name, **asdict(options), "said": file.said})
-            deadline = (
-                time.monotonic() + _START_SECONDS
-            )  # on a busy machine a process takes long to start: not the file's fault
-            while (line := self._line(deadline, over)) is not None:
-                said = json.loads(line)
-                if "begin" in said:
-                    deadline = time.monotonic() + limit
-                elif "end" in said:
-                    return found
-                else:
-                    found.append(_found(said, file.name))
-        except (OSError, EOFError, ValueError, LookupError, TypeError):
-            self.end()
-            return [*found, Unread(file.name, "reading it broke off: it is damaged, or needs too much memory")]
-        self.end()
-        return [*found, Unread(file.name, f"reading it took longer than {limit:.0f} seconds")]
+    def read(self, file: File, options: Options, limit: float, over: Callable[[], bool]) -> list[Found]:
+        if self._helper is None:
+            self._helper = Helper("jagged_lens.gather.apart", quiet=True)
 
-    def end(self) -> None:
-        if self._process is not None:
-            end_process(self._process)
-        self._process, self._rest = None, b""
-
-    def _say(self, order: dict[str, Any]) -> None:
-        if self._process is None:
-            self._process = subprocess.Popen(
-                [sys.executable, "-m", "jagged_lens.gather.apart"],
-                stdin=subprocess.PIPE,
-                stdout=subprocess.PIPE,
-                stderr=subprocess.DEVNULL,
-                start_new_session=True,  # Ctrl+C in a terminal is for whoever started it
-            )
-        assert self._process.stdin
-        self._process.stdin.write(json.dumps(order).encode() + b"\n")
-        self._process.stdin.flush()
-
-    def _line(self, deadline: float, over: Any) -> bytes | None:
-        """The next line it says; None after the deadline."""
-        assert self._process
-        assert self._process.stdout
-        pipe = self._process.stdout.fileno()
-        parts = [self._rest]
-        while b"\n" not in parts[-1]:
+        def waiting() -> None:
             if over():
                 raise Stopped
-            if time.monotonic() > deadline:
-                return None
-            if is_ready(pipe, select.POLLIN, _LOOK):
-                data = os.read(pipe, 1 << 20)
-                if not data:
-                    raise EOFError
-                parts.append(data)
-        line, _, self._rest = b"".join(parts).partition(b"\n")
-        return line
+
+        found: list[Found] = []
+        order = {"path": os.fsdecode(file.path), "name": file.name, **asdict(options), "said": file.said}
+        until = time.monotonic() + START_SECONDS
+        ending = self._helper.order(json.dumps(order).encode(), waiting)
+        while ending is None:
+            said = self._helper.hear(until, waiting)
+            if isinstance(said, Ending):
+                ending = said
+            elif said.kind == _BEGUN:
+                until = time.monotonic() + limit
+            elif said.kind == _OVER:
+                return found
+            else:
+                try:
+                    found.append(_found(json.loads(said.body), file.name))
+                except (ValueError, LookupError, TypeError):
+                    ending = Ending.BROKEN
+        self.end()
+        reason = (
+            f"reading it took longer than {limit:.0f} seconds"
+            if ending is Ending.LATE
+            else "reading it broke off: it is damaged, or needs too much memory"
+        )
+        return [*found, Unread(file.name, reason)]
+
+    def end(self) -> None:
+        if self._helper is not None:
+            self._helper.end()
+        self._helper = None
 
 
 def _found(said: dict[str, Any], name: str) -> Found:
@@ -214,46 +190,38 @@ def _found(said: dict[str, Any], name: str) -> Found:
     return str(said["notice"])
 
 
-def _serve() -> None:
-    """The life of a reading process: a line with an order in, lines with what was found out."""
-    die_with_starter()
-    hard = resource.getrlimit(resource.RLIMIT_AS)[1]
-    most = MOST_MEMORY if hard == resource.RLIM_INFINITY else min(MOST_MEMORY, hard)
-    resource.setrlimit(resource.RLIMIT_AS, (most, most))
-    out = os.fdopen(os.dup(1), "wb", buffering=1 << 16)
-    os.dup2(2, 1)  # whatever a library prints must not get between the lines
+def _answer(body: bytes, say: Say) -> None:
+    """Read the file that an order names, and say what was found."""
+    limit_memory(MOST_MEMORY)
+    order = json.loads(body)
+    options = Options(order["encoding"], order["replies"], order["likely"], order["said"])
 
-    def say(**words: Any) -> None:
-        out.write(json.dumps(words).encode() + b"\n")
+    def tell(**words: object) -> None:
+        say(_FOUND, json.dumps(words).encode())
 
-    for line in sys.stdin.buffer:
-        order = json.loads(line)
-        options = Options(order["encoding"], order["replies"], order["likely"], order["said"])
-        say(begin=True)
-        out.flush()
-        try:
-            with open_plain(Path(order["path"])) as file:
-                data = file.read()
-            for one in read_bytes(order["name"], data, options):
-                if isinstance(one, Piece):
-                    say(**asdict(one))
-                elif isinstance(one, Unread):
-                    say(name=one.name, reason=one.reason)
-                elif isinstance(one, Doubt):
-                    say(doubted=one.name, readings=one.readings)
-                else:
-                    say(notice=one)
-        except Unreadable as error:
-            say(name="", reason=str(error))
-        except OSError as error:
-            say(name="", reason=f"it cannot be read ({error.strerror})")
-        except MemoryError:
-            say(name="", reason="reading it needs too much memory")
-        except Exception as error:  # a library stumbled in a way we did not foresee: this file's loss alone
-            say(name="", reason=f"it is damaged ({type(error).__name__})")
-        say(end=True)
-        out.flush()
+    say(_BEGUN, b"")
+    try:
+        with open_plain(Path(order["path"])) as file:
+            data = file.read()
+        for one in read_bytes(order["name"], data, options):
+            if isinstance(one, Piece):
+                tell(**asdict(one))
+            elif isinstance(one, Unread):
+                tell(name=one.name, reason=one.reason)
+            elif isinstance(one, Doubt):
+                tell(doubted=one.name, readings=one.readings)
+            else:
+                tell(notice=one)
+    except Unreadable as error:
+        tell(name="", reason=str(error))
+    except OSError as error:
+        tell(name="", reason=f"it cannot be read ({error.strerror})")
+    except MemoryError:
+        tell(name="", reason="reading it needs too much memory")
+    except Exception as error:  # a library stumbled in a way we did not foresee: this file's loss alone
+        tell(name="", reason=f"it is damaged ({type(error).__name__})")
+    say(_OVER, b"")
 
 
 if __name__ == "__main__":
-    _serve()
+    serve(_answer)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The corpus: all documents of a project, in an order that never changes."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One text cut into many documents."""
 
 from __future__ import annotations

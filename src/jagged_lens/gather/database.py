@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Databases: an SQLite file or a PostgreSQL server, opened read-only; the rows of a table or of a query are streamed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Dates as tables write them: ISO 8601, years alone, and the day, month and year in the orders that are common."""
 
 from __future__ import annotations

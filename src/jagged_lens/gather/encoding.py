@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Bytes to text: UTF-8 where it is UTF-8, what a byte order mark says, or else the likeliest encoding."""
 
 from __future__ import annotations

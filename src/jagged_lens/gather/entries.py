@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Entries such as crop = bean: a label and one of its values, as filters name them."""
 
 from __future__ import annotations

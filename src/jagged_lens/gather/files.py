@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files that hold texts: which are meant, and what becomes of what is found in them."""
 
 from __future__ import annotations

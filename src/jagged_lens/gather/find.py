@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Find in all texts: words and phrases, in any case; all of them must be there."""
 
 from __future__ import annotations

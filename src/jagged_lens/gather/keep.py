@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which documents a lens looks at: filters and a seeded sample. Rows are left out, never renumbered."""
 
 from __future__ import annotations

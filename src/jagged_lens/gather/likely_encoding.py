@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """In which encoding bytes make sense: how likely what they would say is, as words and letters of the languages that are known.
 
 Every encoding turns the same bytes into another text. Of each such text the likelihood is estimated in each language: characters by

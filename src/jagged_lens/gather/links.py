@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Links: the pages that a list of web addresses names, and only those, fetched politely over HTTP (RFC 9110).
 
 robots.txt (RFC 9309) is respected, a few pages are fetched at a time, each within limits of time and size. Addresses of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Numbers as people write them: with a point or a comma before the decimals, and marks between thousands.
 
 *1,200* can be read in two ways. The other numbers of its column say which.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where fetched pages are kept, so that a later run needs no network."""
 
 from __future__ import annotations

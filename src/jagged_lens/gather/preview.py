@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a source would give, before it is taken in: its first rows or documents, and what each column seems to be."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Several files and folders as sources: texts of one folder together, tables each with the roles that their columns seem to have."""
 
 from __future__ import annotations

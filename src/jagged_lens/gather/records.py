@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a reader hands on: records, each one document to be."""
 
 from __future__ import annotations

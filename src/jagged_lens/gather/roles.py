@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which column of a table is what: guessed from its first rows, and what is wrong with a choice, in words."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rows of a table, each one a document."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One source of documents, as a recipe names it: where it lies, how it is read, and which column is what."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From the sources of a recipe to a corpus."""
 
 from __future__ import annotations

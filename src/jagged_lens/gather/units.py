@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Units of analysis: the whole document, or each paragraph, sentence or line of it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Group: a vector space to groups of documents, and what tells them apart."""
 
 from jagged_lens.group.agreement import adjusted_rand, counted_together

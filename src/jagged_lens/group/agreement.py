@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far two ways of grouping the same rows agree."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Groups against a label that is known: the cross table, how pure the groups are, and who does not fit."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Random numbers that hang on documents: each has its own for every start and draw, whoever else is there and in whatever order."""
 
 from __future__ import annotations

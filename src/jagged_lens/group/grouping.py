@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A grouping: which rows belong together, the centroid of each group and how near each row is to it."""
 
 from __future__ import annotations

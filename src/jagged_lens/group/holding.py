@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which groups hold: do they come back when parts of the documents are grouped anew?"""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Key terms: those that a set of documents holds more often than the rest does.
 
 Log-likelihood ratio G² = 2 Σ O ln(O/E) over the four cells (in the set or not, with the term or not) of document

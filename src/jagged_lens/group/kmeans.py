@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Spherical k-means: rows and centroids of length 1, quality = mean cosine to the own centroid.
 
 Dhillon & Modha, "Concept decompositions for large sparse text data using clustering", 2001; starts spread by
@@ -12,7 +13,6 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_array
 
 from jagged_lens.group.agreement import adjusted_rand, counted_together
@@ -133,6 +133,10 @@ def _voted(tried: Sequence[_Tried], k: int) -> NDArray[np.int64] | None:
     """
     if len(tried) < _VOTERS:
         return None
+    from scipy.optimize import (
+        linear_sum_assignment,  # loading it takes half a second, which no start of the program is to pay for
+    )
+
     middle = _in_the_middle(tried, k)
     order = [middle, *(at for at in range(len(tried)) if at != middle)]
     same = np.stack([tried[at][0] for at in order], axis=1)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The order of the leaves of a tree: of the two sides of a join, the one nearer to what stands before comes first."""
 
 from __future__ import annotations

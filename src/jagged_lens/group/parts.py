@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Parts of the rows, drawn at random and grouped anew: what comes back in them holds."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How good a grouping is: silhouettes, the next best group of each row, how near the groups are to each other.
 
 Cosine is linear on rows of length 1: the mean distance 1 - cos of a row to a set is 1 minus its product with the mean of the set, so that

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A tree as a ridge: leaves in order, and between each two that are neighbours the height at which they join, which is the whole tree."""
 
 from __future__ import annotations

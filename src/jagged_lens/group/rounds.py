@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Rounds of k-means of several starts at once: a product with many columns costs little more than one with a few.
 
 Rows are taken in the form in which such a round costs least: few rows as the table of all their cosines, of which a round multiplies only

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many groups? Each number in a range is tried: how tight the groups are, how apart, and whether they come back."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A tree of rows: which two groups join, one after the other, and at which height.
 
 single, complete and average on 1 - cos, ward on rows of length 1: the textbooks' four linkages (Murtagh & Contreras, "Algorithms for

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The three ways of grouping: k-means, a tree that is cut, the values of a label."""
 
 from __future__ import annotations

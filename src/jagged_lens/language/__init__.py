@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Language: what is known of languages: their names, commonest words, negations, elisions, abbreviations and scripts."""
 
 from jagged_lens.language.apostrophes import core_of

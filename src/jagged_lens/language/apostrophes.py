@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What stands on either side of an apostrophe: an article or a particle in front of a word, or an ending behind it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which language a document is likely to be in: by the function words of the language, and by its script.
 
 Each language is known by some thirty of its commonest words, or all its function words where our list of them is whole. A word
@@ -81,8 +82,8 @@ def languages_of(
     counts = csr_array((sizes, told[heard], starts), shape=(rows, len(says)))
     votes = _with_kana(np.asarray(counts @ says))
     known = np.asarray(counts @ (says > 0).astype(np.float32))
-    each = _said(votes, known, words)
-    whole = _said(votes.sum(axis=0, keepdims=True), known.sum(axis=0, keepdims=True), np.array([words.sum()]))
+    each = _voted(votes, known, words)
+    whole = _voted(votes.sum(axis=0, keepdims=True), known.sum(axis=0, keepdims=True), np.array([words.sum()]))
     return each, most_common(each, int(whole[0]))
 
 
@@ -126,7 +127,7 @@ def _with_kana(votes: NDArray[np.float32]) -> NDArray[np.float32]:
     return votes
 
 
-def _said(votes: NDArray[np.float32], known: NDArray[np.float32], words: NDArray[np.float64]) -> NDArray[np.int8]:
+def _voted(votes: NDArray[np.float32], known: NDArray[np.float32], words: NDArray[np.float64]) -> NDArray[np.int8]:
     best = np.argmax(votes, axis=1)
     at = np.arange(len(votes))
     first = votes[at, best]

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Letters: how common each character is in the writing of a language, so that bytes can be asked in which encoding they make sense."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The names of languages, and the codes (ISO 639) under which recipes know them."""
 
 from __future__ import annotations

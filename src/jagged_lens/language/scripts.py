@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Scripts: which language a script alone tells, which are written without spaces, which need joiners inside a word.
 
 By the blocks of the Unicode Standard.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where a sentence does not end though a full stop stands there: behind abbreviations, initials and the numbers of days."""
 
 from __future__ import annotations

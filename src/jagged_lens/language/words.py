@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Words of languages by list: the commonest ones, function words in earnest, and words that turn the meaning round."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The lens: a recipe, the graph of its parts, and the chain that computes them, with its memory of results."""
 
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs

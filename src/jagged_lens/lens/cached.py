@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cached results: what took long is kept in the project, so that a project that is opened again is there at once.
 
 Only flat results of arrays and numbers; as an .npz archive (NumPy's open format) read without pickle, so that nothing in a
@@ -126,7 +127,7 @@ def _is(array: Array, kind: type, *shape: int) -> bool:
     return array.dtype == kind and array.shape == shape
 
 
-def _rows(array: Array, low: int, high: int) -> bool:
+def _all_between(array: Array, low: int, high: int) -> bool:
     """Whether all are from `low` to before `high`."""
     return bool(((array >= low) & (array < high)).all())
 
@@ -134,7 +135,7 @@ def _rows(array: Array, low: int, high: int) -> bool:
 def _neighbours(one: Neighbours, n: int, m: int) -> bool:
     k = one.row.shape[1]
     shapes = _is(one.row, np.int32, n, k) and _is(one.similarity, np.float32, n, k)
-    return shapes and _rows(one.row, -1, n) and bool(np.isfinite(one.similarity).all()) and 0 <= one.recall <= 1
+    return shapes and _all_between(one.row, -1, n) and bool(np.isfinite(one.similarity).all()) and 0 <= one.recall <= 1
 
 
 def _themes(one: Themes, n: int, m: int) -> bool:
@@ -163,11 +164,11 @@ def _pairs(one: Pairs, n: int, m: int) -> bool:
     kinds |= {"resemblance": np.float32}
     return (
         all(_is(getattr(one, name), kind, p) for name, kind in kinds.items())
-        and _rows(one.second, 0, n)
-        and _rows(one.first, 0, n)
+        and _all_between(one.second, 0, n)
+        and _all_between(one.first, 0, n)
         and bool((one.first < one.second).all())
-        and _rows(one.kind, 0, len(Kind))
-        and _rows(one.family, -1, max(p, 1))
+        and _all_between(one.kind, 0, len(Kind))
+        and _all_between(one.family, -1, max(p, 1))
         and bool(np.isfinite(one.similarity).all() and np.isfinite(one.resemblance).all())
         and one.documents == n
         and 0 <= one.paired <= n
@@ -188,7 +189,7 @@ def _grouping(one: Grouping, n: int, m: int) -> bool:
     g = len(one.sizes)
     return (
         _is(one.group, np.int32, n)
-        and _rows(one.group, -1, g)
+        and _all_between(one.group, -1, g)
         and _is(one.sizes, np.int32, g)
         and np.array_equal(np.bincount(one.group[one.group >= 0], minlength=g), one.sizes)
         and one.centroids.shape == (g, m)
@@ -212,7 +213,7 @@ def _tree(one: Tree, n: int, m: int) -> bool:
     sides = one.joins[:, :2]
     return (
         leaves <= n
-        and _rows(one.rows, 0, n)
+        and _all_between(one.rows, 0, n)
         and np.array_equal(np.sort(one.order), np.arange(leaves))
         and bool(np.isfinite(one.joins).all() and (np.diff(one.heights) >= 0).all())
         # Each leaf and each join but the last is a side of one join, which comes after it.

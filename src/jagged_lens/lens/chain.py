@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The chain: compute what a recipe asks for, taking from memory what was computed before."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A job: what all parts of the graph work for."""
 
 from __future__ import annotations

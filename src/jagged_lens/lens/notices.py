@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What somebody should know of a lens that was computed: a step that leaves nothing and the setting that did it, rules that find
 nothing, languages."""
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of a lens as nodes of a graph, and their results, which are typed by their part."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A recipe: the settings of all seven steps, which together are a lens, and what is asked of it besides."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The recipe file: TOML, one section a step, our own keys."""
 
 from __future__ import annotations

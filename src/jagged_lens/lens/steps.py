@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The steps of a lens as a graph: all its parts, each of which says what it needs, on which settings it depends, and how it is computed."""
 
 from __future__ import annotations

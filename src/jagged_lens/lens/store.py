@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where what was read of sources is kept, so that a project needs its sources only once. The project file fulfils it."""
 
 from __future__ import annotations

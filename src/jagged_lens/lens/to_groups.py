@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of Group: tree, groups, their key terms and quality, holding, sweep, cross table."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of Compare and Map: pairs, families, neighbours, the layout of documents and of terms."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of Place: new documents, where they lie in the lens, and labels that are suggested."""
 
 from __future__ import annotations

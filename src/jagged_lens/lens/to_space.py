@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts from the sources to the space: corpus, tokens, terms, weights, themes."""
 
 from __future__ import annotations
@@ -107,7 +108,7 @@ def _filters(job: Job) -> object:
     return chosen, g.seed if g.sample else 0, sorted(job.aside), job.own if named else ()
 
 
-def _rows(work: Work) -> NDArray[np.int32]:
+def _rows_of_lens(work: Work) -> NDArray[np.int32]:
     """The corpus rows in the lens: all but those set aside and those that a filter or the sample leaves out."""
     job, corpus = work.job, work[CORPUS]
     words, _ = sizes_of(work[TOKENS])
@@ -182,7 +183,7 @@ TOKENS = Part(
     _clean_state,
     lambda work: clean(work[CORPUS], work.job.recipe.clean, work.job.folder, work.progress),
 )
-LENS_ROWS = Part("lens_rows", "gather", (CORPUS, TOKENS), _filters, _rows)
+LENS_ROWS = Part("lens_rows", "gather", (CORPUS, TOKENS), _filters, _rows_of_lens)
 NGRAMS = Part("ngrams", "terms", (LENS_ROWS, TOKENS), _ngram_settings, _ngrams)
 TERMS = Part(
     "terms",

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A good citizen of the desktop: entry, icon, AppStream file and MIME type, put in place for one user."""
 
 from __future__ import annotations
@@ -8,16 +9,22 @@ import sys
 from importlib import resources
 from pathlib import Path
 
+ID = "example.larkmoor.JaggedLens"
+"""By which desktops and software centres know the program: a reversed domain, here one that is kept for examples (RFC 2606)."""
+
 _NAME = "jagged-lens"
 _PLACES = {
-    f"{_NAME}.desktop": "applications",
+    f"{ID}.desktop": "applications",
     f"{_NAME}.svg": "icons/hicolor/scalable/apps",
     f"{_NAME}-48.png": "icons/hicolor/48x48/apps",
     f"{_NAME}-256.png": "icons/hicolor/256x256/apps",
-    f"{_NAME}.metainfo.xml": "metainfo",
+    f"{ID}.metainfo.xml": "metainfo",
     f"{_NAME}.xml": "mime/packages",
 }
 """Where each file goes below the data folder (XDG base directory, icon theme and shared MIME specifications)."""
+
+_BEFORE = {f"{_NAME}.desktop": "applications", f"{_NAME}.metainfo.xml": "metainfo"}
+"""What versions up to 0.2 put there: a second entry in the menu."""
 
 
 def icon_file(name: str = f"{_NAME}.svg") -> Path:
@@ -30,6 +37,8 @@ def install(data: Path, command: str | None = None) -> list[Path]:
 
     Gives the files written. What knows of new entries is told, where it is installed.
     """
+    for name, place in _BEFORE.items():
+        (data / place / name).unlink(missing_ok=True)
     command = command or shutil.which(_NAME) or str(Path(sys.argv[0]).absolute())
     written = []
     for name, place in _PLACES.items():

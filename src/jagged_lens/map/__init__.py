@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Map: a vector space to two dimensions, and how far they can be trusted."""
 
 from jagged_lens.map.laid import Laid

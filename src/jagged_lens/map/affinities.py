@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How strongly near documents are tied on a map by t-SNE: joint probabilities of the neighbour graph.
 
 van der Maaten & Hinton, "Visualizing data using t-SNE", 2008: each row's distances become probabilities of one perplexity, which are

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Copies on a map: rows that are the same lie on one another, and tie nothing to themselves."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where documents lie on a map, before it is known how far that can be trusted."""
 
 from __future__ import annotations

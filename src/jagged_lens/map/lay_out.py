@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lay documents out in the way that the settings of Map name."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The network of documents that are alike, laid out by forces, each connected part by itself and all packed side by side.
 
 Linked points pull each other, more the more alike they are; all points of a part push each other off with the square of nearness

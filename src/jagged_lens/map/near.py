@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The nearest points on a map, exactly: points are halved into small boxes, and a box looks only as far as it must."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The first principal components of sparse rows, without making them dense.
 
 Centring by the mean μ is implicit: (X - 1μᵀ)v = Xv - 1(μ·v). The right vectors come from a block Krylov space of XᵀX,

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Regions: the crowded places of a map as far as it is seen, named by the terms that tell them from the rest."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What n points on a plane do to each other at a distance, by a grid and the FFT.
 
 φ(y) = Σ_j 1/(1 + |y - y_j|²) is a convolution. Points are spread on a grid by cubic B-splines, convolved with the kernel by FFT, and

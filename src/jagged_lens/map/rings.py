@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture that is exact: the distance of each document from one of them is its dissimilarity to that one."""
 
 from __future__ import annotations

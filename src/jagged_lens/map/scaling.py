@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Multidimensional scaling: distances on the map as near to the dissimilarities in the space as can be.
 
 Least squares by majorisation (de Leeuw & Heiser, "Multidimensional scaling with restrictions on the configuration", 1980; Borg & Groenen,

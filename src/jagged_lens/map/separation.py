@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How well a known label separates: in the space itself, on the map, and by chance."""
 
 from __future__ import annotations

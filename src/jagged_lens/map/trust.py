@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far a map can be trusted: which share of a document's nearest in the space are near on the map too."""
 
 from __future__ import annotations

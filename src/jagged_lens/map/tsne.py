@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """t-SNE: near documents pull each other, all push each other apart, until they hold the balance.
 
 van der Maaten & Hinton, "Visualizing data using t-SNE", 2008, with a start from two principal components (Kobak & Berens, "The art of

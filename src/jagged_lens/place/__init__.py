@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Place: new documents seen through a lens as it stands, and labels suggested for those that have none."""
 
 from jagged_lens.place.figures import BANDS, Bands, Figures, bands_of, figures_of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How good suggestions are: confusion table, precision, recall and F1, and how well probabilities hold.
 
 Manning, Raghavan & Schütze, "Introduction to Information Retrieval", 2008, ch. 8 and 13.

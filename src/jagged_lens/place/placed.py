@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """New documents in a lens that stays as it is: their nearest documents, copies of old ones, group, and place on the map."""
 
 from __future__ import annotations

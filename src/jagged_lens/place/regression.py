@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Multinomial logistic regression: which of v values rows have, learned from rows that have one.
 
 The mean log-loss plus ½ λ |W|², the intercepts free. Hastie, Tibshirani & Friedman, "The Elements of Statistical Learning", 2009, ch. 4.4;

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Weights of terms as sums of rows: where a linear model is learned whose terms are many more than the values that it tells apart.
 
 Of a model that is penalised by its squared length, the weights are a sum of the rows that it is learned from, W = Xᵀ A (the representer

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Labels suggested: learned from the documents that have a value, tested on some that were held out, said of those that have none."""
 
 from __future__ import annotations
@@ -133,7 +134,7 @@ def suggestions_of(
     family = np.arange(len(given)) if family is None else np.asarray(family)
     once = _once(given, family)
     part = _parts(given, family, len(values), settings)
-    rows = _rows(space, themes)
+    rows = _learned_rows(space, themes)
     training = np.flatnonzero((part == Part.TRAINING) & once)
     own = given[training]
     with steady_blas():
@@ -148,7 +149,7 @@ def suggestions_of(
         learner.begin_at(roughly)
         told.at(0.9)
         model = learner.learned(penalty, _ACCURACY, told.again)
-        first, second, probability = _said(model, rows)
+        first, second, probability = _answers(model, rows)
     unknown = (given < 0) & np.asarray(in_themes(space, themes).empty)
     return Suggestions(
         label.name,
@@ -225,7 +226,7 @@ def _folds(own: NDArray[np.int32], values: int, seed: int) -> NDArray[np.int64]:
     return fold
 
 
-def _rows(space: VectorSpace, themes: Themes) -> Rows:
+def _learned_rows(space: VectorSpace, themes: Themes) -> Rows:
     """The rows at length 1: float64, sparse of terms, dense of themes."""
     found = rows_of(in_themes(space, themes), "cosine").matrix
     filled = found.nnz > _MOSTLY_FILLED * max(found.shape[0] * found.shape[1], 1)
@@ -294,7 +295,7 @@ class _Folds:
         return np.asarray(total[:-1] / max(total[-1], 1))
 
 
-def _said(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
+def _answers(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
     """The likeliest value of each row, the next one, and the probability of the first."""
     firsts, seconds, sure = [np.zeros(0, np.int64)], [np.zeros(0, np.int64)], [np.zeros(0)]
     for block in blocks(rows.shape[0], _ROWS_AT_ONCE):

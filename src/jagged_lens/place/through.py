@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Texts that are no documents of a lens, taken through it: their tokens, counts and weights by the vocabulary that is there."""
 
 from __future__ import annotations

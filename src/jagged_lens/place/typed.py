@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A text that is no document of the lens, taken through it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The other lenses, computed while nothing else is to be done, so that their profiles are known."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bench: the plain model behind the window. It holds what the user can change and what is known of the results;
 whoever wants to show it subscribes. Everything the window does is a call that a test or a script can make."""
 

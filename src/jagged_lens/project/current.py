@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is open now: the state with its history, and where it is kept."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Decisions on near-duplicates: of a pair, which document stays. They hang on document keys, and change a lens only when applied."""
 
 from __future__ import annotations

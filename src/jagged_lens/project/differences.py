@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What differs in the settings of two lenses."""
 
 from __future__ import annotations
@@ -31,7 +32,7 @@ def differences(first: Recipe, second: Recipe) -> list[Difference]:
         for key, setting in settings_of(step).items():
             before, after = getattr(one, setting.name), getattr(other, setting.name)
             if before != after and (step, key) not in _LATER and (_counts(one, setting) or _counts(other, setting)):
-                found.append(Difference(step, setting.label, _said(before), _said(after)))
+                found.append(Difference(step, setting.label, _value_words(before), _value_words(after)))
     return found
 
 
@@ -42,14 +43,15 @@ def _counts(settings: Any, setting: Declared) -> bool:
     return setting.when is None or getattr(settings, setting.when[0]) in setting.when[1]
 
 
-def _said(value: Any) -> str:
+def _value_words(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, tuple):
         if len(value) == 2 and all(isinstance(one, int) for one in value):
             return f"{value[0]} to {value[1]}"
         return (
-            ", ".join(_said(one) for one in value[:_NAMED]) + (f" … ({len(value)})" if len(value) > _NAMED else "")
+            ", ".join(_value_words(one) for one in value[:_NAMED])
+            + (f" … ({len(value)})" if len(value) > _NAMED else "")
             or "none"
         )
     if isinstance(value, float):

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What hangs on documents: outside a document is its key, inside its corpus row."""
 
 from __future__ import annotations

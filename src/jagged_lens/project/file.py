@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The project file: SQLite, one file, our own tables. docs/formats.md describes it.
 
 A file that is damaged, or was written by a newer version, is refused before anything in it is touched. Nothing that is read from it

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The lens in front: what is asked for, in which order, what has come, and what of it belongs together."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Names and notes that the user gave to groups: they hang on the documents of the group, and follow it when it changes a little."""
 
 from __future__ import annotations

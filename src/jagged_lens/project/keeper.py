@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The keeper: saves the state of a project in a thread of its own, so that a crash loses at most the last few seconds.
 
 A project that has no name yet is kept in the XDG state folder from its first moment, and found again after a crash.

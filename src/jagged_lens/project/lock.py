@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The lock of a project file: one window at a time has it, whatever the name it was opened by."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A lens narrowed to the documents that are picked, or to all but them: as a filter that says in words what they have in common."""
 
 from __future__ import annotations

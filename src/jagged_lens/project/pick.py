@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pick: the documents and the terms that are selected, one and the same in every view."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be done with the pick: made, grown, kept, labelled, set aside."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A project's state as plain values, for the file, and back. What is read is checked like a recipe; nothing is executed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The profile of a lens: how much comes through each of its seven steps, from 0 to 1."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What reading sources again has found: which documents are new, changed and gone."""
 
 from __future__ import annotations

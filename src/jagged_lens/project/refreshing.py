@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Reading sources again, apart from the results that are shown: what is new, changed and gone is told before it is taken in."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From the documents in the window back into a project, where no file holds them any more."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Texts without spaces between words, read as what can be told apart in them."""
 
 from __future__ import annotations

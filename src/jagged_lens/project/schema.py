@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The database of a project: its tables, how it is opened, and what is said where that does not work.
 
 What survives a crash: each change is one SQLite transaction with a rollback journal and full synchronisation, so a file

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A second lens, to be compared with the one in front: its results are computed while nothing else is to be done."""
 
 from __future__ import annotations

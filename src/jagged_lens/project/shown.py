@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bench as one picture shows it: everything that can be done, and of the results those alone that the picture was drawn from."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A snapshot: results that belong together, as they were at one moment."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was read of a source, as it stands in a project file, and back."""
 
 from __future__ import annotations
@@ -90,7 +91,9 @@ def keep_snapshot(connection: sqlite3.Connection, stamp: str, source: Source, co
     ).lastrowid
     # What is left of a snapshot that was given up may still stand under its number.
     connection.execute("DELETE FROM documents WHERE snapshot = ?", (number,))
-    connection.executemany("INSERT INTO documents VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", _rows(number or 0, corpus))
+    connection.executemany(
+        "INSERT INTO documents VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", _as_table_rows(number or 0, corpus)
+    )
 
 
 def of_texts(kind: Any, values: Any) -> Any:
@@ -102,7 +105,7 @@ def of_texts(kind: Any, values: Any) -> Any:
     return kind(**values)
 
 
-def _rows(snapshot: int, corpus: Corpus) -> Iterator[tuple[Any, ...]]:
+def _as_table_rows(snapshot: int, corpus: Corpus) -> Iterator[tuple[Any, ...]]:
     columns = [list(label.values) for label in corpus.labels]
     for row, (key, title, text, origin) in enumerate(
         zip(corpus.keys, corpus.titles, corpus.texts, corpus.origins, strict=True)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be done with sources: added, changed, removed, seen through the lens, taken in."""
 
 from __future__ import annotations

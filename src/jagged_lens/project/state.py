@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Everything that the user can change, as one immutable state; undo is a list of states."""
 
 from __future__ import annotations

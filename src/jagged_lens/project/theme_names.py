@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Names that the user gave to themes: they hang on the terms at the end of a theme, and go to the theme that has most of them."""
 
 from __future__ import annotations

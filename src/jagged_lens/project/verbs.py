@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be done with the project in front of the user, whoever asks for it: the window, one of its pictures, a script."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Terms: tokens to counts of terms."""
 
 from jagged_lens.terms.characters import count_character_runs

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Runs of characters within words, in place of n-grams of words: for text without spaces, noise, or typing errors."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A term in its contexts, lined up, and the collocates."""
 
 from __future__ import annotations

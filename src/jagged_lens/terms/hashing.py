@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A chosen number of columns by hashing: for streams and huge vocabularies, and readable all the same.
 
 The column of a term is its hash modulo the number of columns: h = sum of (byte_i + 1) * B^i modulo 2^64 over its UTF-8 bytes, then mixed

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An index of kept tokens by word: where a term stands is looked up, never searched for in the texts."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which n-grams are kept as terms, and why the others are not."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Tokens to n-grams: every run of a to b kept tokens, counted by document.
 
 Words are numbered by code point, and every character of a word comes after the space, so that the order of (n-gram of n - 1

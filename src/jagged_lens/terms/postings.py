@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which documents hold a term, and how often: term by term, so that a few of many terms are quickly taken out."""
 
 from __future__ import annotations

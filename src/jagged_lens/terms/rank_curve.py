@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rank–frequency curve of a vocabulary, and the Zipf–Mandelbrot line that fits it."""
 
 from __future__ import annotations

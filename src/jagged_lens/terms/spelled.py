@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Strings made of words, spelled when they are looked at: millions of n-grams of which a few hundred are ever seen."""
 
 from __future__ import annotations

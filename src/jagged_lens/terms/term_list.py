@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lists of terms, to be kept, exchanged and reapplied: plain text with a term a line, or CSV with a column named term."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Weigh: counts to a vector space."""
 
 from jagged_lens.weigh.blocks import block_means, blocks_of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A large sparse table as a small picture: what each block of rows and columns holds, summed without forming the table."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Leading eigenvectors of a symmetric operator, from a space that is grown block by block, all blocks kept.
 
 Musco & Musco, "Randomized block Krylov methods for stronger and faster approximate singular value decomposition", 2015; Golub & Van

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Terms as rows: the transposed space, in which terms are compared, grouped and mapped by the documents that hold them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Themes: the truncated singular value decomposition of the weights, X ≈ U S Vᵀ, not centred.
 
 Deerwester et al., "Indexing by latent semantic analysis", 1990; Manning, Raghavan & Schütze, "Introduction to Information Retrieval",

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The step Weigh: counts to weights, local × global, then length. Computed in float64, kept as float32.
 
 Formulas as in docs/formulas.md; Manning, Raghavan & Schütze, "Introduction to Information Retrieval", 2008, ch. 6, and

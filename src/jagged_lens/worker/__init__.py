@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The worker: who asks for what, in which order it is computed, and the process that computes it."""
 
 from jagged_lens.worker.news import (

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What passes between the window and the worker: orders one way, news of the work the other."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The queue of requests: one room owns the worker, and says what it computes, for whom, and how long still.
 
 A request is in one of these states. What moves it is in the table; nothing else does.

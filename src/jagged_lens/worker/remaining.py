@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How long work will still take, from how far the part at hand is and from how long parts took before."""
 
 from __future__ import annotations

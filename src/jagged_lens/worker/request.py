@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A request: what somebody wants computed, and what becomes of it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Results that two processes share without copying: arrays laid into anonymous memory, handed over as a descriptor.
 
 A result is pickled with its arrays out of band (PEP 574); they are laid one after the other into a memory file and read

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The worker's own end: take what is asked for, compute it, tell of it; end with the window."""
 
 from __future__ import annotations

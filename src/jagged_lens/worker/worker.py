@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window's end of the worker, which owns the chain.
 
 Text work holds the interpreter for seconds at a time, so it is done in a process of its own, started anew (never

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the user can do, one file a subject. Menus, Ctrl+K and the list of keys (F1) read these tables."""
 
 from jagged_lens.desktop.commands.decisions import DECISIONS

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A line of text that a command asks for."""
 
 from __future__ import annotations

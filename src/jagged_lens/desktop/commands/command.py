@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a command is, and what it can reach of the window. The window is a Reach; commands know nothing else of it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands on what was decided of pairs."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands that take back, find and filter."""
 
 from __future__ import annotations

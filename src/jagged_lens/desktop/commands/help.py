@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands that help: find anything by name, the keys, the tour, about."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands on the lens in front."""
 
 from __future__ import annotations

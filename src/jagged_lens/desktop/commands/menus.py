@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The menus and shortcuts of a window, made of the tables of commands."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The command that shows the preferences, and what changing them does."""
 
 from __future__ import annotations

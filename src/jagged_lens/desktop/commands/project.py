@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands on the project: open, save, leave."""
 
 from __future__ import annotations

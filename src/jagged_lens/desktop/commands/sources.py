@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands that bring documents in."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Commands that bring something to the front."""
 
 from __future__ import annotations

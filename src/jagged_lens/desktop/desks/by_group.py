@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Groups as all desks show them: what each is called, and documents in the colours of their groups."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What all desks have in common: a head with figures, a body, and what is shown while there is nothing or a fault."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is drawn from results: when it is drawn, and what is computed for as long as it is seen."""
 
 from __future__ import annotations

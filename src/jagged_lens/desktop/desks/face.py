@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A face: one of several pictures of a desk, each brought up by its button."""
 
 from __future__ import annotations

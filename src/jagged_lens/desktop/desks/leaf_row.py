@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A row of buttons that bring up one of several leaves; it wraps where it is narrow."""
 
 from __future__ import annotations

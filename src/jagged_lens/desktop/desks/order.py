@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Orders in which documents stand in a picture: by group, as in the tree, by a label, by date, by length or as they came."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a part is doing that is computed on demand: said on the face that shows it, where it can be stopped, too."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A desk over which two texts are read side by side, without anything being decided of them."""
 
 from __future__ import annotations

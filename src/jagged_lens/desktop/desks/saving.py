@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What goes out of a desk into a file or a folder, and what is said where that does not work."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Questions that need the index of terms: where a term stands, its collocates, which phrases there are."""
 
 from __future__ import annotations

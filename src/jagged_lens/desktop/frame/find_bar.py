@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Find in all texts: a field above the pick bar; what is found becomes the pick, with the hits marked in the reader."""
 
 from __future__ import annotations

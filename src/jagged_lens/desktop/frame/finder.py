@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ctrl+K: any command, setting, document, term, kept pick or lens by name."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Between Qt's event loop and the worker: listen whenever there is something to hear."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Only these, without these: a menu wherever documents are picked by a click."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bar at the bottom: what is picked and what can be done with it, and how the work goes."""
 
 from __future__ import annotations

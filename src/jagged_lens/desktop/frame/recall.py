@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the window looked like when a project was left goes with the project, and comes back with it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The files that were opened or saved last, remembered between windows."""
 
 from __future__ import annotations

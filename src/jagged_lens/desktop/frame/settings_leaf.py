@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The leaf with the settings of one step: a short text whose words can be changed in place."""
 
 from __future__ import annotations

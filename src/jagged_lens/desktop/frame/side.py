@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The side: the settings of the step in front, the reader, and the legend of a picture that has one."""
 
 from __future__ import annotations

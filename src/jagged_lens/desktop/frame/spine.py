@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The spine: the seven steps of the lens, each with its setting in words, its result in a number, and its tooth."""
 
 from __future__ import annotations

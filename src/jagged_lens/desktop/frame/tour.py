@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The first tour: five short cards that point at real things, and never come back uninvited."""
 
 from __future__ import annotations

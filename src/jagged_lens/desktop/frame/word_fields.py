@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Fields that stand in a sentence like its words: a number, a choice, a list, a text, a label."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cards and the labels that stand on them."""
 
 from __future__ import annotations

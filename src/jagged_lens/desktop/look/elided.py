@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A line of text that ends in dots where it has no room."""
 
 from __future__ import annotations

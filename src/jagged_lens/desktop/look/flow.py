@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Widgets in lines like words: what does not fit goes to the next line."""
 
 from __future__ import annotations

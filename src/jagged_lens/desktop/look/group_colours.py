@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours for any number of groups, generated, told apart by colour-blind readers too, and stable.
 
 Candidates lie on a grid of lightness, chroma and hue in the Oklab space (Ottosson 2020), dark enough for white letters. Starting

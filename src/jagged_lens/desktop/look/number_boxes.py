@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Boxes for numbers, which are shown with a point and typed with a point or a comma, whatever the locale of the system is."""
 
 from __future__ import annotations

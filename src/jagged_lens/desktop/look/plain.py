@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Text from documents, names, recipes and errors is shown as it stands, never as markup: what looks like a tag could make the
 window read files or addresses that it names."""
 

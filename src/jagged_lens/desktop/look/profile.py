@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The profile of a lens as a small picture: the row of its teeth."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A widget that is scrolled up and down where it has too little room."""
 
 from __future__ import annotations

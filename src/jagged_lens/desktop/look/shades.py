@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shades of one hue for an amount, from pale to deep."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The style sheet of a look."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The look: warm paper and dark aubergine ink. All colours of the interface are here; saturated colour belongs to the data."""
 
 from __future__ import annotations

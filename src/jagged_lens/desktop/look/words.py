@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings and results in words, as they stand on the spine and at the head of each desk."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Parts of windows that wear the look. Qt takes about a millisecond to dress a widget, and all desks have thousands: a part is dressed when
 it is shown, and when the look changes those in sight are dressed one after the other, with a turn for the window between them."""
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From point to point with the arrow keys."""
 
 from __future__ import annotations

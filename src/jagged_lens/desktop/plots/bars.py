@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Bars that take a number apart: the parts of a similarity side by side."""
 
 from __future__ import annotations
@@ -106,7 +107,7 @@ class PartsBar(KeyedPicture):
             step = 1 if key == Qt.Key.Key_Right else -1
             self._current = min(max(self._current + step, 0), max(len(self._parts) - 1, 0))
             if self._parts:
-                self.setAccessibleDescription(_said(self._parts[self._current]))
+                self.setAccessibleDescription(_in_words(self._parts[self._current]))
         elif key == Qt.Key.Key_Space and self._parts:
             self._choose(self._current)
         else:
@@ -125,13 +126,13 @@ class PartsBar(KeyedPicture):
             place = event.pos().toPointF()
             at = next((at for at, area in enumerate(named) if area.contains(place)), -1)
             if at >= 0:
-                show_tip(event.globalPos(), _said(self._parts[at]), self)
+                show_tip(event.globalPos(), _in_words(self._parts[at]), self)
             elif others is not None and others.contains(place):
                 rest = self._parts[len(named) : len(named) + _TOLD]
-                show_tip(event.globalPos(), "\n".join(map(_said, rest)), self)
+                show_tip(event.globalPos(), "\n".join(map(_in_words, rest)), self)
             return True
         return super().event(event)
 
 
-def _said(part: tuple[str, float]) -> str:
+def _in_words(part: tuple[str, float]) -> str:
     return f"{part[0]}: {part[1]:.4f}"

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A table of values as a picture: darkness for the value; means of blocks where it is far, cells with their numbers where it is near.
 
 It holds the window that is in sight and asks for its values; whoever shows it computes them.

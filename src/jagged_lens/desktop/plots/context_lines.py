@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Contexts lined up on their term, to be read and gone through; sorted by what stands left or right of it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture that is painted, as an image or as a file of pixels or of lines and areas."""
 
 from __future__ import annotations

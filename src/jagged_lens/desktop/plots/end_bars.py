@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Names with amounts to both sides of a middle line: what stands at either end of a theme."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Flows: how the groups of one grouping go over into those of another, as ribbons between two rows of blocks."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Groups as lines: letter and colour, name, and an amount as a bar and as a number."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The scale of the heights of a tree: even, but for the highest joins, which stand so far apart that a line can be put between any two."""
 
 from __future__ import annotations

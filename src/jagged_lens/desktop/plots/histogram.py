@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The distribution of similarities on a log scale, with the limit as a line that the hand can move."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture that is worked with the keyboard too."""
 
 from __future__ import annotations

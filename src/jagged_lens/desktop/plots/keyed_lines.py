@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture of lines that are chosen by a click or from the keyboard."""
 
 from __future__ import annotations

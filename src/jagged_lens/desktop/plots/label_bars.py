@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A choice among the labels, and the values of the one chosen as bars."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Choices among names that come and go: the labels of the documents, the orders that they can stand in."""
 
 from __future__ import annotations

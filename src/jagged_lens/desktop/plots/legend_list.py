@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the colours of a picture stand for, with counts: a click picks, a second key fades, the one under the mouse is lit."""
 
 from __future__ import annotations

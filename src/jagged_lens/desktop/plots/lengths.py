@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How long documents are: a histogram on a log scale, over which a range can be brushed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The picture of the map: points drawn from arrays, piles, links, circles, and what is written between them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A map with names, piles and legend as a picture of its own: pixels, or lines and areas."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Piles: copies that lie on one another on a map, and how many they are."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The points of a map as copies of small pictures: all of them in one call, from arrays."""
 
 from __future__ import annotations

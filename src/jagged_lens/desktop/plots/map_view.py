@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The part of a map that is in sight, and the hand on it: moved, zoomed, lassoed, walked with the keys."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where names stand on a map: near what they name, never on each other, over as few points as can be."""
 
 from __future__ import annotations

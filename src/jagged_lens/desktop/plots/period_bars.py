@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small multiples over periods: a line of bars for each group or term, all on one axis."""
 
 from __future__ import annotations

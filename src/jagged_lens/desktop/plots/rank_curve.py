@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rank–frequency curve of all terms on log axes, with two limits that the hand can move."""
 
 from __future__ import annotations

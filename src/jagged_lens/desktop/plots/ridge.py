@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The ridge: a tree drawn as teeth. Between two neighbours a tooth ends at the height at which they join; a line cuts the tree."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The outline of a ridge: how far the teeth reach at each height of the picture."""
 
 from __future__ import annotations

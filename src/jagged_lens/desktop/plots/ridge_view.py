@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is shown of a ridge: the tree, its cut, the part in sight, and where each height and each place stands in the picture."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One document in the middle, all others at their dissimilarity from it; a ring is the limit, which can be dragged."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The rules of Clean, a line each: switched on or off by its box, with the bar of what is left after it falling from rule to rule."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The scree plot: how much each theme holds, with the elbow marked and a line that sets how many are kept."""
 
 from __future__ import annotations

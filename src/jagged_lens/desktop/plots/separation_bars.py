@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How well the values of a label separate, as bars: in the space, on the map, and by chance."""
 
 from __future__ import annotations

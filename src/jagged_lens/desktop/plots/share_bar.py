@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a set of documents divides over the values of a label: one bar, a segment a value."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A small curve: how one part of a formula grows, with the place of the cell that is worked through marked on it."""
 
 from __future__ import annotations

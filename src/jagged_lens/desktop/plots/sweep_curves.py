@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many groups? Curves over the number of groups on one axis, and below them the groups of each number in miniature."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The groups of each number of a sweep as strips of colour, and how documents go from each strip to the next, drawn from arrays: with
 hundreds of groups there are tens of thousands of ribbons, far too many for a call each."""
 

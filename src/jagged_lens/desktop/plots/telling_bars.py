@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Terms that tell a set of documents from the rest: in how large a share of them each stands, and elsewhere."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A map of terms: each word stands where it lies, near others that are held by the same documents."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The most frequent terms at a glance: a strip for each length, terms in the order of their frequency, readable and exact."""
 
 from __future__ import annotations
@@ -38,19 +39,19 @@ class TermStrips(KeyedPicture):
     def show_strips(self, strips: Sequence[tuple[str, list[Entry]]]) -> None:
         """Strips of (title, terms by times falling)."""
         self._strips = [(title, list(terms[:MOST])) for title, terms in strips]
-        self._line = min(self._line, self._rows())
-        self.setMinimumHeight(int(self.line_height() * (self._rows() + 2)))
+        self._line = min(self._line, self._strip_count())
+        self.setMinimumHeight(int(self.line_height() * (self._strip_count() + 2)))
         self._describe()
         self.update()
 
-    def _rows(self) -> int:
+    def _strip_count(self) -> int:
         return max((len(terms) for _, terms in self._strips), default=0)
 
     def line_height(self) -> float:
         return QFontMetricsF(theme.ui_font(0.92)).height() * 1.3
 
     def sizeHint(self) -> QSize:
-        return QSize(400, int(self.line_height() * (self._rows() + 2)))
+        return QSize(400, int(self.line_height() * (self._strip_count() + 2)))
 
     @property
     def frequency(self) -> int:
@@ -66,7 +67,7 @@ class TermStrips(KeyedPicture):
         return QPointF(self.width() / 2, self.line_height() * (1 + self._line))
 
     def _move(self, y: float) -> None:
-        self._line = min(max(round(y / self.line_height() - 1), 0), self._rows())
+        self._line = min(max(round(y / self.line_height() - 1), 0), self._strip_count())
         self._describe()
         self.update()
 
@@ -94,7 +95,7 @@ class TermStrips(KeyedPicture):
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key)
         if step is None:
             return False
-        self._line = min(max(self._line + step, 0), self._rows())
+        self._line = min(max(self._line + step, 0), self._strip_count())
         self._describe()
         self.picked.emit(self.frequency)
         return True

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many near documents stay near on a map, as a bar with a stroke where two components stand."""
 
 from __future__ import annotations

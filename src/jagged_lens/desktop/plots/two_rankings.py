@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two rankings of the same things beside each other, what stands in both joined by a line."""
 
 from __future__ import annotations

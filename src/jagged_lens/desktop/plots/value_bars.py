@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The values of a label as bars, to pick their documents from."""
 
 from __future__ import annotations

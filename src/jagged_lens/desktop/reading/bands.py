@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gutter between two texts: bands join what runs alike, and what only one has is marked at its side."""
 
 from __future__ import annotations

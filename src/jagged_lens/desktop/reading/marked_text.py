@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Text to be read: the serif face, line height 1.5, at most 75 characters a line, terms marked by how much they add.
 
 A long text is shown part by part, all of it: a widget of Qt that held a million characters with their marks at once would stand

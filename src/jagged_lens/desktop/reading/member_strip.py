@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A strip of the members of a family: each as a column in which is marked where it differs from the standard."""
 
 from __future__ import annotations

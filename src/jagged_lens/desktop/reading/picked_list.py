@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The documents that are picked, as a list of cards."""
 
 from __future__ import annotations

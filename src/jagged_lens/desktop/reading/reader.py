@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The reader: one document, a list of those picked, or a pair. It is always there."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The reading table: two texts beside each other in full width, joined where they run alike, their differences marked."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The terms of the document that is read: how often it holds each, and what each weighs."""
 
 from __future__ import annotations

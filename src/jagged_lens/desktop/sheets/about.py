@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What About says: the version, and the licence of everything that is used."""
 
 from __future__ import annotations

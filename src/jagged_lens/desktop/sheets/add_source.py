@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sheet on which a source is added or changed, with a live preview of what it would give."""
 
 from __future__ import annotations

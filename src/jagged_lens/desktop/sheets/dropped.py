@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sheet for several files at once: a line each, with what was taken for what."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The guide, the formulas and the file formats inside the window, opened at the place that fits."""
 
 from __future__ import annotations

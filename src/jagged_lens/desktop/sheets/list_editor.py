@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A list, one entry a line: searched, added to, taken from, read from a text file and written to one."""
 
 from __future__ import annotations

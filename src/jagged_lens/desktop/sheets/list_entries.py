@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The entries of a list as a view shows them: of very many, too, searched without a wait."""
 
 from __future__ import annotations

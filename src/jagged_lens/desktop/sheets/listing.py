@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A window with a table in it, to be read, filtered and copied: what was not read, how links went, what a refresh found."""
 
 from __future__ import annotations

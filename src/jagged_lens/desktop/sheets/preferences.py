@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The settings window: what is the user's own and belongs to no project. Kept in the XDG configuration folder."""
 
 from __future__ import annotations

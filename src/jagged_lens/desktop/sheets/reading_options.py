@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a source is read: the options of tables, and those of texts."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The preview of a table: each column's role is set on its own header, with what is odd about the choice."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where documents come from: a page for each kind of source."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which rows of a table are shown, and in which order: worked out on whole columns, beside the window where there are many."""
 
 from __future__ import annotations

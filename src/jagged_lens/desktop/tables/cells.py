@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cells that are drawn: a number with its bar, the shares of two sides, a share in each of a few parts."""
 
 from __future__ import annotations

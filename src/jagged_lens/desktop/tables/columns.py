@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The columns of a table as the user left them: how wide, in which order, which are hidden, what it is sorted by."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen."""
 
 from __future__ import annotations

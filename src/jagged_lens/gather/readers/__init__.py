@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Readers of files that hold texts: one small file each, behind one registry.
 
 A reader is a function from the bytes of a file to what is found in it, one thing after the other. To add one, write it

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Zip archives of files that another reader takes."""
 
 from __future__ import annotations

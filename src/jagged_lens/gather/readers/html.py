@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """HTML: what is read of a page, without markup, scripts and navigation. Nothing in it is run or fetched."""
 
 from __future__ import annotations

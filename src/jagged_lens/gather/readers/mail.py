@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """E-mail (RFC 5322, MIME) and mailboxes of it (RFC 4155)."""
 
 from __future__ import annotations

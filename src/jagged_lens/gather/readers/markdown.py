@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Markdown (CommonMark): its text without the marks."""
 
 from __future__ import annotations

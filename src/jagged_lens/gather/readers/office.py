@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Word (.docx, ISO/IEC 29500) and OpenDocument text (.odt, ISO/IEC 26300)."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What stands in a paragraph of an OpenDocument file (ISO/IEC 26300), in texts and in sheets alike."""
 
 from __future__ import annotations

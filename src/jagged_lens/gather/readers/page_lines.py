@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lines of text on pages, to paragraphs in reading order: columns, paragraphs, running heads and feet, divided words.
 
 A line knows where it stands; what belongs together is told by the distance between lines, by indents and by the size of letters.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """PDF (ISO 32000): the text of its pages in reading order."""
 
 from __future__ import annotations

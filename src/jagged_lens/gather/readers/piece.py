@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What readers are given and what they give."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which reader takes which file: by what it holds where that is plain to see, and else by its ending."""
 
 from __future__ import annotations

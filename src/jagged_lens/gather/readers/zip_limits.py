@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far an archive may expand."""
 
 from __future__ import annotations

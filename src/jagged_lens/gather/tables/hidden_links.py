@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Web addresses that stand behind the words of spreadsheet cells (hyperlinks of ISO/IEC 29500), read beside the cells."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """JSON Lines: an object a line; objects inside it become columns named outer.inner."""
 
 from __future__ import annotations
@@ -44,12 +45,12 @@ def open_json_lines(path: Path, name: str, source: Source, likely: Mapping[str, 
     late = [column for column in dict.fromkeys(named) if column and column not in table.columns]
     ended = len(first) < _LOOKED_AT
     columns = table.columns + ([] if ended else late)
-    table.rows = _rows(itertools.chain(first, objects), columns, table, name, late)
+    table.rows = _rows_read(itertools.chain(first, objects), columns, table, name, late)
     table.columns = columns
     return table
 
 
-def _rows(
+def _rows_read(
     objects: Iterator[dict[str, str]], columns: list[str], table: Table, name: str, late: list[str]
 ) -> Iterator[Sequence[str]]:
     known, unread, missing = set(columns), dict[str, int](), set(late) & set(columns)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Apache Parquet, read by row groups."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which reader takes which table, by its ending."""
 
 from __future__ import annotations

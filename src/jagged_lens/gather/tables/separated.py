@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """CSV and TSV (RFC 4180, and the other separators found in the wild), read as they stream by."""
 
 from __future__ import annotations
@@ -76,7 +77,7 @@ def _table(text: io.TextIOBase, start: str, name: str, source: Source, guess: Gu
     }
     table.choices = {"separator": [_SHOWN.get(one, one) for one in SEPARATORS]}
     table.close = text.close
-    table.rows = _rows(itertools.chain(first[header:], found), table, name)
+    table.rows = _rows_read(itertools.chain(first[header:], found), table, name)
     table.say_encoding(name, source.encoding, guess)
     return table
 
@@ -141,7 +142,7 @@ def _parsed(
             yield row
 
 
-def _rows(rows: Iterator[list[str]], table: Table, name: str) -> Iterator[Sequence[str]]:
+def _rows_read(rows: Iterator[list[str]], table: Table, name: str) -> Iterator[Sequence[str]]:
     width, ragged, total = len(table.columns), 0, 0
     for row in rows:
         total += 1

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Spreadsheets: .xlsx (ISO/IEC 29500) and .ods (ISO/IEC 26300). What a formula last gave is read; none is worked out."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a reader of tables gives, and how a cell of any kind becomes text."""
 
 from __future__ import annotations

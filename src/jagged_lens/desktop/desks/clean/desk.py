@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Clean desk: what each rule took, switched on and off there; below it what became of every word, and more rules."""
 
 from __future__ import annotations

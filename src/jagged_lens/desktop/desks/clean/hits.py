@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a rule took, with what stands around it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Rules that the collection suggests, each with its reason; they are taken over or refused."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A place to try a rule on a document before it is taken over."""
 
 from __future__ import annotations

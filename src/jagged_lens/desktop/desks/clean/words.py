@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What became of every written word: how often it occurs, is kept, and why else it is taken."""
 
 from __future__ import annotations

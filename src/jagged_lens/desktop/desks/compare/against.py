@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One against all: a document, or a text that is typed, and how alike every other document is to it."""
 
 from __future__ import annotations

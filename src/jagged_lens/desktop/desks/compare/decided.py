@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was decided of the pairs that are listed."""
 
 from __future__ import annotations

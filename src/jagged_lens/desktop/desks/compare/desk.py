@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Compare desk: how alike documents are, as pairs, families, from one document, as a grid and as a network; and the reading table."""
 
 from __future__ import annotations

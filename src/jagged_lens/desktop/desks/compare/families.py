@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Families: near-duplicates that belong together, each with its standard and how different its members are."""
 
 from __future__ import annotations

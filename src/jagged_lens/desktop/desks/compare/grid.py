@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Grid: the similarities of all documents with all as a picture."""
 
 from __future__ import annotations

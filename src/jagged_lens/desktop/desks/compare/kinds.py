@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The shapes of the four kinds of pair, and the cells of the table of pairs that are drawn."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Links: documents joined where they are alike, and those that have nobody near."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pairs: the distribution of similarities with its limit, the pairs that are listed, what was decided of them, and why each is so alike."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Going through pairs or the members of a family at the reading table, and deciding as one goes."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why a pair is as alike as it is: the parts of its number in a bar, and the rule by which they add up."""
 
 from __future__ import annotations

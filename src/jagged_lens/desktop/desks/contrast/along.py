@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Along a number or a date: the terms that go with it, and groups and terms over its periods."""
 
 from __future__ import annotations
@@ -120,7 +121,7 @@ class AlongFace(Face):
         n = int(found.sizes.sum())
         low, high = np.nanmin(found.edges), np.nanmax(found.edges)
         self.figures.setText(
-            f"{amount(n, 'document')} with a {scale.name}, from {_said(float(low), date)} to {_said(float(high), date)}. "
+            f"{amount(n, 'document')} with a {scale.name}, from {_value_words(float(low), date)} to {_value_words(float(high), date)}. "
             f"{clear:,} of {len(found.chance):,} terms go with it more clearly than chance (one in twenty of them may be false)."
         )
         set_tip(
@@ -131,7 +132,7 @@ class AlongFace(Face):
         order = self._order = np.lexsort((-np.abs(found.superiority - 0.5), found.chance))[:_MOST_TERMS]
         shown = self.bench.results[TERMS].shown
         fifths = [
-            f"{_said(float(one[0]), date)}–{_said(float(one[1]), date)}" if one[0] == one[0] else "none"
+            f"{_value_words(float(one[0]), date)}–{_value_words(float(one[1]), date)}" if one[0] == one[0] else "none"
             for one in found.edges
         ]
         columns = [
@@ -216,7 +217,7 @@ class AlongFace(Face):
             self.table.setFocus(Qt.FocusReason.OtherFocusReason)
 
 
-def _said(value: float, date: bool) -> str:
+def _value_words(value: float, date: bool) -> str:
     if value != value:
         return "—"
     return str(np.datetime64(int(value), "D")) if date else f"{value:,.6g}"

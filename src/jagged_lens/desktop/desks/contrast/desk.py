@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Contrast desk: two lenses, two sides of the collection, and what goes along with a number or a date."""
 
 from __future__ import annotations

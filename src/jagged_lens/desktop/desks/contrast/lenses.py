@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two lenses: how far they agree, their maps on each other, who moved, how groups flow into groups, pairs that only one lists."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pairs that only one of two lenses lists, each with its similarity in both."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Movers: documents by how many of their nearest changed, with the neighbours and the terms that came and went."""
 
 from __future__ import annotations

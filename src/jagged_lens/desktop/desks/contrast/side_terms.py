@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Three columns of terms: those that tell the left side, those that are common, those that tell the right; and their contexts below."""
 
 from __future__ import annotations

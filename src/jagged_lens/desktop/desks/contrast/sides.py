@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two sides of one collection: terms, groups and themes, the nearest across, the map."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two maps beside each other on the same pick, and lines from a point to itself."""
 
 from __future__ import annotations

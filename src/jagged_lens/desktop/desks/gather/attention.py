@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs attention among the documents: a chip each, which picks them and offers what helps."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Gather desk: where documents come from, the documents as they came, and what needs attention."""
 
 from __future__ import annotations

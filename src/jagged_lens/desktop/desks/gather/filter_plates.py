@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The filters of the lens, a small plate each: changed, turned round and taken off where they stand."""
 
 from __future__ import annotations

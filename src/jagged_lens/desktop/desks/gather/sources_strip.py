@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sources of the project, a line each: what they gave, what went wrong, and what can be done with them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Groups that are a label of the user's own: values are renamed, merged and split, and documents moved, each in one step that is undone."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All groups as cards in a list: each with its letter, name, figures and first telling terms."""
 
 from __future__ import annotations

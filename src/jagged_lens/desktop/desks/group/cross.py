@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Groups against a label: the cross table, how far both agree, and the documents that do not fit, one after the other."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The cross table as a table whose cells are shaded by how far they are from chance, and picked one by one."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Group desk: the groups, what tells each apart, whether they hold; the tree as a ridge; how many there are; groups against a label."""
 
 from __future__ import annotations

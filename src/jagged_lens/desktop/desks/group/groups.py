@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The groups as cards, and the one under the cursor in full with its members."""
 
 from __future__ import annotations

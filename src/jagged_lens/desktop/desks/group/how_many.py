@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many groups? Each number of a range is tried: shown as it comes, and taken by a key or a button."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The members of a group, the most typical first; weak ones are marked, and can be dragged onto another group."""
 
 from __future__ import annotations

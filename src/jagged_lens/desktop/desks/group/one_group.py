@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One group in full: name and note, figures, whether it holds, its terms, its label, its neighbours, and what can be done with it by hand."""
 
 from __future__ import annotations

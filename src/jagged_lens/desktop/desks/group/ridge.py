@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tree as a ridge, with the line that cuts it and what is known of the branch that is picked."""
 
 from __future__ import annotations
@@ -126,7 +127,7 @@ class RidgeFace(Face):
             self.asker.forget("titles on the ridge")
             self.canvas.show_found(np.zeros(0, np.int64))
             return
-        titles = self.bench.results[CORPUS].titles.take(self._rows(ridge))
+        titles = self.bench.results[CORPUS].titles.take(self._leaf_rows(ridge))
 
         def show(places: NDArray[np.int64]) -> None:
             if self._ridge is ridge:
@@ -163,7 +164,7 @@ class RidgeFace(Face):
             self.card.hide()
         ridge, settings, grouping = self._ridge, bench.results.recipe.group, bench.results[GROUPING]
         assert ridge is not None
-        rows, titles = self._rows(ridge), bench.results[CORPUS].titles
+        rows, titles = self._leaf_rows(ridge), bench.results[CORPUS].titles
         by_tree = settings.by == "tree"
         groups = len(grouping) if by_tree else min(max(len(grouping), 1), max(len(ridge), 1))
         own = grouping.group[tree.rows[tree.order]].astype(np.int64)
@@ -175,7 +176,7 @@ class RidgeFace(Face):
         self._picked()
         self.say()
 
-    def _rows(self, ridge: Ridge) -> NDArray[np.int32]:
+    def _leaf_rows(self, ridge: Ridge) -> NDArray[np.int32]:
         """The corpus rows of the leaves, in order."""
         rows: NDArray[np.int32] = self.bench.results[SPACE].terms.rows[ridge.tree.rows[ridge.tree.order]]
         return rows
@@ -185,7 +186,7 @@ class RidgeFace(Face):
         if label is None or ridge is None or not self.bench.results.has(SPACE):
             self.canvas.show_marks(np.zeros(0, np.int64), lambda place: "")
             return
-        codes = label.codes[self._rows(ridge)]
+        codes = label.codes[self._leaf_rows(ridge)]
         counts = np.bincount(codes, minlength=len(label.values))
         rank = np.empty(len(counts), np.int64)
         rank[np.argsort(-counts, kind="stable")] = np.arange(len(counts))
@@ -285,7 +286,7 @@ class RidgeFace(Face):
         ridge, bench = self._ridge, self.bench
         if ridge is None or not self.isVisible() or not bench.results.has(*self.needs, RIDGE):
             return
-        places = np.flatnonzero(np.isin(self._rows(ridge), np.array(bench.pick.rows, np.int64)))
+        places = np.flatnonzero(np.isin(self._leaf_rows(ridge), np.array(bench.pick.rows, np.int64)))
         if not len(places):
             self.canvas.show_current(-1)
             self.card.hide()

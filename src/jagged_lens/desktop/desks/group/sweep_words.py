@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a sweep says for a number of groups and against it, in words."""
 
 from __future__ import annotations

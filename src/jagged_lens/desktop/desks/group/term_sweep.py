@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many groups of terms? Tried on demand, beside the window, and stopped by hand."""
 
 from __future__ import annotations

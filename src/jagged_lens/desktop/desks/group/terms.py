@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The picked terms, grouped and mapped like documents: by which documents hold them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why a document is in its group: the terms that tie it there against the next best group, and what they add up to."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is said of groups, in words."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the points of the map are coloured by: groups, values of a label, or an amount in one hue."""
 
 from __future__ import annotations

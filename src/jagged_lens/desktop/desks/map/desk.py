@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Map desk: what lies where, and how far to believe it."""
 
 from __future__ import annotations

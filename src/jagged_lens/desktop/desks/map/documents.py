@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The documents as points: coloured, named, linked, and laid anew round one of them."""
 
 from __future__ import annotations
@@ -107,7 +108,7 @@ class DocumentMap(Face):
         tools.links_button.toggled.connect(self._show_pairs)
         tools.rings_button.toggled.connect(self._lay_round)
         tools.picture_button.setMenu(
-            picture_menu(self, lambda: (self.canvas, self._legend_lines(), self._said()), self.canvas.fit)
+            picture_menu(self, lambda: (self.canvas, self._legend_lines(), self._caption()), self.canvas.fit)
         )
 
     def _unveil(self) -> None:
@@ -150,7 +151,7 @@ class DocumentMap(Face):
     def _pile_count(self) -> int:
         return len(self.canvas.piles.together(self.canvas.screen_positions())) if self._round < 0 else 0
 
-    def _said(self) -> str:
+    def _caption(self) -> str:
         return f"{self.summary()} · coloured by {self._colour_by}"
 
     def _legend_lines(self) -> list[tuple[Any, int]]:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far a map is that is on its way, and the button that leaves it as it is by now."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The card that tells of the document under the mouse."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The leaf beside the map: how far to believe it, whether labels lie together, and what its colours stand for."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture of a map with its legend, copied or saved."""
 
 from __future__ import annotations

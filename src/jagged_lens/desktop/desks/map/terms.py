@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Terms as points: near each other where the same documents hold them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The row of buttons above the map of documents."""
 
 from __future__ import annotations

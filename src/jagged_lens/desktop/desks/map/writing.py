@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is written on the map of documents: regions by their terms, and titles."""
 
 from __future__ import annotations

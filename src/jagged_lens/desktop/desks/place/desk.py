@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Place desk: new documents in the lens as it is, and labels that are suggested."""
 
 from __future__ import annotations

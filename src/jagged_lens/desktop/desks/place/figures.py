@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How good suggestions are: the confusion tables of both parts side by side, figures a value, and how well probabilities hold."""
 
 from __future__ import annotations

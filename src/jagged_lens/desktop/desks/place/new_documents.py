@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """New documents in the lens as it is: where each lies, of what it is a copy, and how much of it the lens does not know."""
 
 from __future__ import annotations

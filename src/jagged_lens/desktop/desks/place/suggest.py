@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Labels suggested: learned from the documents that have a value, tested on a held-out part, taken by hand."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Suggestions for documents without a value: taken one by one or all above a limit, or refused."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Terms desk: which terms are kept, set by hand on their curve; the vocabulary and more; a term in its contexts."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The kept terms at a glance: a strip of the most frequent ones for each length."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The curve of the terms by rank, on which the limits of documents are set by hand."""
 
 from __future__ import annotations

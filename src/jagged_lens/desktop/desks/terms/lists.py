@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The vocabulary as a list in a file, and a list as the vocabulary."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Phrases: words that stand together more often than by chance; they can be made one word."""
 
 from __future__ import annotations

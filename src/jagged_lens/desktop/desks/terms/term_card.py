@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The term under the cursor: its contexts, the collocates, how it is written, its times by label."""
 
 from __future__ import annotations

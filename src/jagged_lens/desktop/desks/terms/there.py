@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How often each term occurs in some of the documents, and how telling it is for them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The vocabulary: every term with its counts and whether it is kept, by the limits or by hand."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A choice of documents: all of them, those that are picked, or those with one value of a label."""
 
 from __future__ import annotations

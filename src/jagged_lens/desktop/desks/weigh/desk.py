@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Weigh desk: the formula worked through, two weightings side by side, the matrix as a picture, themes."""
 
 from __future__ import annotations

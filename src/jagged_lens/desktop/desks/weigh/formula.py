@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The formula: its three parts to choose from, and one weight worked through with its numbers."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts of the formula in words, as signs, and as numbers."""
 
 from __future__ import annotations

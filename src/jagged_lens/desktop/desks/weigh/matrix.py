@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The matrix as a picture: documents by terms, darkness for the weight or the count."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A choice among the kinds of one part of the formula."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Themes: how much each holds, what stands at its ends, and how many the later steps work on."""
 
 from __future__ import annotations

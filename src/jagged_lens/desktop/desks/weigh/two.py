@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two weightings side by side: what ranks highest under the lens's formula, and under another."""
 
 from __future__ import annotations
