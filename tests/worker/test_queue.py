@@ -80,7 +80,7 @@ class Requests(RuleBasedStateMachine):
     @rule(held=st.booleans())
     def hold(self, held: bool) -> None:
         self.begun += 1
-        self.queue.held = held
+        self.queue.hold(held)
         self.asked_when_held = len(self.worker.asked)
 
     @precondition(lambda self: self.worker.works)
@@ -147,7 +147,7 @@ class Requests(RuleBasedStateMachine):
 
     def teardown(self) -> None:
         """With a worker that works, everything ends, or waits for what is in front."""
-        self.queue.held = False
+        self.queue.hold(False)
         for _ in range(40):
             if self.worker.works:
                 self.worker.finish()

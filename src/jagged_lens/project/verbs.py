@@ -162,7 +162,7 @@ class Verbs(SourceVerbs, PickVerbs):
 
     def set_hold(self, hold: bool) -> None:
         """Hold: settings can be changed without anything being computed; letting go computes."""
-        self.queue.held = hold
+        self.queue.hold(hold)
         self.state_changed.emit()
         if not hold:
             self.compute()

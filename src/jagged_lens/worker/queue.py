@@ -168,8 +168,8 @@ class Queue:
         """Whether nothing begins; what is under way goes on."""
         return self._held
 
-    @held.setter
-    def held(self, held: bool) -> None:
+    def hold(self, held: bool) -> None:
+        """Begin nothing from now on, or begin again."""
         self._held = held
         self._go_on()
 
