@@ -22,6 +22,17 @@ def test_with_enough_candidates_neighbours_are_the_true_ones(measure: str) -> No
     assert (found.row[space.empty] == -1).all()
 
 
+def test_a_document_without_terms_has_no_neighbour_and_is_none() -> None:
+    counts = topics(1, 10)
+    counts[[3, 17]] = 0
+    space = space_of(counts)
+    assert np.flatnonzero(space.empty).tolist() == [3, 17]
+    found = neighbours_by_candidates(space, themes(space, 60), "cosine", 12)
+    assert (found.row[[3, 17]] == -1).all()
+    assert (found.similarity[[3, 17]] == 0).all()
+    assert not np.isin(found.row, [3, 17]).any()
+
+
 def test_recall_is_the_share_of_true_neighbours_that_were_found(monkeypatch: pytest.MonkeyPatch) -> None:
     module = __import__("jagged_lens.compare.candidates", fromlist=["x"])
     monkeypatch.setattr(module, "_FEWEST", 8)

@@ -18,6 +18,7 @@ from jagged_lens.desktop.window import MainWindow
 from jagged_lens.project import Bench, opened
 from jagged_lens.worker import Worker
 
+_MOMENT = 20  # milliseconds in which what was begun begins in turn
 _ON_THE_MAP = ("test_map", "equal_those_of_a_run")
 
 
@@ -32,19 +33,27 @@ def worker() -> Iterator[Worker]:
 def settle(qtbot: QtBot) -> Callable[[MainWindow], None]:
     """Waits until everything asked for is computed and drawn, and what that asked for in turn."""
 
-    def done(window: MainWindow) -> bool:
-        if (
-            window.bench.working
-        ):  # first, since looking through all widgets takes more time than the window has between two looks
-            return False
-        asked = any(asker.waiting for asker in window.findChildren(Asker))
-        return not (asked or any(timer.isSingleShot() and timer.isActive() for timer in window.findChildren(QTimer)))
-
     def wait(window: MainWindow) -> None:
-        qtbot.wait(30)
-        while not done(window):
-            qtbot.waitUntil(lambda: done(window), timeout=120_000)
-            qtbot.wait(30)
+        askers, timers = window.findChildren(Asker), window.findChildren(QTimer)
+
+        def done() -> bool:
+            nonlocal timers
+            if window.bench.working or any(asker.waiting for asker in askers):
+                return False
+            try:
+                return not any(timer.isSingleShot() and timer.isActive() for timer in timers)
+            except RuntimeError:  # one of them is gone
+                timers = window.findChildren(QTimer)
+                return False
+
+        qtbot.wait(_MOMENT)
+        while True:
+            qtbot.waitUntil(done, timeout=120_000)
+            qtbot.wait(_MOMENT)
+            # Looking through all widgets takes more time than the window has between two looks: not more often than need be.
+            askers, timers = window.findChildren(Asker), window.findChildren(QTimer)
+            if done():
+                return
 
     return wait
 

@@ -194,3 +194,16 @@ def test_a_part_reads_every_setting_that_it_names(runs: dict[str, tuple[Recipe, 
                     }
     unread -= read | ELSEWHERE
     assert not unread, sorted(unread)
+
+
+def test_pairs_across_a_label_of_ones_own_depend_on_its_values_and_on_those_alone(folder: Path) -> None:
+    recipe = next(iter(recipes().values()))
+    own = (("mine", (("1", "yes"), ("2", "no"))), ("other", (("1", "yes"),)))
+    across = recipe.with_setting("compare", "pairs-across", "mine")
+
+    def key(recipe: Recipe, own: tuple[tuple[str, tuple[tuple[str, str], ...]], ...]) -> str:
+        return keys_of(dataclasses.replace(job_of(recipe, folder), own=own)).of["pairs"]
+
+    assert key(across, own) != key(across, (("mine", (("1", "yes"), ("2", "yes"))), own[1]))
+    assert key(across, own) == key(across, (own[0], ("other", (("1", "no"),))))
+    assert key(recipe, own) == key(recipe, ())

@@ -168,6 +168,11 @@ def test_documents_without_a_value_get_a_suggestion(demo_results: Results) -> No
         assert (named == real).mean() > 0.9
 
 
+def test_of_penalties_that_lose_as_little_the_first_is_taken() -> None:
+    assert _best(np.array([0.7, 0.50000004, 0.5, 0.9])) == 1
+    assert _best(np.array([0.7, 0.51, 0.5, 0.9])) == 2
+
+
 def test_threads_and_seeds(demo_results: Results) -> None:
     space, label = demo_results[SPACE], label_of(demo_results, "season")
     before = threads()

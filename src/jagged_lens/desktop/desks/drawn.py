@@ -99,18 +99,15 @@ class Drawn(QWidget):
     def _part_changed(self, part: Part[Any]) -> None:
         if part in self.needs:
             self._due.start()
-        if self._drawn == self.bench.newest(self.needs) and (part in self.also or not self.bench.is_newest(part)):
-            self.bench.take()  # what belongs to the picture, and has come since it was drawn
-        elif (
-            part in self.also
-            and self.previews_over
-            and self.bench.grows(part)
-            and self.bench.ready(*self.previews_over)
-        ):
-            if self.bench.results.has(*self.needs):
-                self.before_preview = self.bench.results
-            self.bench.take()
-        if part in self.also and self.isVisible():
+        own, bench = part in self.also, self.bench
+        if own or (self._drawn and bench.ready(part) and not bench.is_newest(part)):
+            if self._drawn == bench.newest(self.needs):
+                bench.take()  # what belongs to the picture, and has come since it was drawn
+            elif own and self.previews_over and bench.grows(part) and bench.ready(*self.previews_over):
+                if bench.results.has(*self.needs):
+                    self.before_preview = bench.results
+                bench.take()
+        if own and self.isVisible():
             self.draw_part(part)
 
     def _refresh_if_ready(self) -> None:
