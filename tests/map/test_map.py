@@ -4,7 +4,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.spatial import cKDTree
 
 from compare.test_compare import brute, random_counts, space_of
 from jagged_lens.compare import nearest_neighbours
@@ -56,14 +55,9 @@ def test_nearest_on_map_equals_an_oracle(n: int, k: int, seed: int, crowded: boo
     points = np.round(random.normal(size=(n, 2)), 1 if crowded else 9)
     k = min(k, n - 1)
     found = nearest_on_map(points, k)
-    distance = np.linalg.norm(points[found] - points[:, None], axis=2)
-    expected, _ = cKDTree(points).query(points, k + 1)
-    assert distance == pytest.approx(expected[:, 1:], abs=1e-9)
-    assert (found != np.arange(n)[:, None]).all()
-    if crowded:  # ties go by row
-        squared = ((points[:, None] - points[None]) ** 2).sum(2)
-        squared[np.arange(n), np.arange(n)] = np.inf
-        assert np.array_equal(found, np.argsort(squared, axis=1, kind="stable")[:, :k])
+    squared = ((points[:, None] - points[None]) ** 2).sum(2)
+    squared[np.arange(n), np.arange(n)] = np.inf
+    assert np.array_equal(found, np.argsort(squared, axis=1, kind="stable")[:, :k])  # ties go by row
 
 
 def test_trust_equals_brute_force() -> None:

@@ -1,14 +1,16 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The nearest points on a map, exactly: points are halved into small boxes, and a box looks only as far as it must."""
+"""The nearest points on a map, exactly, by a k-d tree (Bentley, "Multidimensional binary search trees", 1975)."""
 
 from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
+from jagged_lens.parallel import blocks
 from jagged_lens.progress import Progress, unheard
 
-_LEAF = 64
+_AT_ONCE = 1_000
 
 
 def nearest_on_map(positions: NDArray[np.floating], k: int, progress: Progress = unheard) -> NDArray[np.int32]:
@@ -29,36 +31,31 @@ def nearest_on_map(positions: NDArray[np.floating], k: int, progress: Progress =
 
 
 def _nearest(points: NDArray[np.float64], k: int, progress: Progress) -> NDArray[np.int64]:
+    tree = cKDTree(points)
     nearest = np.empty((len(points), k), np.int64)
-    leaves = _leaves(points, max(_LEAF, 2 * (k + 1)))
-    for done, leaf in enumerate(leaves):
-        progress(done / len(leaves))
-        inside = points[leaf]
-        low, high = inside.min(axis=0), inside.max(axis=0)
-        among = _squared(inside, inside)
-        reach = np.partition(among, k, axis=1)[:, k].max()  # place 0 is the point itself
-        gap = np.maximum(np.maximum(low - points, points - high), 0)
-        near = np.flatnonzero((gap**2).sum(axis=1) <= reach * (1 + 1e-12))
-        squared = _squared(inside, points[near])
-        squared[np.arange(len(leaf)), np.searchsorted(near, leaf)] = np.inf
-        nearest[leaf] = near[np.argsort(squared, axis=1, kind="stable")[:, :k]]
+    for block in blocks(len(points), _AT_ONCE):
+        progress(block.start / len(points))
+        rows = np.arange(block.start, block.stop)
+        # Itself, the k that are wanted, and one more, which tells whether others are as near as the last.
+        _, found = tree.query(points[block], min(k + 2, len(points)))
+        away = _squared(points[block, None], points[found])
+        away[found == rows[:, None]] = -1
+        turn = np.lexsort((found, away), axis=1)
+        found, away = np.take_along_axis(found, turn, 1), np.take_along_axis(away, turn, 1)
+        nearest[block] = found[:, 1 : k + 1]
+        if found.shape[1] > k + 1:
+            for at in np.flatnonzero(away[:, k + 1] <= away[:, k] * (1 + 1e-12)).tolist():
+                nearest[block.start + at] = _of_one(tree, points, block.start + at, away[at, k], k)
     return nearest
 
 
-def _squared(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
-    return (a[:, None, 0] - b[None, :, 0]) ** 2 + (a[:, None, 1] - b[None, :, 1]) ** 2
+def _of_one(tree: cKDTree, points: NDArray[np.float64], row: int, reach: float, k: int) -> NDArray[np.int64]:
+    """The k nearest of a row of which several are as near as the last, which is so far away (squared)."""
+    near = np.sort(tree.query_ball_point(points[row], np.sqrt(reach) * (1 + 1e-9))).astype(np.int64)
+    near = near[near != row]
+    best: NDArray[np.int64] = near[np.argsort(_squared(points[row], points[near]), kind="stable")[:k]]
+    return best
 
 
-def _leaves(points: NDArray[np.float64], size: int) -> list[NDArray[np.int64]]:
-    """Rows halved along the wider side until at most 2 × size are together (never fewer than size, if n allows)."""
-    waiting, leaves = [np.arange(len(points))], []
-    while waiting:
-        rows = waiting.pop()
-        if len(rows) <= 2 * size:
-            leaves.append(np.sort(rows))
-            continue
-        box = points[rows]
-        side = int(np.ptp(box, axis=0).argmax())
-        order = rows[np.argsort(box[:, side], kind="stable")]
-        waiting += [order[: len(order) // 2], order[len(order) // 2 :]]
-    return leaves
+def _squared(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
+    return (one[..., 0] - other[..., 0]) ** 2 + (one[..., 1] - other[..., 1]) ** 2
