@@ -19,6 +19,7 @@ from click.testing import CliRunner
 
 from export.test_run import FILES, SUGGESTED, run
 from jagged_lens import cli
+from jagged_lens.cli.running import _earlier as earlier_files
 from jagged_lens.errors import Stopped
 from jagged_lens.gather import Source
 from jagged_lens.project import Keeper, opened
@@ -205,3 +206,16 @@ def test_recipes_and_lists_that_are_no_plain_files_are_not_read(notes: Path, nam
         said = CliRunner().invoke(cli.main, ["run", str(notes / "r.toml"), "--out", str(notes / "out")])
         assert said.exit_code == 2, key
         assert "no plain file" in said.output
+
+
+def test_only_files_of_the_folder_itself_are_taken_for_those_of_an_earlier_run(tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    (out / "sub").mkdir(parents=True)
+    for place in (out / "pairs.csv", out / "sub" / "kept.csv", tmp_path / "kept.csv"):
+        place.write_text("kept")
+    told = ["pairs.csv", "../kept.csv", "sub/kept.csv", str(tmp_path / "kept.csv"), "gone.csv", "sub", "", 5, None]
+    (out / "run.json").write_text(json.dumps({"files": told}))
+    assert earlier_files(out) == [out / "pairs.csv"]
+    for content in ("{", "[]", '"x"', "null"):
+        (out / "run.json").write_text(content)
+        assert earlier_files(out) == []

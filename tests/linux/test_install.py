@@ -71,3 +71,15 @@ def test_the_command_uses_the_users_data_folder_and_can_be_repeated(tmp_path: Pa
         )
         assert done.returncode == 0, done.stderr
     assert str(tmp_path / "applications" / "example.larkmoor.JaggedLens.desktop") in done.stdout
+
+
+def test_what_knows_of_new_entries_is_told_where_it_is_installed(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    tool = tmp_path / "bin" / "update-mime-database"
+    tool.parent.mkdir()
+    tool.write_text(f'#!/bin/sh\necho "$1" >> {tmp_path / "told"}\n')
+    tool.chmod(0o755)
+    monkeypatch.setenv("PATH", f"{tool.parent}:/bin")
+    install(tmp_path / "data", "/opt/jagged-lens")
+    assert (tmp_path / "told").read_text().split() == [str(tmp_path / "data" / "mime")]
