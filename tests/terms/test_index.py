@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from conftest import corpus_of
 from jagged_lens.clean import CleanSettings, Tokens, clean
 from jagged_lens.terms import TermIndex, collocates, contexts, fit_zipf_mandelbrot, index_of, phrases, written_forms
-from jagged_lens.terms.contexts import log_likelihood
+from jagged_lens.terms.log_likelihood import log_likelihood
 
 HERE = Path(__file__).parent
 TEXTS = (

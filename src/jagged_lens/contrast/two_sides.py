@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.contrast.ranks import rank_sums
-from jagged_lens.group import document_frequencies, log_likelihood
+from jagged_lens.group import document_frequencies
+from jagged_lens.terms import log_likelihood
 
 COMMON_FROM = 0.1
 """Share of documents from which a term is common, on both sides."""

@@ -6,7 +6,7 @@ from jagged_lens.group.cross import CrossTable, cross_table
 from jagged_lens.group.draws import ids_of
 from jagged_lens.group.grouping import Grouping, filled_rows, letter
 from jagged_lens.group.holding import BREAKS, HOLDS, Holding, holding_of
-from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups, log_likelihood
+from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups
 from jagged_lens.group.parts import TRIES
 from jagged_lens.group.quality import Quality, quality_of
 from jagged_lens.group.ridge import Ridge, ridge_of
@@ -43,7 +43,6 @@ __all__ = [
     "key_terms",
     "key_terms_of_groups",
     "letter",
-    "log_likelihood",
     "quality_of",
     "ridge_of",
     "split",

@@ -16,7 +16,7 @@ from scipy.sparse import csr_array
 
 from jagged_lens.group.grouping import Grouping
 from jagged_lens.parallel import blocks
-from jagged_lens.terms import TermCounts
+from jagged_lens.terms import TermCounts, log_likelihood
 
 TOLD = 12
 NAMING = 2
@@ -46,26 +46,6 @@ class KeyTerms:
     def columns(self, group: int) -> list[int]:
         """The columns of a group's key terms, the one that tells most first."""
         return [int(column) for column in self.terms[group] if column >= 0]
-
-
-def log_likelihood(
-    inside: NDArray[np.float64], documents: NDArray[np.float64], size: float, n: float
-) -> NDArray[np.float64]:
-    """G² of terms held by `inside` of `size` documents and by `documents` of all n; 0 where not over-represented.
-
-    inside, documents: float64, m of each; gives float64 (m). Dunning, "Accurate methods for the statistics of surprise and
-    coincidence", 1993.
-
-    >>> log_likelihood(np.array([8.0, 1.0]), np.array([10.0, 50.0]), 10, 100).round(2).tolist()
-    [35.83, 0.0]
-    """
-    observed = np.stack((inside, documents - inside, size - inside, n - size - documents + inside))
-    expected = np.stack(
-        (documents * size / n, documents * (n - size) / n, (n - documents) * size / n, (n - documents) * (n - size) / n)
-    )
-    with np.errstate(divide="ignore", invalid="ignore"):
-        parts = np.where(observed > 0, observed * np.log(observed / expected), 0.0)
-    return np.where(inside > expected[0], np.maximum(2 * parts.sum(axis=0), 0), 0.0)
 
 
 def key_terms(

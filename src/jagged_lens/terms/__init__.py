@@ -5,6 +5,7 @@ from jagged_lens.terms.characters import count_character_runs
 from jagged_lens.terms.contexts import Collocate, Context, Phrase, collocates, contexts, phrases, written_forms
 from jagged_lens.terms.index import TermIndex, index_of
 from jagged_lens.terms.limits import TermCounts, Vocabulary, WhyNot, limit_terms, why_not_kept
+from jagged_lens.terms.log_likelihood import log_likelihood
 from jagged_lens.terms.ngrams import NgramCounts, continues, count_ngrams, in_order
 from jagged_lens.terms.rank_curve import ZipfMandelbrot, fit_zipf_mandelbrot
 from jagged_lens.terms.settings import TermSettings
@@ -30,6 +31,7 @@ __all__ = [
     "in_order",
     "index_of",
     "limit_terms",
+    "log_likelihood",
     "phrases",
     "read_terms",
     "why_not_kept",

@@ -6,11 +6,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from jagged_lens.distinct import distinct
 from jagged_lens.gather import Corpus
 from jagged_lens.terms.index import TermIndex
+from jagged_lens.terms.log_likelihood import log_likelihood
 
 _AROUND = 80  # characters on either side
 
@@ -79,24 +79,6 @@ def collocates(index: TermIndex, term: str, most: int = 30) -> list[Collocate]:
         for at in best
         if ratio[at] > 0
     ]
-
-
-def log_likelihood(
-    both: NDArray[np.float64], second: NDArray[np.float64], first: NDArray[np.float64] | float, total: float
-) -> NDArray[np.float64]:
-    """G² of two things that occur together `both` times, each `first` and `second` times among `total`; 0 where they occur
-    together no more often than by chance.
-
-    both, first, second: float64, one for each pair; gives float64.
-    """
-    table = (both, first - both, second - both, total - first - second + both)
-    sums = ((first, second), (first, total - second), (total - first, second), (total - first, total - second))
-    ratio = np.zeros(len(both))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        for cell, (across, down) in zip(table, sums, strict=True):
-            expected = np.asarray(across, np.float64) * down / total
-            ratio += np.where(cell > 0, cell * np.log(cell / expected), 0.0)
-    return np.asarray(np.where(both * total > np.asarray(first) * second, np.maximum(2 * ratio, 0.0), 0.0))
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.group import log_likelihood
-from jagged_lens.terms import NgramCounts, Vocabulary
+from jagged_lens.terms import NgramCounts, Vocabulary, log_likelihood
 
 
 @dataclass(frozen=True, eq=False)
