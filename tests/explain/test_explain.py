@@ -7,8 +7,9 @@ import pytest
 
 from compare.test_compare import MEASURES, brute, random_counts, space_of
 from conftest import corpus_of
-from jagged_lens.clean import CleanSettings, clean
-from jagged_lens.explain import contributions, document_terms, term_marks, unshared_words
+from jagged_lens.clean import CleanSettings, Reason, clean
+from jagged_lens.explain import contributions, document_terms, membership, rule_hits, term_marks, unshared_words
+from jagged_lens.lens import GROUPING, SPACE, Results
 from jagged_lens.terms import TermCounts, TermSettings, count_ngrams, limit_terms
 
 
@@ -74,3 +75,22 @@ def test_the_terms_of_a_document_with_their_counts_and_weights() -> None:
         assert found.documents.tolist() == (counts > 0).sum(axis=0)[found.columns].tolist()
         assert found.weights == pytest.approx(weights[row][found.columns])
         assert (np.diff(np.abs(found.weights)) <= 0).all()
+
+
+def test_the_parts_of_a_membership_add_up_to_the_lead(demo_results: Results) -> None:
+    space, grouping = demo_results[SPACE], demo_results[GROUPING]
+    row = int(np.flatnonzero(grouping.group == 1)[0])
+    why = membership(space, grouping, row, 1, 4)
+    assert why.lead == pytest.approx(float(why.values.sum()), abs=1e-6)
+    assert why.lead == pytest.approx(why.closeness - why.other_closeness)
+    assert why.lead > 0
+    assert membership(space, grouping, row, 4, 1).lead == pytest.approx(-why.lead)
+
+
+def test_tokens_that_a_rule_of_ones_own_takes_in_one_stretch_are_one_hit() -> None:
+    corpus = corpus_of("big red slugs ate", "slugs and red frost")
+    tokens = clean(
+        corpus, CleanSettings(language="en", stop_words=(), own_rules=("never: red", "never: slugs")), Path("/")
+    )
+    hits = rule_hits(corpus, tokens, Reason.NEVER)
+    assert [(hit.row, hit.taken) for hit in hits] == [(0, "red slugs"), (1, "slugs"), (1, "red")]

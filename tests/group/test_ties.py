@@ -4,8 +4,11 @@
 from __future__ import annotations
 
 import numpy as np
+import pytest
 from numpy.typing import NDArray
+from scipy.sparse import csr_array
 
+from jagged_lens.group.grouping import centroids_of
 from jagged_lens.group.kmeans import _best, _in_the_middle, _settled, _voted
 
 
@@ -46,3 +49,10 @@ def test_what_the_vote_led_to_is_taken_only_where_it_is_clearly_better() -> None
     assert _settled(tried, (vote, 0.9)) is vote
     assert _settled(tried, (vote, 0.8)) is tried[0][0]
     assert _settled(tried, (vote, 0.79)) is tried[0][0]
+
+
+def test_an_empty_group_has_a_centroid_of_nothing() -> None:
+    x = csr_array(np.array([[3.0, 4.0], [0.0, 2.0]], np.float32))
+    found = centroids_of(x, groups(0, 2), 3)
+    dense = found if isinstance(found, np.ndarray) else found.toarray()
+    assert dense == pytest.approx(np.array([[0.6, 0.8], [0.0, 0.0], [0.0, 1.0]]))

@@ -2,9 +2,11 @@
 """The network of alike documents."""
 
 import numpy as np
+import pytest
 
 from jagged_lens.compare import Pairs
 from jagged_lens.map import lay_out_links
+from jagged_lens.map.links import _packed
 
 
 def pairs_of(links: list[tuple[int, int]], n: int) -> Pairs:
@@ -59,3 +61,19 @@ def test_links_are_the_pairs() -> None:
     assert found.rows[found.first].tolist() == pairs.first[found.pair].tolist()
     assert found.rows[found.second].tolist() == pairs.second[found.pair].tolist()
     assert sorted(found.pair.tolist()) == [0, 1, 2]
+
+
+def test_parts_are_packed_from_the_top_left_side_by_side_and_do_not_overlap() -> None:
+    rng = np.random.default_rng(3)
+    shapes = [rng.random((8, 2)) * size for size in (9, 7, 6, 5, 5, 4, 3, 3, 2, 2, 1)]
+    placed = _packed(shapes)
+    boxes = [(one.min(axis=0), one.max(axis=0)) for one in placed]
+    for shape, one in zip(shapes, placed, strict=True):
+        assert np.ptp(one, axis=0) == pytest.approx(np.ptp(shape, axis=0))
+    for at, (low, high) in enumerate(boxes):
+        for other_low, other_high in boxes[:at]:
+            assert (high < other_low).any() or (low > other_high).any()
+    assert boxes[1][0][0] > boxes[0][1][0]  # the second beside the first
+    whole = np.ptp(np.concatenate(placed), axis=0)
+    assert whole[0] < 2.5 * whole[1]
+    assert whole[1] < 2.5 * whole[0]

@@ -80,3 +80,15 @@ def test_scaling_can_be_stopped_and_left_as_it_is() -> None:
 
     with pytest.raises(Stopped):
         scaling(space, "cosine", 1, stop)
+
+
+def test_two_documents_lie_as_far_apart_as_they_are_unlike_and_one_alone_in_the_middle() -> None:
+    counts = np.array([[3, 1, 0], [1, 2, 4], [0, 0, 0]])
+    space = space_of(counts, global_="none")
+    laid = scaling(space, "cosine", 1)
+    apart = float(np.linalg.norm(laid.positions[0] - laid.positions[1]))
+    assert apart == pytest.approx(1 - brute(space, "cosine")[0, 1], abs=1e-5)
+    assert np.isnan(laid.positions[2]).all()
+    assert laid.stress == pytest.approx(0, abs=1e-5)
+    alone = scaling(space_of(counts[[0, 2]], global_="none"), "cosine", 1)
+    assert alone.positions[0].tolist() == [0, 0]

@@ -300,3 +300,31 @@ def test_a_state_that_could_not_be_saved_never_takes_the_place_of_a_newer_one(tm
     assert keeper.flush(20)
     assert ProjectFile(tmp_path / "p.jagged").state() == {"number": 3}
     keeper.close()
+
+
+def test_a_lens_that_is_chosen_comes_to_the_front_and_one_that_is_not_there_does_not(
+    bench: tuple[Bench, Scripted],
+) -> None:
+    here, worker = bench
+    told: list[int] = []
+    here.state_changed.subscribe(lambda: told.append(here.state.active))
+    here.compute()
+    here.choose_lens(2)
+    assert here.state.active == 2
+    assert groups(worker) == [2, 4]
+    here.choose_lens(2)
+    here.choose_lens(3)
+    here.choose_lens(-1)
+    assert told == [2]
+    assert here.history.undo_text is None  # nothing was changed that could be undone
+
+
+def test_where_no_source_can_be_read_it_is_said_why_and_one_of_several_is_gone_on_without(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("text\nslugs ate\n")
+    recipe = Recipe().with_settings("gather", {"from": ["a.csv", "gone.csv"], "text": ["text"]})
+    found = compute(Job(recipe, tmp_path, forgiving=True), Recent(), Silent(), lambda: (CORPUS,))[CORPUS]
+    assert len(found) == 1
+    assert [one.name for one in found.unread] == ["gone.csv"]
+    (tmp_path / "a.csv").unlink()
+    with pytest.raises(SourceError, match=r"gone\.csv"):
+        compute(Job(recipe, tmp_path, forgiving=True), Recent(), Silent(), lambda: (CORPUS,))
