@@ -32,7 +32,7 @@ def start_to_first_picture() -> tuple[float, float]:
     offscreen."""
     code = (
         "import sys, time\n"
-        "from jagged_lens.lens import Worker\n"
+        "from jagged_lens.worker import Worker\n"
         "if __name__ == '__main__':\n"
         "    worker = Worker()\n"
         "    from PyQt6.QtWidgets import QApplication\n"

@@ -355,7 +355,7 @@ def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanva
     face = documents(window)
     for ending, begins in ((".png", b"\x89PNG"), (".svg", b"<?xml"), (".pdf", b"%PDF")):
         path = tmp_path / f"map{ending}"
-        save_picture(path, canvas, face._legend_lines(), face._said(), 900)
+        save_picture(path, canvas, face._legend_lines(), face._caption(), 900)
         assert path.read_bytes().startswith(begins)
     assert canvas.categories[0].name.split(" · ")[0] in (tmp_path / "map.svg").read_text(encoding="utf-8")
     assert (tmp_path / "map.svg").read_text(encoding="utf-8").count("<circle") + (tmp_path / "map.svg").read_text(
