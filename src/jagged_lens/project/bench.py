@@ -44,7 +44,7 @@ class Bench(Verbs):
         )
         self.pick = pick
         self.results, self.growing, self.fresh = front.results, front.growing, front.fresh
-        self.documents = DocumentKeys(lambda: self.results, lambda: self.state)
+        self.documents = DocumentKeys(lambda: self.results, self.current)
         self._told_failure = ""
 
     def open(

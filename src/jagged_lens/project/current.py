@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from jagged_lens.gather import Corpus, Label, own_labels
 from jagged_lens.lens import Job
 from jagged_lens.project.file import Reading
 from jagged_lens.project.keeper import Keeper
@@ -25,6 +26,7 @@ class Current:
         self.reading = reading
         self.passwords: dict[str, str] = {}
         self.window: dict[str, Any] = {}
+        self._labels: tuple[tuple[object, object], tuple[Label, ...]] = ((None, None), ())
 
     @property
     def state(self) -> ProjectState:
@@ -50,6 +52,16 @@ class Current:
     def job_of(self, name: str) -> Job | None:
         """The job of a lens by its name; None where there is none."""
         return next((self.job(at) for at, one in enumerate(self.state.lenses) if one.name == name), None)
+
+    def labels_of(self, corpus: Corpus) -> tuple[Label, ...]:
+        """The labels that came with some documents, then those of the user's own. Made once, whichever picture asks."""
+        hung = self.state.labels
+        of, known = self._labels
+        if of[0] is not corpus or of[1] is not hung:
+            own = tuple((label.name, label.values) for label in hung)
+            known = (*corpus.labels, *own_labels(corpus.keys, own))
+            self._labels = ((corpus, hung), known)
+        return known
 
     def look(self, state: ProjectState) -> None:
         """Go on to another state in which nothing was changed that could be undone."""

@@ -9,32 +9,26 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from jagged_lens.gather import Label, own_labels
+from jagged_lens.gather import Label
 from jagged_lens.lens import CORPUS, GROUPING, LENS_ROWS, QUALITY, Results
+from jagged_lens.project.current import Current
 from jagged_lens.project.group_names import GroupNames, names_of
-from jagged_lens.project.state import ProjectState
 
 
 class DocumentKeys:
     """Labels, keys, origins and groups of the documents that are there."""
 
-    def __init__(self, results: Callable[[], Results], state: Callable[[], ProjectState]) -> None:
+    def __init__(self, results: Callable[[], Results], current: Current) -> None:
         self._results = results
-        self._state = state
+        self._current = current
         self._named: tuple[tuple[object, object, object], GroupNames] = ((None, None, None), GroupNames({}, ()))
-        self._labels: tuple[tuple[object, object], tuple[Label, ...]] = ((None, None), ())
 
     def labels(self) -> tuple[Label, ...]:
         """The labels that came with the documents, then those of the user's own."""
-        corpus, hung = self._results().get(CORPUS), self._state().labels
+        corpus = self._results().get(CORPUS)
         if corpus is None:
             return ()
-        of, known = self._labels
-        if of[0] is not corpus or of[1] is not hung:  # made once, not whenever the mouse is moved
-            own = tuple((label.name, label.values) for label in hung)
-            known = (*corpus.labels, *own_labels(corpus.keys, own))
-            self._labels = ((corpus, hung), known)
-        return known
+        return self._current.labels_of(corpus)
 
     def keys_of(self, rows: Iterable[int]) -> list[str]:
         """The keys of corpus rows."""
@@ -49,7 +43,7 @@ class DocumentKeys:
 
     def origin(self, row: int) -> Path | str | None:
         """The file that a document came from, where it is still there, or the web address."""
-        corpus, state = self._results().get(CORPUS), self._state()
+        corpus, state = self._results().get(CORPUS), self._current.state
         if corpus is None or not len(corpus.source) or len(corpus.counts) != len(state.sources):
             return None  # other sources have been named since it was read
         source = state.sources[int(corpus.source[row])]
@@ -82,7 +76,7 @@ class DocumentKeys:
 
     def group_names(self) -> GroupNames:
         """The names and notes of the groups that are there, and those that fit none."""
-        grouping, corpus, given = self._results().get(GROUPING), self._results().get(CORPUS), self._state().groups
+        grouping, corpus, given = self._results().get(GROUPING), self._results().get(CORPUS), self._current.state.groups
         rows = self.lens_rows()
         if grouping is None or corpus is None or len(grouping.group) != len(rows):
             return GroupNames({}, given)

@@ -26,7 +26,7 @@ class Shown(Verbs):
     def __init__(self, bench: Verbs) -> None:
         super().__init__(bench._rooms)
         self.results = Snapshot(self.recipe, {}, {}, {})
-        self.documents = DocumentKeys(lambda: self.results, lambda: self.state)
+        self.documents = DocumentKeys(lambda: self.results, self.current)
         self.pick: Picked = _PickShown(bench._rooms.pick, self)
 
     def take(self) -> None:
