@@ -180,6 +180,7 @@ class MainWindow(Reach):
     def show_step(self, step: str) -> None:
         before = self.step
         self.area.show_step(step)
+        self.desk.prepare()
         self.spine.show_step(step)
         self.side.settings.show_step(step)
         if (step == "clean") != (before == "clean"):
@@ -212,7 +213,6 @@ class MainWindow(Reach):
         desk = self.desks["weigh"]
         assert isinstance(desk, WeighDesk)
         self.show_step("weigh")
-        desk.prepare()
         desk.show_cell(row, column)
 
     def _work_through_of_reader(self, column: int) -> None:
