@@ -65,11 +65,6 @@ class Helper:
         )
         self._rest = bytearray()  # what has come of messages that nobody has heard yet
 
-    @property
-    def process_id(self) -> int:
-        """The number of the process."""
-        return self._process.pid
-
     def order(self, body: bytes, waiting: Callable[[], None]) -> Ending | None:
         """Send an order; None where it arrived."""
         assert self._process.stdin

@@ -313,6 +313,8 @@ def test_a_run_only_reads_the_project(project: ProjectFile) -> None:
 class _Nobody:
     """A worker that is asked, and never answers."""
 
+    busy = False
+
     def __init__(self) -> None:
         self.asked: list[Job] = []
 

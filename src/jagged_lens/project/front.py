@@ -50,7 +50,6 @@ class Front:
         self.fresh: set[str] = set()
         self.errors: dict[str, JaggedLensError] = {}
         self.share: dict[str, float] = {}
-        self.seconds: dict[str, float] = {}
         self.part_changed = Signal()
         self.settled = Signal()
         self.asked: Job | None = None
@@ -188,7 +187,7 @@ class Front:
         self._queue.withdraw(self)
         self.results.clear()
         self._keys.clear()
-        self._request = self.asked = None
+        self._request = self.asked = self._recipe = self._early = None
         for known in (self.growing, self.fresh, self.errors, self.share, self._declined):
             known.clear()
 
@@ -264,7 +263,6 @@ class Front:
     def _hear_done(self, news: Done) -> None:
         part = PART[news.part]
         self._leave(part)
-        self.seconds[part.name] = news.seconds
         if self._keys.get(part.name) != news.key:
             self.results[part] = news.result
             self._keys[part.name] = news.key

@@ -44,10 +44,6 @@ class Refreshing:
         self._queue.withdraw(self)
         self._front.tell_share(CORPUS, None)
 
-    def stop(self) -> None:
-        """Read no further."""
-        self._queue.stop(self)
-
     def hear(self, news: News) -> None:
         """Take in what the worker says of it."""
         match news:

@@ -45,7 +45,7 @@ class Rooms:
 class Verbs(SourceVerbs, PickVerbs):
     """The verbs of a bench: what can be changed, with undo; the pick; what is computed.
 
-    errors, share, seconds, part_changed and settled are those of `Front`. queue: who wants what computed. second: another lens
+    errors, share, part_changed and settled are those of `Front`. queue: who wants what computed. second: another lens
     to be compared with. behind: the profiles of all lenses.
 
     Signals: state_changed() when settings changed, refreshed(what) when sources were read again and can be compared with what is
@@ -57,7 +57,7 @@ class Verbs(SourceVerbs, PickVerbs):
         self.current, self.queue, self.second, self.behind = rooms.current, rooms.queue, rooms.second, rooms.behind
         self._front = front = rooms.front
         self._refreshing = rooms.refreshing
-        self.errors, self.share, self.seconds = front.errors, front.share, front.seconds
+        self.errors, self.share = front.errors, front.share
         self.part_changed, self.settled = front.part_changed, front.settled
         self.state_changed, self.trouble = rooms.state_changed, rooms.queue.trouble
         self.refreshed = rooms.refreshing.refreshed

@@ -36,7 +36,7 @@ from typing import Any, Protocol
 
 from jagged_lens.lens import ALWAYS, Job, Part
 from jagged_lens.signal import Signal
-from jagged_lens.worker.news import Began, Deferred, Done, Ending, Failed, Finished, News, Planned, Restarted, Share
+from jagged_lens.worker.news import Done, Ending, Failed, Finished, News, Planned, Restarted
 from jagged_lens.worker.remaining import Durations
 from jagged_lens.worker.request import Ended, Owner, Request, Urgency
 
@@ -52,6 +52,10 @@ _SAID = {
 
 class Hands(Protocol):
     """What does the work: `Worker`, or what stands for it in a test."""
+
+    @property
+    def busy(self) -> bool:
+        """Whether an answer to what was asked for last is still to come."""
 
     def ask(self, job: Job, parts: Sequence[Part[Any]]) -> int:
         """Ask for parts of a job; what was asked before is given up. Gives the number of its news."""
@@ -111,7 +115,6 @@ class Queue:
         self._worker = worker
         self._entries: dict[Owner, _Entry] = {}
         self._at_work: _Entry | None = None
-        self._busy = False  # the worker has not yet finished what it was asked for last
         self._number = 0
         self._put = 0
         self._held = False
@@ -207,28 +210,24 @@ class Queue:
     def _hear(self, news: News) -> None:
         entry = self._at_work
         if isinstance(news, Finished):
-            self._busy = False
             if entry is not None:
                 self._end(entry, Ended.STOPPED if news.stopped else Ended.DONE)
             return
         if entry is None:
             return
         self._durations.hear(news)
-        match news:
-            case Planned():
-                entry.planned = True
-            case Done(part=name):
-                entry.seen.add(name)
-                entry.done.add(name)
-            case Failed(part=name) if name:
-                entry.seen.add(name)
-            case Began() | Share() | Deferred() | _:
-                pass
+        if isinstance(news, Planned):
+            entry.planned = True
+        elif isinstance(news, Done):
+            entry.seen.add(news.part)
+            entry.done.add(news.part)
+        elif isinstance(news, Failed) and news.part:
+            entry.seen.add(news.part)
         entry.request.owner.hear(news)
         self.changed.emit()
 
     def _hear_restart(self, news: Restarted) -> None:
-        entry, self._at_work, self._busy = self._at_work, None, False
+        entry, self._at_work = self._at_work, None
         self._durations.forget_part()
         if entry is None:
             self.trouble.emit(f"{_SAID[news.ending]} Nothing that was there is lost.", "")
@@ -296,9 +295,9 @@ class Queue:
             and not self._held
             and (before is None or first.request.urgency < before.request.urgency)
         ):
-            first.begin(self._busy)
+            first.begin(self._worker.busy)
             self._durations.begin()
-            self._at_work, self._busy = first, True
+            self._at_work = first
             self._number = self._worker.ask(first.request.job, first.request.parts)
             if first.request.enough:
                 self._worker.reorder(first.request.parts, first.request.enough)

@@ -53,11 +53,6 @@ class Drawn(QWidget):
     def draw_part(self, part: Part[Any]) -> None:
         """Draw one of `also`: it is there, grows, is being computed, or was given up."""
 
-    def catch_up(self) -> None:
-        """Draw at once what is due to be drawn, where somebody wants to point at it."""
-        self._due.stop()
-        self._refresh_if_ready()
-
     def prepare(self) -> None:
         """Draw what is due, whether it is seen or not, before somebody works with this."""
         if self.bench.ready(*self.needs):

@@ -168,4 +168,4 @@ class TermsDesk(Desk):
         self.figures.setText(said)
         self.limits.rank_terms()
         self.lists.show_state()
-        self.vocabulary.catch_up()
+        self.vocabulary.prepare()
