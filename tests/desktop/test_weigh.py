@@ -265,3 +265,11 @@ def test_matrices_and_themes_go_out_as_a_run_writes_them(
     assert head == ["%%MatrixMarket matrix coordinate real general", "640 2115 31187"]
     assert len((tmp_path / "themes.csv").read_text("utf-8").splitlines()) == 51
     assert len((tmp_path / "document_themes.csv").read_text("utf-8").splitlines()) == 641
+
+
+def test_a_weight_that_is_not_nothing_is_worked_through_at_first(window: MainWindow, settle: Settle) -> None:
+    window.show_step("weigh")
+    settle(window)
+    face = window.desks["weigh"].face(FormulaFace)
+    assert not face.table.currentIndex().isValid()  # the keyboard goes to the table, and takes no term by that
+    assert float(face.weight) > 0

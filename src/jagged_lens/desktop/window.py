@@ -180,7 +180,6 @@ class MainWindow(Reach):
     def show_step(self, step: str) -> None:
         before = self.step
         self.area.show_step(step)
-        self.desk.prepare()
         self.spine.show_step(step)
         self.side.settings.show_step(step)
         if (step == "clean") != (before == "clean"):
@@ -193,6 +192,7 @@ class MainWindow(Reach):
         else:
             self.side.bring_reader()
         self.desk.take_focus()
+        self.desk.prepare()  # behind the focus: a table that has rows by then would put its cursor on the first
 
     def put_beside(self, step: str) -> None:
         self.area.put_beside(step)
