@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.reading.marked_text import MarkedText
+from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.errors import RecipeError
 from jagged_lens.explain import contributions
@@ -138,7 +139,7 @@ def test_kinds_are_switched_off_and_titles_filtered(desk: PairsFace, window: Mai
     assert window.focusWidget() is window.desk.field
     qtbot.keyClicks(window.desk.field, "leek")
     shown = [
-        desk.table.listed.index(row, 1).data() + desk.table.listed.index(row, 2).data()
+        desk.table.listed.index(row, 1).data() + desk.table.listed.index(row, 1).data(ArrayModel.BELOW)
         for row in range(desk.table.listed.rowCount())
     ]
     assert shown
@@ -148,8 +149,8 @@ def test_kinds_are_switched_off_and_titles_filtered(desk: PairsFace, window: Mai
 
 
 def test_rows_sort_and_copy_tab_separated(desk: PairsFace, window: MainWindow) -> None:
-    desk.table.sortByColumn(3, Qt.SortOrder.AscendingOrder)
-    values = [float(desk.table.listed.index(row, 3).data()) for row in range(desk.table.listed.rowCount())]
+    desk.table.sortByColumn(2, Qt.SortOrder.AscendingOrder)
+    values = [float(desk.table.listed.index(row, 2).data()) for row in range(desk.table.listed.rowCount())]
     assert values == sorted(values)
     desk.table.selectRow(0)
     QTest.keyClick(desk.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)

@@ -153,7 +153,6 @@ def test_a_pair_of_bars_is_as_long_as_both_shares(qtbot: QtBot, qapp: QApplicati
             Column("Shares", lambda at: "", mark=lambda at: shares[at]),
         ],
         3,
-        [5, 40],
         1,
     )
     table.show()
@@ -170,7 +169,7 @@ def test_the_tallest_part_is_the_largest(qtbot: QtBot, qapp: QApplication) -> No
     qtbot.addWidget(table)
     table.resize(400, 120)
     table.setItemDelegateForColumn(0, PartBars(table))
-    table.show_rows([Column("Parts", lambda at: "", mark=lambda at: (0.0, 0.1, 0.2))], 1, [30], 0)
+    table.show_rows([Column("Parts", lambda at: "", mark=lambda at: (0.0, 0.1, 0.2))], 1, 0)
     table.show()
     picture = table.viewport().grab().toImage()  # type: ignore[union-attr]
     area = table.visualRect(table.listed.index(0, 0)).adjusted(6, 0, -6, 0)

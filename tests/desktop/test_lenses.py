@@ -359,7 +359,7 @@ def test_a_narrow_window_folds_the_side_and_opens_it_over_the_desk(window: MainW
     assert window.area.width() == width
     assert window.side.geometry().right() >= window.area.geometry().right()
     window.resize(1280, 800)
-    qtbot.waitUntil(lambda: window.side.parent() is window.splitter, timeout=120_000)
+    qtbot.waitUntil(lambda: window.side.parent() is window.middle.splitter, timeout=120_000)
     assert window.side.isVisible()
 
 

@@ -364,7 +364,7 @@ def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanva
     assert QImage(str(tmp_path / "map.png")).width() == 900
     with pytest.raises(OSError, match="No such file"):
         save_picture(tmp_path / "nowhere" / "map.svg", canvas, [], "", 900)
-    face.tools.picture_button.menu().actions()[1].trigger()  # type: ignore[union-attr]
+    QTest.mouseClick(window.desks["map"].going_out.copy, LEFT)
     assert QApplication.clipboard().image().width() == 1600  # type: ignore[union-attr]
 
 

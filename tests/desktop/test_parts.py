@@ -50,7 +50,6 @@ def table(qtbot: QtBot) -> TableView:
             Column("Times", lambda row: str(times[row]), times, right=True),
         ],
         4,
-        [10, 6],
     )
     view.show()
     return view

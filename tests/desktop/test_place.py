@@ -64,7 +64,7 @@ def test_an_empty_desk_says_what_will_be_here(window: MainWindow, desk: PlaceDes
     face = desk.face(NewDocumentsFace)
     assert "New documents can be seen through the lens as it is" in face.figures.text()
     assert face.add.isVisible()
-    for widget in (face.take, face.save, face.leave, face.down):
+    for widget in (face.take, face.leave, face.down):
         assert not widget.isVisible()
     QTest.mouseClick(face.add, LEFT)
     assert window.sheet.isVisible()
@@ -82,7 +82,7 @@ def test_late_notes_are_seen_and_change_nothing(window: MainWindow, late: NewDoc
     with (LATE.parent / "late_planted.csv").open(encoding="utf-8", newline="") as file:
         planted = {row["late"]: row for row in csv.DictReader(file)}
     for at in range(30):
-        copy = table.listed.columns[3].text(at)
+        copy = table.listed.columns[2].text(at)
         assert copy == (planted[found.corpus.keys[at]]["kind"] if found.corpus.keys[at] in planted else "")
     # The cursor reads it here, and its nearest in the reader.
     at = next(at for at in range(30) if found.copy_kind[at] == Kind.EDITED and found.copy_of[at] >= 0)
@@ -175,7 +175,7 @@ def test_a_source_that_cannot_be_read_is_named(window: MainWindow, desk: PlaceDe
     face = desk.face(NewDocumentsFace)
     assert "nowhere.csv" in face.figures.text()
     assert face.leave.isVisible()
-    for widget in (face.take, face.save, face.down):
+    for widget in (face.take, face.down):
         assert not widget.isVisible()
     QTest.mouseClick(face.leave, LEFT)
     settle(window)
@@ -190,7 +190,7 @@ def test_what_was_placed_before_is_not_shown_for_what_cannot_be_read(
     window.bench.place_source(Source(file="nowhere.csv"))
     settle(window)
     assert "nowhere.csv" in late.figures.text()
-    for widget in (late.take, late.save, late.down):
+    for widget in (late.take, late.down):
         assert not widget.isVisible()
     window.undo.trigger()
     settle(window)

@@ -11,10 +11,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from jagged_lens.desktop.tables import table as tables
+from jagged_lens.desktop.tables import array_model as tables
 from jagged_lens.desktop.tables.arrangement import Arrangement, Column, Wanted
 from jagged_lens.desktop.tables.columns import TableColumns
 from jagged_lens.desktop.tables.table import TableView
@@ -40,7 +41,7 @@ def show(table: TableView) -> None:
         Column("Rows", lambda row: str(SIZES[row]), SIZES, right=True),
         Column("Note", lambda row: "sown late"),
     ]
-    table.show_rows(columns, 3, [10, 8, 12], 0)
+    table.show_rows(columns, 3, 0)
 
 
 def titles(table: TableView) -> list[str]:
@@ -110,17 +111,20 @@ def test_only_the_column_that_is_to_stretch_takes_what_is_left(qtbot: QtBot) -> 
     table.listed.show(columns, 3)
     table.resize(640, 200)  # resized before it knows which one stretches
     table.listed.show([], 0)
-    table.show_rows(columns, 3, [6, 30], 1)
+    table.show_rows(columns, 3, 1)
     viewport = table.viewport()
     assert viewport is not None
     crop = table.columnWidth(0)
     assert crop < 120
     assert crop + table.columnWidth(1) == viewport.width()
+    table.resize(200, 200)
+    wanted = table.columnWidth(1)  # as wide as its words
+    assert wanted > QFontMetricsF(table.font()).horizontalAdvance("sown late")
     table.resize(900, 200)
     assert table.columnWidth(0) == crop
     table.resize(200, 200)  # too narrow for both: the table is moved to and fro instead
     assert table.columnWidth(0) == crop
-    assert table.columnWidth(1) > 150
+    assert table.columnWidth(1) == wanted
 
 
 def test_a_filter_finds_in_any_searched_column_whatever_the_case_and_the_lines(qtbot: QtBot) -> None:
@@ -187,7 +191,7 @@ def test_sorting_keeps_the_row_in_sight_or_shows_the_top(qtbot: QtBot) -> None:
     qtbot.addWidget(table)
     table.resize(300, 200)
     numbers = np.arange(500)[::-1]
-    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, [10], 0)
+    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, 0)
     table.show()
     bar, viewport = table.verticalScrollBar(), table.viewport()
     assert bar is not None
@@ -202,7 +206,7 @@ def test_sorting_keeps_the_row_in_sight_or_shows_the_top(qtbot: QtBot) -> None:
     assert bar.value() == 0
     bar.setValue(120)
     numbers = numbers + 1  # other arrays, the same order
-    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, [10], 0)
+    table.show_rows([Column("Number", lambda row: str(numbers[row]), numbers)], 500, 0)
     assert bar.value() == 120
 
 
@@ -227,7 +231,7 @@ def test_whoever_waits_for_a_long_table_is_told_so(qtbot: QtBot, long_table: Tab
         go.wait(10)
         return BEDS
 
-    long_table.show_rows([Column("Crop", lambda row: BEDS[row], texts=texts)], 3, [10], 0)
+    long_table.show_rows([Column("Crop", lambda row: BEDS[row], texts=texts)], 3, 0)
     long_table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
     qtbot.waitUntil(long_table.waiting.isVisible, timeout=120_000)
     assert long_table.waiting.text() == "Arranging 3 rows…"

@@ -19,7 +19,7 @@ from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.within import Inside
-from jagged_lens.desktop.tables import table as tables
+from jagged_lens.desktop.tables import array_model as tables
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.terms import WhyNot, read_terms
@@ -190,6 +190,7 @@ def test_a_vocabulary_is_kept_as_a_list_and_reapplied(
     kept = list(window.bench.results["terms"].terms)
     for name in ("terms.txt", "terms.csv"):
         desk.lists.save_list(tmp_path / name)
+        settle(window)
         assert read_terms(name, tmp_path) == tuple(kept)
     window.bench.set("terms", "least-documents", 1.0)
     settle(window)
@@ -401,7 +402,7 @@ def test_a_window_that_closes_waits_for_the_table_that_is_being_sorted(
         go.wait(10)
         return ["late"] * 20
 
-    desk.table.show_rows([Column("Term", lambda row: "late", texts=texts)], 20, [10], 0)
+    desk.table.show_rows([Column("Term", lambda row: "late", texts=texts)], 20, 0)
     desk.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
     assert begun.wait(5)
     threading.Timer(0.2, go.set).start()

@@ -6,10 +6,19 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt, QUrl
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QContextMenuEvent,
+    QDesktopServices,
+    QDragEnterEvent,
+    QDropEvent,
+    QResizeEvent,
+)
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
+from jagged_lens.desktop import saving
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
 from jagged_lens.desktop.commands.command import Reach
@@ -28,6 +37,7 @@ from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.frame.find_bar import FindBar
 from jagged_lens.desktop.frame.link import Link
+from jagged_lens.desktop.frame.middle import Middle
 from jagged_lens.desktop.frame.narrowing_menu import narrowing_menu
 from jagged_lens.desktop.frame.pick_bar import PickBar
 from jagged_lens.desktop.frame.recall import Recall
@@ -56,10 +66,6 @@ _DESKS: tuple[type[Desk], ...] = (
 )
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100
-_FOLD_BELOW = 1180
-_SIDE = 358  # pixels, where a letter is about so wide:
-_LETTER = 6
-_THREE_FROM = 1500
 
 
 class MainWindow(Reach):
@@ -107,27 +113,17 @@ class MainWindow(Reach):
             table.listed.asker.failed.connect(self.tell_trouble)
 
     def _lay_out(self) -> None:
-        self.splitter = QSplitter(Qt.Orientation.Horizontal)
-        self.splitter.addWidget(self.area)
-        self.splitter.addWidget(self.side)
-        self.splitter.setStretchFactor(0, 1)
-        self.splitter.setCollapsible(0, False)
-        self.splitter.setHandleWidth(1)
-        self.side.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 43))
-        self.splitter.setSizes([690, self._side_width()])
-        self.splitter.setMinimumWidth(500)  # less than desk and side want together: below that the side folds
-        self._folded = False
-        self._side_was_there = False  # before the reading table was opened
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 0, 0, 0)
-        middle.setSpacing(0)
-        middle.addWidget(self.spine)
-        middle.addWidget(self.splitter, 1)
+        self.middle = Middle(self.area, self.side, self.memory)
+        across = QHBoxLayout()
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(0)
+        across.addWidget(self.spine)
+        across.addWidget(self.middle, 1)
         whole = QWidget()
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addLayout(middle, 1)
+        column.addLayout(across, 1)
         column.addWidget(self.find_bar)
         column.addWidget(self.pick_bar)
         self.setCentralWidget(whole)
@@ -144,14 +140,13 @@ class MainWindow(Reach):
         self.pick_bar.keep_wanted.connect(partial(pick.keep_pick, self))
         self.pick_bar.terms_wanted.connect(partial(pick.group_terms, self))
         self.find_bar.found.connect(self._found)
-        self.side.wanted.connect(self._show_side)
         self.side.reader.term_sheet.term_wanted.connect(self._show_term_of_reader)
         bench.state_changed.subscribe(self.say_state)
         bench.trouble.subscribe(self.tell_trouble)
         bench.refreshed.subscribe(partial(sources.show_refreshed, self))
         compare = self.desks["compare"]
         assert isinstance(compare, CompareDesk)
-        compare.reading.connect(self._give_way)
+        compare.reading.connect(self.middle.give_way)
         compare.term_wanted.connect(self._work_through)
         self.side.reader.term_sheet.weight_wanted.connect(self._work_through_of_reader)
         group = self.desks["group"]
@@ -162,13 +157,17 @@ class MainWindow(Reach):
         contrast, place = self.desks["contrast"], self.desks["place"]
         assert isinstance(contrast, ContrastDesk)
         assert isinstance(place, PlaceDesk)
-        contrast.reading.connect(self._give_way)
-        place.reading.connect(self._give_way)
+        contrast.reading.connect(self.middle.give_way)
+        place.reading.connect(self.middle.give_way)
         place.term_wanted.connect(self._work_through)
         place.add_wanted.connect(partial(sources.place_new, self))
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
+        for desk in self.desks.values():
+            desk.going_out.said.connect(self.pick_bar.say)
+            desk.face_shown.connect(self._face_changed)
+        saving.saved.connect(self._say_saved)
         for button in (gather.add, *(desk.fill for desk in self.desks.values())):
             button.clicked.connect(lambda: sources.add_documents(self))
         hints = QApplication.styleHints()
@@ -191,13 +190,19 @@ class MainWindow(Reach):
             self.side.bring_legend()
         else:
             self.side.bring_reader()
+        self._face_changed()
         self.desk.take_focus()
         self.desk.prepare()  # behind the focus: a table that has rows by then would put its cursor on the first
 
+    def _face_changed(self) -> None:
+        """Fold or open the side as it was left at the face that is in front now."""
+        front = self.desk.in_front
+        self.middle.face_changed(f"{self.step}/{front.name}", front.reads_itself)
+
     def put_beside(self, step: str) -> None:
         self.area.put_beside(step)
-        if step and self.width() < _THREE_FROM:
-            self.side.hide()
+        if step:
+            self.middle.make_room()
 
     def _found(self, text: str) -> None:
         self.side.reader.mark_hits(text)
@@ -261,6 +266,14 @@ class MainWindow(Reach):
             box.open()
             self.open_box = box
 
+    def _say_saved(self, window: QWidget, path: Path) -> None:
+        """Say where something went, and offer to show it."""
+        if window is self:
+            folder = path if path.is_dir() else path.parent
+            self.pick_bar.offer(
+                f"Saved {path}", "Open the folder", lambda: QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
+            )
+
     def _system_look_changed(self, _: Qt.ColorScheme) -> None:
         self.take_preferences()
 
@@ -293,30 +306,6 @@ class MainWindow(Reach):
 
     # Sizes.
 
-    def _show_side(self) -> None:
-        """A leaf was asked for: open the side, over the desk where the window is narrow."""
-        if self._folded:
-            width = max(self._side_width(), self.side.minimumWidth())
-            self.side.setParent(self.splitter.parentWidget())
-            place = self.splitter.geometry()
-            self.side.setGeometry(place.right() - width + 1, place.top(), width, place.height())
-        self.side.show()
-        self.side.raise_()
-
-    def _give_way(self, reading: bool) -> None:
-        """The reading table wants the whole width; the side comes back when it is closed."""
-        if reading:
-            self._side_was_there = self.side.isVisible() or self._side_was_there
-            self.side.hide()
-        elif self._side_was_there:
-            self._side_was_there = False
-            self.side.show()
-
-    def _side_width(self) -> int:
-        """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
-        wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
-        return max(_SIDE, min(wide, self.width() * 3 // 10))
-
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """What nobody below had a menu for: where documents are picked by a click, what may become of them."""
         if event is not None:
@@ -330,22 +319,15 @@ class MainWindow(Reach):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.spine.set_compact(self.width() < _COMPACT_BELOW)
-        narrow = self.width() < _FOLD_BELOW
-        if narrow != self._folded:
-            self._folded = narrow
-            if not narrow:
-                self.splitter.addWidget(self.side)
-                side = self._side_width()
-                self.splitter.setSizes([self.width() - self.spine.width() - side, side])
-            self.side.setVisible(not narrow)
+        self.middle.fit(self.width())
 
     def _recall_sizes(self) -> None:
         if self.memory is None:
             return
-        for key, restore in (("geometry", self.restoreGeometry), ("sides", self.splitter.restoreState)):
-            kept = self.memory.value(key)
-            if isinstance(kept, QByteArray):
-                restore(kept)
+        kept = self.memory.value("geometry")
+        if isinstance(kept, QByteArray):
+            self.restoreGeometry(kept)
+        self.middle.recall()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if not project.may_close(self):
@@ -354,7 +336,7 @@ class MainWindow(Reach):
             return
         if self.memory is not None:
             self.memory.setValue("geometry", self.saveGeometry())
-            self.memory.setValue("sides", self.splitter.saveState())
+            self.middle.keep()
         self.recall.note()
         for asker in self.findChildren(Asker):
             asker.finish()

@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.frame.find_bar import FindBar
 from jagged_lens.desktop.frame.finder import Finder
+from jagged_lens.desktop.frame.middle import Middle
 from jagged_lens.desktop.frame.pick_bar import PickBar
 from jagged_lens.desktop.frame.recall import Recall
 from jagged_lens.desktop.frame.side import Side
@@ -41,6 +42,7 @@ class Reach(QMainWindow):
     source_asker: Asker
     spine: Spine
     side: Side
+    middle: Middle
     area: DeskArea
     pick_bar: PickBar
     find_bar: FindBar

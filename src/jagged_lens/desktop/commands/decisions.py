@@ -45,7 +45,7 @@ def list_decisions(window: Reach) -> None:
     )
     action = ("Save as CSV…", lambda: _save(window)) if rows else None
     titles_ = ["First document", "Second document", "Decision", "How it stands"]
-    window.listing = Listing("Decisions on pairs", words, titles_, rows, window, action, [30, 30, 16, 30])
+    window.listing = Listing("Decisions on pairs", words, titles_, rows, window, action)
     window.listing.open()
 
 

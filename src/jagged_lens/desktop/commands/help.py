@@ -8,12 +8,13 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QTextBrowser, QVBoxLayout
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.frame.finder import Finder, Found
 from jagged_lens.desktop.frame.tour import Tour
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.look.worn import wear
@@ -129,7 +130,7 @@ def _show_keys(window: Reach) -> None:
     column.addWidget(page)
     row = QHBoxLayout()
     row.addStretch(1)
-    more = QPushButton("Guide of this desk  (F1)")
+    more = Action("Guide of this desk  (F1)")
     more.clicked.connect(dialog.close)
     more.clicked.connect(lambda: show_guide(window))
     row.addWidget(more)

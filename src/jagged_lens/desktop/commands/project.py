@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.demo import demo_recipe
+from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.preferences import PREFERENCES
 from jagged_lens.desktop.commands.sources import SOURCES, add_documents
@@ -16,7 +17,7 @@ from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
 from jagged_lens.lens import recipe_text
-from jagged_lens.named_file import write_text, write_whole
+from jagged_lens.named_file import write_text
 from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened
 
 _SAVING = 3.0  # seconds that closing waits for
@@ -173,13 +174,8 @@ def _save_recipe(window: Reach) -> None:
         window, "Save recipe", str(bench.state.folder / "recipe.toml"), "Recipes (*.toml)"
     )
     if name:
-        try:
-            text = f"# {bench.state.lens.name}\n{recipe_text(bench.recipe)}"
-            write_whole(Path(name), lambda beside: write_text(beside, text))
-        except OSError as error:
-            message(window, "The recipe was not saved.", f"{name}: {error.strerror}").exec()
-        else:
-            window.pick_bar.say(f"Saved {Path(name).name}.")
+        text = f"# {bench.state.lens.name}\n{recipe_text(bench.recipe)}"
+        saving.save_to(window, Path(name), lambda beside: write_text(beside, text))
 
 
 def may_close(window: Reach) -> bool:

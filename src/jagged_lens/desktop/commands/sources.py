@@ -160,7 +160,6 @@ def show_refreshed(window: Reach, found: Refreshed) -> None:
         rows,
         window,
         ("Take it in", lambda: window.bench.take_in(found)),
-        [10, 46, 30],
     )
     window.listing.show()
 

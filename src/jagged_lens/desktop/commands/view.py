@@ -18,6 +18,7 @@ from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import DESKS, TITLES
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.plots.drawing_file import save_image
+from jagged_lens.desktop.saving import save_drawn
 
 
 def toggle_beside(window: Reach) -> None:
@@ -35,7 +36,7 @@ def toggle_beside(window: Reach) -> None:
 
 
 def fold_side(window: Reach) -> None:
-    window.side.setVisible(not window.side.isVisible())
+    window.middle.turn_side()
 
 
 def step_pair(window: Reach, by: int) -> None:
@@ -117,12 +118,7 @@ def save_picture(window: Reach) -> None:
     name, _ = QFileDialog.getSaveFileName(window, "Save the picture", start, "Pictures (*.png)")
     if name:
         path = Path(name if name.lower().endswith(".png") else f"{name}.png")
-        try:
-            save_image(path, window.desk.grab().toImage())
-        except OSError as error:
-            window.pick_bar.say(f"{path.name} cannot be written ({error.strerror}). Choose another folder.")
-        else:
-            window.pick_bar.say(f"Saved as {path.name}.")
+        save_drawn(window, path, lambda beside: save_image(beside, window.desk.grab().toImage()))
 
 
 def _show(step: str) -> Callable[[Reach], None]:

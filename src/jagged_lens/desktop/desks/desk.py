@@ -8,13 +8,15 @@ from functools import partial
 from typing import Any, TypeVar
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.drawn import WAITING, Drawn
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import GoingOut, Piece, picture_of, tables_in
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action, MainAction
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES
@@ -31,13 +33,14 @@ class Desk(Drawn):
 
     faces: further pictures, each with a button. picture: the name on the button of the desk's own picture; where it has none, that
     stays, and the subclass puts the row of buttons (`leaf_row`) and the faces (`leaf_row.leaves`) somewhere in it. face_made(face): the
-    widgets of a face are there, and were not before.
+    widgets of a face are there, and were not before. face_shown: another face is in front.
     """
 
     step = ""
     faces: tuple[type[Face], ...] = ()
     picture = ""
     face_made = pyqtSignal(QWidget)
+    face_shown = pyqtSignal()
     empty_words = "There are no documents yet. What is computed from them will be here."
 
     def __init__(self, bench: Verbs, asker: Asker, reader: Reader) -> None:
@@ -60,6 +63,8 @@ class Desk(Drawn):
         self.tools = QHBoxLayout()
         self.tools.setSpacing(6)
         head.addLayout(self.tools)
+        self.going_out = GoingOut(self.pieces)
+        head.addWidget(self.going_out)
         column.addLayout(head)
         self._notice = Notice()
         column.addWidget(self._notice)
@@ -67,8 +72,7 @@ class Desk(Drawn):
         theme.tone(self._waiting, "muted")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._waiting, 1)
-        self.fill = QPushButton("Add documents…")
-        self.fill.setProperty("main", "true")
+        self.fill = MainAction("Add documents…")
         set_tip(self.fill, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.fill.hide()
         column.addWidget(self.fill, 0, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
@@ -110,6 +114,7 @@ class Desk(Drawn):
             face.prepare()
         known = face is not None and face.bench.results.has(*face.needs)
         self.leaf_row.words.setText(face.summary() if face is not None and known else "")
+        self.face_shown.emit()
 
     def prepare(self) -> None:
         super().prepare()
@@ -149,6 +154,22 @@ class Desk(Drawn):
         column = self.body
         column.addWidget(self.leaf_row)
         column.addWidget(self.leaf_row.leaves, 1)
+
+    @property
+    def in_front(self) -> Drawn:
+        """The face in front, made or not; this desk where that is its own picture."""
+        place = self.leaf_row.front - bool(self.picture) if self.faces else -1
+        return list(self._faces.values())[place] if place >= 0 else self
+
+    def pieces(self) -> list[Piece]:
+        """What of the picture in front can be copied and saved."""
+        if self.content.isHidden():
+            return []
+        front = self.in_front
+        own = [*(front.own_pieces() if front is not self else ()), *self.own_pieces()]
+        folder = self.bench.state.folder
+        whole = [] if any(piece.is_picture for piece in own) else [picture_of(self.content, self.step, folder)]
+        return [*own, *tables_in(self.content, folder), *whole]
 
     def bring_up(self, kind: type[Face]) -> None:
         """Bring a face up."""
@@ -268,11 +289,10 @@ class Notice(QFrame):
         self.words.setAccessibleName("Notice")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         row.addWidget(self.words, 1)
-        copy = QPushButton("Copy")
+        copy = Action("Copy")
         copy.setAccessibleName("Copy what this notice says")
         copy.clicked.connect(lambda: QApplication.clipboard().setText(self.words.text()))  # type: ignore[union-attr]
-        self.change = QPushButton()
-        self.change.setProperty("main", "true")
+        self.change = MainAction()
         self._does: Callable[[], None] | None = None
         self.change.clicked.connect(lambda: self._does() if self._does is not None else None)
         row.addWidget(self.change)

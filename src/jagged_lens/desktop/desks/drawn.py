@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import QTimer
@@ -10,6 +11,7 @@ from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.asking import Asker
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part
 from jagged_lens.project import Shown, Verbs
@@ -24,10 +26,14 @@ class Drawn(QWidget):
     snapshot that it was drawn from (`bench.results`): its answers, menus and clicks work with that. As long as it is seen they are
     computed before all others.
 
+    name: as it stands on its tab.
+
     also: results that are computed on demand, for as long as this is seen; `draw_part` draws each as it comes. previews_over: the
     results over which what there is of them so far is drawn, where not all of `needs` have to be there for that.
     """
 
+    name = ""
+    reads_itself = False  # it has its own place to read in, and wants the room of the side
     needs: tuple[Part[Any], ...] = ()
     also: tuple[Part[Any], ...] = ()
     previews_over: tuple[Part[Any], ...] = ()
@@ -52,6 +58,10 @@ class Drawn(QWidget):
 
     def draw_part(self, part: Part[Any]) -> None:
         """Draw one of `also`: it is there, grows, is being computed, or was given up."""
+
+    def own_pieces(self) -> Sequence[Piece]:
+        """What can leave the window from here, beside the tables and the picture that are seen; what is copied first stands first."""
+        return ()
 
     def prepare(self) -> None:
         """Draw what is due, whether it is seen or not, before somebody works with this."""

@@ -22,7 +22,6 @@ class Face(Drawn):
     shown beside the buttons. made: its widgets are there.
     """
 
-    name = ""
     said = pyqtSignal(str)
     made = pyqtSignal()
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A row of buttons that bring up one of several leaves; it wraps where it is narrow."""
+"""A row of tabs that bring up one of several leaves; it wraps where it is narrow."""
 
 from __future__ import annotations
 
@@ -7,18 +7,22 @@ from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QPushButton, QStackedWidget, QWidget
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QButtonGroup, QStackedWidget, QWidget
 
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Button, Tab
 from jagged_lens.desktop.look.flow import Flow
 
 
 class LeafRow(QWidget):
-    """A button a leaf, and behind them whatever else is added; `words` says something of the leaf in front."""
+    """A tab a leaf, a line below them, and behind them whatever else is added; `words` says something of the leaf in front."""
 
     shown = pyqtSignal(int)
 
-    def __init__(self, names: Sequence[str]) -> None:
+    def __init__(self, names: Sequence[str], small: bool = False) -> None:
+        """small: they are pictures within a picture."""
         super().__init__()
         self.leaves = QStackedWidget()
         self._row = Flow()
@@ -26,11 +30,10 @@ class LeafRow(QWidget):
         policy = self.sizePolicy()
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
-        self.buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[str, Button] = {}
         group = QButtonGroup(self)
         for place, name in enumerate(names):
-            button = QPushButton(name)
-            button.setCheckable(True)
+            button = Tab(name, small)
             button.clicked.connect(partial(self.show_leaf, place))
             group.addButton(button)
             self._row.addWidget(button)
@@ -39,6 +42,10 @@ class LeafRow(QWidget):
         self.words.setMinimumHeight(next(iter(self.buttons.values())).sizeHint().height())
         self._row.addWidget(self.words)
         next(iter(self.buttons.values())).setChecked(True)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(0, self.height() - 1, self.width(), 1, theme.colour("hairline"))
 
     def add(self, widget: QWidget) -> None:
         """Put something behind the buttons."""

@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
 from jagged_lens.project import Shown
@@ -26,8 +27,7 @@ class PartState(QWidget):
         row.setSpacing(4)
         self.words = muted("", 0.92)
         row.addWidget(self.words)
-        self.button = QPushButton()
-        self.button.setProperty("flat", "true")
+        self.button = Action()
         self.button.clicked.connect(self._clicked)
         row.addWidget(self.button)
         self._name = name

@@ -4,9 +4,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import TITLES
 
@@ -30,8 +31,7 @@ class DeskArea(QSplitter):
         column.setSpacing(0)
         row = QHBoxLayout()
         row.addStretch(1)
-        self.close_button = QPushButton("Close beside")
-        self.close_button.setProperty("flat", "true")
+        self.close_button = Action("Close beside")
         set_tip(self.close_button, "Take this desk from beside the other (Ctrl+\\)")
         self.close_button.clicked.connect(lambda: self.put_beside(""))
         row.addWidget(self.close_button)

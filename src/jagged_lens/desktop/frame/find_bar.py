@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.gather import find
@@ -42,8 +43,7 @@ class FindBar(QFrame):
         self.said = PlainLabel()
         theme.tone(self.said, "muted")
         row.addWidget(self.said, 1)
-        close = QPushButton("Close")
-        close.setProperty("flat", "true")
+        close = Action("Close")
         close.clicked.connect(self.close_bar)
         row.addWidget(close)
         self._wait = QTimer(self)

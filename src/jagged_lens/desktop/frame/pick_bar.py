@@ -6,9 +6,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Button, Way
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, amount
@@ -85,7 +86,7 @@ class PickBar(QFrame):
         row.addWidget(self.offer_words)
         self.offered = self._action("", "", self._take_offer)
         self._hide_offer()
-        self._offer: Callable[[], None] | None = None
+        self._offer: Callable[[], object] | None = None
         self._offered_for: object = None
         row.addWidget(self.offered)
         self.bar = QProgressBar()
@@ -111,9 +112,8 @@ class PickBar(QFrame):
         self.refresh()
         self._show_progress()
 
-    def _action(self, text: str, tip: str, does: object) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("flat", "true")
+    def _action(self, text: str, tip: str, does: object) -> Button:
+        button = Way(text)
         set_tip(button, tip)
         button.setAccessibleName(text)
         button.clicked.connect(lambda _: does())  # type: ignore[operator]
@@ -147,7 +147,7 @@ class PickBar(QFrame):
         self._tells_progress = False
         self._hide_offer()
 
-    def offer(self, words: str, action: str, does: Callable[[], None]) -> None:
+    def offer(self, words: str, action: str, does: Callable[[], object]) -> None:
         """A short word, and what can be done about it."""
         self.say("")
         self._offer, self._offered_for = does, self._bench.state.sources

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QAbstractSpinBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractSpinBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.clean import list_name, list_names
 from jagged_lens.desktop.frame.word_fields import (
@@ -21,6 +21,7 @@ from jagged_lens.desktop.frame.word_fields import (
     WordButton,
 )
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Way
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, language_words
@@ -283,8 +284,7 @@ class Sentence(QWidget):
                 label = PlainLabel(word)
                 self._words.append((label, piece.option))
                 flow.addWidget(label)
-        self.back = QPushButton("↺")
-        self.back.setProperty("flat", "true")
+        self.back = Way("↺")
         self.back.setAccessibleName("Put back the default")
         self.back.clicked.connect(self.put_back)
         flow.addWidget(self.back)

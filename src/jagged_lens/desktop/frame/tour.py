@@ -7,9 +7,10 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPoint, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action, Way
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.worn import wear
 
@@ -68,10 +69,9 @@ class Tour(QWidget):
         theme.tone(self._count, "muted")
         row.addWidget(self._count)
         row.addStretch(1)
-        skip = QPushButton("Leave the tour")
-        skip.setProperty("flat", "true")
+        skip = Way("Leave the tour")
         skip.clicked.connect(self.end)
-        self.next = QPushButton("Next")
+        self.next = Action("Next")
         self.next.clicked.connect(self.go_on)
         row.addWidget(skip)
         row.addWidget(self.next)

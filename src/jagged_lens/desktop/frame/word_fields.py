@@ -10,15 +10,14 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QValidator, QWheelEvent
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
-    QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
     QLineEdit,
     QMenu,
-    QPushButton,
     QWidget,
 )
 
+from jagged_lens.desktop.look.controls import Choice, Word
 from jagged_lens.desktop.look.number_boxes import WholeBox, typed_decimal
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import plain
@@ -82,7 +81,7 @@ class NumberField(_CalmWheel, _AsWideAsItsText, QDoubleSpinBox):
         return (QValidator.State.Acceptable if fits else QValidator.State.Invalid), text or "", at
 
 
-class ChoiceField(_CalmWheel, QComboBox):
+class ChoiceField(_CalmWheel, Choice):
     """One of several values, each in words."""
 
     def __init__(self, choices: Sequence[str], said: Callable[[str], str]) -> None:
@@ -108,13 +107,13 @@ class ChoiceField(_CalmWheel, QComboBox):
             self.updateGeometry()
 
     def sizeHint(self) -> QSize:
-        return QSize(_wide(self, self.currentText(), 16), super().sizeHint().height())
+        return QSize(_wide(self, self.currentText(), 26), super().sizeHint().height())
 
     def minimumSizeHint(self) -> QSize:
         return QSize(40, super().minimumSizeHint().height())
 
 
-class LabelField(_CalmWheel, QComboBox):
+class LabelField(_CalmWheel, Choice):
     """One of the labels that there are, or none."""
 
     def __init__(self, none: str) -> None:
@@ -140,7 +139,7 @@ class LabelField(_CalmWheel, QComboBox):
         self.setCurrentIndex(max(self.findText(value), 0) if value else 0)
 
     def sizeHint(self) -> QSize:
-        return QSize(_wide(self, self.currentText(), 16), super().sizeHint().height())
+        return QSize(_wide(self, self.currentText(), 26), super().sizeHint().height())
 
     def minimumSizeHint(self) -> QSize:
         return QSize(40, super().minimumSizeHint().height())
@@ -161,13 +160,12 @@ class TextField(QLineEdit):
         return QSize(40, super().minimumSizeHint().height())
 
 
-class WordButton(QPushButton):
+class WordButton(Word):
     """A word that opens something."""
 
     def __init__(self, setting: Declared) -> None:
         super().__init__()
         self._setting = setting
-        self.setProperty("word", "true")
         self.value: tuple[str, ...] = ()
 
     def show_value(self, value: tuple[str, ...]) -> None:

@@ -3,10 +3,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox
+from jagged_lens.desktop.look.controls import Choice
 
 
-def name_editable(box: QComboBox, name: str) -> None:
+def name_editable(box: Choice, name: str) -> None:
     """Name a box that is typed into, and the field inside it, which takes the keyboard and is read out by itself."""
     box.setAccessibleName(name)
     if (field := box.lineEdit()) is not None:

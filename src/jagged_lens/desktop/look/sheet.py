@@ -21,26 +21,51 @@ def sheet(t: Theme) -> str:
     QMenu::item:disabled {{ color: {t.muted}; }}
     QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 8px; }}
     QToolTip {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px 6px; }}
-    QPushButton {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; border-radius: 11px; padding: 3px 13px; }}
+    QPushButton {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 5px; padding: 3px 11px; }}
     QPushButton:hover {{ border-color: {t.verdigris}; }}
-    QPushButton:focus {{ border: 2px solid {t.verdigris}; padding: 2px 12px; }}
-    QPushButton:checked {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
-    QPushButton:disabled {{ color: {t.muted}; background: {t.band}; }}
-    QPushButton[main="true"] {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
-    QPushButton[flat="true"] {{ background: transparent; border: 1px solid transparent; color: {t.verdigris}; border-radius: 5px; padding: 3px 6px; }}
-    QPushButton[flat="true"]:hover {{ background: {t.tint}; }}
-    QPushButton[flat="true"]:focus {{ border: 1px solid {t.verdigris}; }}
-    QPushButton[chip="true"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 8px; }}
-    QPushButton[word="true"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
+    QPushButton:focus {{ border: 2px solid {t.verdigris}; padding: 2px 10px; }}
+    QPushButton:disabled {{ color: {t.muted}; background: {t.band}; border-color: {t.hairline}; }}
+    QPushButton[opens="true"] {{ padding: 3px 24px 3px 11px; text-align: left; }}
+    QPushButton[opens="true"]:focus {{ padding: 2px 23px 2px 10px; }}
+    QPushButton[kind="main"] {{ background: {t.verdigris}; color: {t.on_verdigris}; border-color: {t.verdigris}; }}
+    QPushButton[kind="main"]:focus {{ border-color: {t.ink}; }}
+    QPushButton[kind="main"]:disabled {{ background: {t.band}; color: {t.muted}; border-color: {t.hairline}; }}
+    QPushButton[kind="way"] {{ background: transparent; border: 1px solid transparent; color: {t.verdigris}; padding: 3px 6px; }}
+    QPushButton[kind="way"]:hover {{ text-decoration: underline; }}
+    QPushButton[kind="way"]:focus {{ border: 1px solid {t.verdigris}; }}
+    QPushButton[kind="tab"], QPushButton[kind="leaf"] {{ background: transparent; color: {t.muted}; border: none; border-radius: 0px;
+        border-bottom: 3px solid transparent; padding: 4px 7px 3px 7px; font-weight: bold; }}
+    QPushButton[kind="leaf"] {{ border-bottom-width: 2px; font-weight: normal; padding: 2px 6px; }}
+    QPushButton[kind="tab"]:hover, QPushButton[kind="leaf"]:hover {{ color: {t.ink}; border-bottom-color: {t.quiet}; }}
+    QPushButton[kind="tab"]:checked, QPushButton[kind="leaf"]:checked {{ color: {t.ink}; border-bottom-color: {t.verdigris}; }}
+    QPushButton[kind="tab"]:focus, QPushButton[kind="leaf"]:focus {{ background: {t.tint}; }}
+    QPushButton[kind="switch"] {{ border-radius: 11px; padding: 2px 16px 2px 16px; }}
+    QPushButton[kind="switch"]:focus {{ padding: 1px 15px 1px 15px; }}
+    QPushButton[kind="switch"]:checked {{ background: {t.tint}; border-color: {t.verdigris}; padding: 2px 9px 2px 23px; }}
+    QPushButton[kind="switch"]:checked:focus {{ padding: 1px 8px 1px 22px; }}
+    QPushButton[kind="chip"] {{ border-color: {t.verdigris}; padding: 1px 9px; border-radius: 8px; }}
+    QPushButton[kind="chip"][opens="true"] {{ padding: 1px 22px 1px 9px; }}
+    QPushButton[kind="chip"][opens="true"]:focus {{ padding: 0px 21px 0px 8px; }}
+    QPushButton[kind="choice"] {{ background: transparent; border: 1px solid transparent; padding: 3px 22px 3px 6px; }}
+    QPushButton[kind="choice"]:hover, QComboBox:hover {{ background: {t.tint}; }}
+    QPushButton[kind="choice"]:focus {{ border: 1px solid {t.verdigris}; padding: 3px 22px 3px 6px; }}
+    QPushButton[kind="word"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
         color: {t.verdigris}; padding: 1px 2px; text-align: left; }}
-    QPushButton[word="true"]:hover, QComboBox[word="true"]:hover {{ background: {t.tint}; }}
-    QPushButton[word="true"]:focus, QComboBox[word="true"]:focus {{ background: {t.tint}; border-bottom: 2px solid {t.verdigris}; }}
-    QComboBox[word="true"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
-        color: {t.verdigris}; padding: 1px 2px; }}
-    QComboBox[word="true"]::drop-down {{ border: none; width: 0px; }}
+    QPushButton[kind="word"][opens="true"] {{ padding: 1px 20px 1px 2px; }}
+    QPushButton[kind="word"]:hover, QComboBox[word="true"]:hover {{ background: {t.tint}; }}
+    QPushButton[kind="word"]:focus, QComboBox[word="true"]:focus {{ background: {t.tint}; border-bottom: 2px solid {t.verdigris}; }}
     QPushButton::menu-indicator {{ width: 0px; }}
-    QLineEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; padding: 2px 5px; }}
-    QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.quiet}; border-radius: 4px; }}
+    QComboBox {{ background: transparent; color: {t.ink}; border: 1px solid transparent; border-radius: 5px; padding: 2px 22px 2px 5px; }}
+    QComboBox:focus, QComboBox:on {{ border: 1px solid {t.verdigris}; }}
+    QComboBox:editable {{ background: {t.field}; border: 1px solid {t.edge}; }}
+    QComboBox::drop-down {{ border: none; width: 0px; }}
+    QComboBox:disabled {{ color: {t.muted}; }}
+    QComboBox QAbstractItemView {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline};
+        selection-background-color: {t.tint}; selection-color: {t.ink}; }}
+    QComboBox[word="true"] {{ background: transparent; border: none; border-bottom: 1px solid {t.verdigris}; border-radius: 0px;
+        color: {t.verdigris}; padding: 1px 18px 1px 2px; }}
+    QLineEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px; padding: 2px 5px; }}
+    QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px; }}
     QPlainTextEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QLineEdit:focus {{ border: 1px solid {t.verdigris}; }}
     QAbstractSpinBox QLineEdit {{ border: none; padding: 0px; }}

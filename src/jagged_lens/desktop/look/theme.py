@@ -32,6 +32,7 @@ class Theme:
     ochre_ground: str
     on_ochre_ground: str
     quiet: str
+    edge: str
     tooth: str
     gold: str
     field: str
@@ -57,6 +58,7 @@ LIGHT = Theme(
     ochre_ground="#F3D28A",
     on_ochre_ground="#26222E",
     quiet="#BDB6C9",
+    edge="#877F93",
     tooth="#2B2538",
     gold="#D9B75F",
     field="#FFFFFF",
@@ -81,6 +83,7 @@ DARK = Theme(
     ochre_ground="#E6BC62",
     on_ochre_ground="#15121B",
     quiet="#564F66",
+    edge="#8A829B",
     tooth="#4A4359",
     gold="#D9B75F",
     field="#342F40",

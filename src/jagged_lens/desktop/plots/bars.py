@@ -29,6 +29,7 @@ class PartsBar(KeyedPicture):
         super().__init__(parent)
         self._parts: list[tuple[str, float]] = []
         self._current = 0
+        self.setAccessibleName("Parts")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def show_parts(self, parts: Sequence[tuple[str, float]]) -> None:

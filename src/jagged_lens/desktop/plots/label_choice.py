@@ -5,12 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtWidgets import QComboBox
-
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.gather import Label
 
 
-class NameChoice(QComboBox):
+class NameChoice(Choice):
     """What was chosen stays chosen for as long as it is there."""
 
     def __init__(self, name: str) -> None:

@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import (
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Way
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.reading.marked_text import Mark, MarkedText, Spans
@@ -61,8 +61,7 @@ class DocumentView(QWidget):
         self.meta.setWordWrap(True)
         self.meta.setTextFormat(Qt.TextFormat.PlainText)
         self.text = MarkedText(self, fits)
-        self.origin = QPushButton()
-        self.origin.setProperty("flat", "true")
+        self.origin = Way()
         set_tip(self.origin, "Open the file or page that this document came from")
         self.origin.clicked.connect(self._open_origin)
         column.addWidget(self.title)

@@ -15,9 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QTextBlockFormat, QTextCharFormat, QTextCursor
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QTextBrowser, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QTextBrowser, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Way
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 
 Mark = tuple[int, int, float]
@@ -242,15 +243,13 @@ class _PartBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 2, 6, 2)
         row.setSpacing(6)
-        self.before, self.behind, self.words = QPushButton("Before"), QPushButton("Go on"), PlainLabel()
+        self.before, self.behind, self.words = Way("Before"), Way("Go on"), PlainLabel()
         set_tip(self.before, "The part before this one (Page Up at its beginning)")
         set_tip(self.behind, "The part behind this one (Page Down at its end)")
         self.before.setAccessibleName("The part of the text before this one")
         self.behind.setAccessibleName("The part of the text behind this one")
         self.words.setTextFormat(Qt.TextFormat.PlainText)
         theme.tone(self.words, "muted")
-        for button in (self.before, self.behind):
-            button.setProperty("flat", "true")
         row.addWidget(self.words, 1)
         row.addWidget(self.before)
         row.addWidget(self.behind)

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QListView,
-    QPushButton,
     QScrollArea,
     QSplitter,
     QStackedWidget,
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Switch, Way
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.document_view import DocumentView
@@ -75,26 +75,23 @@ class Reader(QWidget):
         head = QHBoxLayout()
         head.setSpacing(4)
         head.addWidget(self.heading, 1)
-        self.terms_button = QPushButton("Terms")
-        self.terms_button.setCheckable(True)
+        self.terms_button = Switch("Terms")
         set_tip(
             self.terms_button,
             "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)",
         )
         self.terms_button.toggled.connect(self.show_again)
-        self.cleaned_button = QPushButton("Cleaned")
-        self.cleaned_button.setCheckable(True)
+        self.cleaned_button = Switch("Cleaned")
         set_tip(self.cleaned_button, "Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
         self.cleaned_button.toggled.connect(self.show_again)
-        self.back_button, self.forward_button = QPushButton("‹"), QPushButton("›")
-        for button, name, tip, does in (
+        self.back_button, self.forward_button = Way("‹"), Way("›")
+        for way, name, tip, does in (
             (self.back_button, "Back", "To what was picked before (Alt+Left)", bench.pick.back),
             (self.forward_button, "Forward", "To what was picked after (Alt+Right)", bench.pick.forward),
         ):
-            button.setAccessibleName(name)
-            set_tip(button, tip)
-            button.setProperty("flat", "true")
-            button.clicked.connect(lambda _, does=does: does())
+            way.setAccessibleName(name)
+            set_tip(way, tip)
+            way.clicked.connect(lambda _, does=does: does())
         for button in (self.terms_button, self.cleaned_button, self.back_button, self.forward_button):
             head.addWidget(button)
         column.addLayout(head)

@@ -10,11 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Button, Way
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.bars import PartsBar
@@ -101,8 +102,7 @@ class ReadingTable(QFrame):
         head.addWidget(self.heading)
         self.figures = muted_line()
         head.addWidget(self.figures, 1)
-        self.back = QPushButton("Back (Esc)")
-        self.back.setProperty("flat", "true")
+        self.back = Way("Back (Esc)")
         self.back.clicked.connect(self.closed)
         head.addWidget(self.back)
         column.addLayout(head)
@@ -120,7 +120,7 @@ class ReadingTable(QFrame):
         self.bands = Bands(*self.texts)
         self.titles: list[ElidedLabel] = []
         self.metas: list[ElidedLabel] = []
-        self.keep: list[QPushButton] = []
+        self.keep: list[Button] = []
         for side in (0, 1):
             middle.addWidget(self._side(side), 5)
             if side == 0:
@@ -143,8 +143,7 @@ class ReadingTable(QFrame):
         title = ElidedLabel()
         title.setFont(theme.ui_font(1.02, bold=True))
         head.addWidget(title, 1)
-        button = QPushButton(("1  keep this one", "2  keep this one")[side])
-        button.setProperty("flat", "true")
+        button = Action(("1  keep this one", "2  keep this one")[side])
         button.setAccessibleName(("Keep the first", "Keep the second")[side])
         button.clicked.connect(lambda: self.chosen.emit(side + 1))
         head.addWidget(button)
@@ -168,10 +167,9 @@ class ReadingTable(QFrame):
         self.said.setWordWrap(True)
         foot.addWidget(self.said)
         row = QHBoxLayout()
-        self.buttons: list[QPushButton] = []
+        self.buttons: list[Button] = []
         for at, (words, name) in enumerate((("3  both stay", "Both stay"), ("4  later", "Later")), 3):
-            button = QPushButton(words)
-            button.setProperty("flat", "true")
+            button = Action(words)
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, at=at: self.chosen.emit(at))
             self.buttons.append(button)
@@ -185,7 +183,7 @@ class ReadingTable(QFrame):
         row.addWidget(self.done, 1)
         self.progress = muted_line()
         row.addWidget(self.progress, 2)
-        self.apply = QPushButton("Apply")
+        self.apply = Action("Apply")
         self.apply.clicked.connect(self.applied)
         row.addWidget(self.apply)
         foot.addLayout(row)

@@ -7,12 +7,13 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Way
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import DocumentTerms, Marks
 
@@ -40,8 +41,7 @@ class TermSheet(QWidget):
         theme.tone(self.words, "muted")
         head = QHBoxLayout()
         head.addWidget(self.words, 1)
-        self.work = QPushButton("Work it through")
-        self.work.setProperty("flat", "true")
+        self.work = Way("Work it through")
         set_tip(self.work, "How the weight of the term under the cursor comes about, with its numbers")
         self.work.clicked.connect(self._work_through)
         head.addWidget(self.work)
@@ -66,7 +66,7 @@ class TermSheet(QWidget):
             return
         self.words.setText(f"{amount(len(terms.columns), 'term')}, counted {amount(int(terms.times.sum()), 'time')}")
         columns = [
-            Column("Term", lambda row: names[row], texts=names),
+            Column("Term", lambda row: names[row], texts=names, cut=Cut.NEVER),
             Column("Times", lambda row: f"{terms.times[row]:,}", terms.times, right=True, tip="Times in this document"),
             Column(
                 "Docs",
@@ -83,7 +83,7 @@ class TermSheet(QWidget):
                 tip="Weight of the term in this document",
             ),
         ]
-        self.table.show_rows(columns, len(terms.columns), [11, 5, 5, 6], 0)
+        self.table.show_rows(columns, len(terms.columns), 0)
 
     def _go(self, row: int) -> None:
         if self._terms is not None and self._marks is not None:

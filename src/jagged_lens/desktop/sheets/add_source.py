@@ -16,7 +16,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
-    QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -24,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Button, Tab
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.look.worn import wear
@@ -99,12 +99,11 @@ class AddSource(QDialog):
         self.pasted.from_clipboard.clicked.connect(self._look_now)
         kinds = QHBoxLayout()
         kinds.setSpacing(6)
-        self.kinds: dict[str, QPushButton] = {}
+        self.kinds: dict[str, Button] = {}
         group = QButtonGroup(self)
         self._stack = QStackedWidget()
         for kind, page in self.pages.items():
-            button = QPushButton(page.words)
-            button.setCheckable(True)
+            button = Tab(page.words)
             button.setAutoDefault(False)
             group.addButton(button)
             button.clicked.connect(lambda _=False, kind=kind: self.show_kind(kind))
@@ -138,7 +137,7 @@ class AddSource(QDialog):
         if self._kept is not None:
             self.main.setText("Read it so")
         self.main.setDefault(True)
-        self.main.setProperty("main", "true")
+        self.main.setProperty("kind", "main")
         self.buttons.accepted.connect(self._accept)
         self.buttons.rejected.connect(self.reject)
         whole.addWidget(self.buttons)
@@ -330,8 +329,7 @@ class AddSource(QDialog):
             if (widget := item.widget()) is not None:
                 widget.deleteLater()
         for words, settings in seen.offers:
-            button = QPushButton(f"{words[:1].upper()}{words[1:]}")
-            button.setProperty("chip", "true")
+            button = Tab(f"{words[:1].upper()}{words[1:]}")
             button.setAutoDefault(False)
             button.clicked.connect(partial(self.text_options.cut_into, settings["cut"], settings["cut-at"]))
             self._offers_row.addWidget(button)

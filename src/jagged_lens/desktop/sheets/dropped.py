@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.words import BY_PROSE, amount, listed_roles
 from jagged_lens.desktop.look.worn import wear
@@ -45,7 +46,7 @@ class DroppedSheet(QDialog):
         column.addWidget(self.table, 1)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.main = self._button("Add", QDialogButtonBox.ButtonRole.AcceptRole, self._accept)
-        self.main.setProperty("main", "true")
+        self.main.be_main()
         self.main.setDefault(True)
         self.change = self._button("Change…", QDialogButtonBox.ButtonRole.ActionRole, self._change)
         self.leave_out = self._button("Leave out", QDialogButtonBox.ButtonRole.ActionRole, self._leave_out)
@@ -56,9 +57,9 @@ class DroppedSheet(QDialog):
         self._show()
         asker.ask_stoppable("files that were dropped", lambda progress: proposed(sources, means, progress), self._know)
 
-    def _button(self, words: str, role: QDialogButtonBox.ButtonRole, does: Callable[[], None]) -> QPushButton:
-        button = self.buttons.addButton(words, role)
-        assert button is not None
+    def _button(self, words: str, role: QDialogButtonBox.ButtonRole, does: Callable[[], None]) -> Action:
+        button = Action(words)
+        self.buttons.addButton(button, role)
         button.setAutoDefault(False)
         button.clicked.connect(does)
         return button
@@ -76,7 +77,7 @@ class DroppedSheet(QDialog):
                 "Taken for", lambda row: _taken(found[row]), ink=lambda row: "madder" if found[row].problem else None
             ),
         ]
-        self.table.show_rows(columns, len(found), [30, 26, 52], 2)
+        self.table.show_rows(columns, len(found), 2)
         wrong = sum(bool(one.problem) for one in found)
         self.said.setText(
             f"{amount(len(found), 'source')}."

@@ -14,12 +14,12 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QLineEdit,
-    QPushButton,
     QTextBrowser,
     QVBoxLayout,
     QWidget,
 )
 
+from jagged_lens.desktop.look.controls import Button, Tab
 from jagged_lens.desktop.look.worn import wear
 
 PAGES = {"guide": "Guide", "formulas": "Formulas", "formats": "Files and recipes"}
@@ -45,11 +45,10 @@ class Guide(QDialog):
         self.setWindowTitle("Guide")
         column = QVBoxLayout(self)
         row = QHBoxLayout()
-        self.buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[str, Button] = {}
         group = QButtonGroup(self)
         for name, title in PAGES.items():
-            button = QPushButton(title)
-            button.setCheckable(True)
+            button = Tab(title)
             button.setAutoDefault(False)
             button.clicked.connect(lambda _=False, name=name: self.show_page(name))
             group.addButton(button)

@@ -8,7 +8,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import QModelIndex, Qt
 from PyQt6.QtWidgets import (
-    QComboBox,
     QCompleter,
     QDialog,
     QDialogButtonBox,
@@ -16,13 +15,13 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QListView,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.look.words import amount
@@ -72,12 +71,12 @@ class ListEditor(QDialog):
         row = QHBoxLayout()
         self.field = self._field(example)
         row.addWidget(self.field, 1)
-        self.add_button = QPushButton("Add")
+        self.add_button = Action("Add")
         self.add_button.setAutoDefault(False)
         self.add_button.clicked.connect(self.add)
         row.addWidget(self.add_button)
         if files:
-            choose = QPushButton("A file…")
+            choose = Action("A file…")
             choose.setAutoDefault(False)
             choose.clicked.connect(self._choose_file)
             row.addWidget(choose)
@@ -104,7 +103,7 @@ class ListEditor(QDialog):
             ("Import…", "Add the lines of a text file", self._import),
             ("Export…", "Write the list to a text file, one entry a line; Import reads it back", self._export),
         ):
-            button = QPushButton(words)
+            button = Action(words)
             set_tip(button, tip)
             button.setAutoDefault(False)
             button.clicked.connect(does)
@@ -122,7 +121,7 @@ class ListEditor(QDialog):
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.main = buttons.addButton("Use this list", QDialogButtonBox.ButtonRole.AcceptRole)
         assert self.main is not None
-        self.main.setProperty("main", "true")
+        self.main.setProperty("kind", "main")
         self.main.setAutoDefault(False)
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)
@@ -132,16 +131,16 @@ class ListEditor(QDialog):
         self.resize(wide * 74, wide * 64)
         self.field.setFocus()
 
-    def _field(self, example: str) -> QComboBox | QLineEdit:
+    def _field(self, example: str) -> Choice | QLineEdit:
         if not self._offered:
             line = QLineEdit()
             line.setPlaceholderText(f"one entry, such as {example}" if example else "one entry")
             line.setAccessibleName("New entry")
             line.returnPressed.connect(self.add)
             return line
-        box = QComboBox()
+        box = Choice()
         box.setEditable(True)
-        box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        box.setInsertPolicy(Choice.InsertPolicy.NoInsert)
         name_editable(box, "New entry")
         for entry, words in self._offered.items():
             box.addItem(words, entry)
@@ -163,13 +162,13 @@ class ListEditor(QDialog):
 
     def add(self) -> None:
         """Add what is in the field."""
-        typed = self.field.currentText() if isinstance(self.field, QComboBox) else self.field.text()
+        typed = self.field.currentText() if isinstance(self.field, Choice) else self.field.text()
         by_words = {words: entry for entry, words in self._offered.items()}
         entry = by_words.get(typed, typed).strip()
         if entry:
             self.listed.add([entry])
             self.list.setCurrentIndex(self.listed.index(self.listed.rowCount() - 1))
-        if isinstance(self.field, QComboBox):
+        if isinstance(self.field, Choice):
             self.field.setCurrentIndex(-1)
             self.field.clearEditText()
         else:
@@ -219,6 +218,8 @@ class ListEditor(QDialog):
             write_whole(Path(name), lambda beside: write_text(beside, text_of(self.entries)))
         except OSError as error:
             self._say(f"{name} cannot be written ({error.strerror}).")
+        else:
+            self._say(f"Saved {name}.")
 
     def _say(self, words: str) -> None:
         self.wrong.setText(words)

@@ -24,7 +24,6 @@ class Listing(QDialog):
         rows: Sequence[Sequence[str]],
         parent: QWidget,
         action: tuple[str, Callable[[], None]] | None = None,
-        widths: Sequence[int] = (),
     ) -> None:
         super().__init__(parent)
         wear(self)
@@ -46,14 +45,14 @@ class Listing(QDialog):
             field.textChanged.connect(self.table.listed.filter)
             column.addWidget(field)
         column.addWidget(self.table, 1)
-        self.table.show_rows(columns, len(rows), widths or [24] * len(titles), len(titles) - 1)
+        self.table.show_rows(columns, len(rows), len(titles) - 1)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         if action is not None:
             main = buttons.addButton(action[0], QDialogButtonBox.ButtonRole.AcceptRole)
             assert main is not None
             main.setDefault(True)
-            main.setProperty("main", "true")
+            main.setProperty("kind", "main")
             self.main = main
             buttons.accepted.connect(self.accept)
             self.accepted.connect(action[1])

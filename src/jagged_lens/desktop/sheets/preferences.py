@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -19,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.number_boxes import DecimalBox, WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.worn import wear
@@ -75,7 +75,7 @@ class PreferencesWindow(QDialog):
         column = QVBoxLayout(self)
         form = QFormLayout()
         column.addLayout(form)
-        self.look = QComboBox()
+        self.look = Choice()
         self.look.addItems(["as the system", "light", "dark"])
         self.look.setCurrentIndex(LOOKS.index(preferences.look))
         form.addRow("Look", self.look)

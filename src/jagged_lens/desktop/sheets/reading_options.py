@@ -9,8 +9,9 @@ from pathlib import PurePosixPath
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from jagged_lens.desktop.look.controls import Button, Choice, Word
 from jagged_lens.desktop.look.plain import PlainLabel, ask_line, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.sheets.source_pages import line
@@ -56,7 +57,7 @@ class TableOptions(QWidget):
         self._showing = False
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.separator, self.header, self.sheet, self.encoding = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self.separator, self.header, self.sheet, self.encoding = Choice(), Choice(), Choice(), Choice()
         self.header.addItems(["guess", "yes", "no"])
         for field in (self.separator, self.encoding):
             field.setEditable(True)
@@ -142,7 +143,7 @@ class TextOptions(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.addWidget(PlainLabel("A text is"))
-        self.cut = QComboBox()
+        self.cut = Choice()
         self.cut.addItems([words for _, words in _CUTS])
         self.cut.setAccessibleName("What a text is cut into")
         self.cut.currentIndexChanged.connect(self._cut_changed)
@@ -166,7 +167,7 @@ class TextOptions(QWidget):
         self._path_row.setSpacing(2)
         self._path_row.addWidget(PlainLabel(""))
         self.path.hide()
-        self.parts: list[QPushButton] = []
+        self.parts: list[Button] = []
         row.addWidget(PlainLabel("Label of all"))
         self.labelled = line("Label of all", "such as origin = letters", changed)
         row.addWidget(self.labelled, 1)
@@ -194,8 +195,7 @@ class TextOptions(QWidget):
         self.parts = []
         for at, part in enumerate(folders):
             label = labels[at] if at < len(labels) else ""
-            button = QPushButton(f"{label}: {part}" if label else part)
-            button.setProperty("word", "true")
+            button = Word(f"{label}: {part}" if label else part)
             button.setAutoDefault(False)
             set_tip(button, "Click to make this part of the path a label")
             button.clicked.connect(partial(self._name_part, at))

@@ -7,9 +7,10 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QAbstractItemView, QComboBox, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.plain import set_tip, tip
 from jagged_lens.gather import ROLES, Preview, Role, warning
 
@@ -58,7 +59,7 @@ class _RoleHeader(QHeaderView):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
         self.roles: list[Role] = []
-        self.choices: dict[int, QComboBox] = {}  # of the columns that have been in sight: a table can have thousands
+        self.choices: dict[int, Choice] = {}  # of the columns that have been in sight: a table can have thousands
         self.chosen: Callable[[int], None] = lambda at: None
         self.warned: list[bool] = []
         self.sectionResized.connect(self.place)
@@ -88,12 +89,12 @@ class _RoleHeader(QHeaderView):
             choice.setGeometry(left + 3, int(line * 1.65), width - 6, int(line * 1.8))
             choice.show()
 
-    def choice(self, at: int) -> QComboBox:
+    def choice(self, at: int) -> Choice:
         """The choice of a column's role."""
         if at not in self.choices:
             model = self.model()
             assert model is not None
-            choice = QComboBox(self.viewport())
+            choice = Choice(self.viewport())
             choice.addItems(ROLES)
             choice.setCurrentText(self.roles[at])
             name = model.headerData(at, Qt.Orientation.Horizontal, Qt.ItemDataRole.DisplayRole)

@@ -11,18 +11,17 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
-    QComboBox,
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action, Button, Choice
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
@@ -50,8 +49,8 @@ def _text(name: str, hint: str, changed: Callable[[], object]) -> QPlainTextEdit
     return field
 
 
-def _button(words: str, does: Callable[[], object]) -> QPushButton:
-    button = QPushButton(words)
+def _button(words: str, does: Callable[[], object]) -> Button:
+    button = Action(words)
     button.setAutoDefault(False)
     button.clicked.connect(lambda: does())
     return button
@@ -181,7 +180,7 @@ class DatabasePage(SourcePage):
         self.password.setEchoMode(QLineEdit.EchoMode.Password)
         form.addRow("Password", self.password)
         row = QHBoxLayout()
-        self.database_table = QComboBox()
+        self.database_table = Choice()
         self.database_table.setEditable(True)
         name_editable(self.database_table, "Table")
         self.database_table.setMinimumContentsLength(18)

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from enum import Enum, auto
 from typing import Any
 
 import numpy as np
@@ -16,12 +17,22 @@ from jagged_lens.terms.spelled import Spelled
 _AT_ONCE = 50_000
 
 
+class Cut(Enum):
+    """Where a text is cut that has no room: at its end; in its middle, as paths and keys are; never, as terms are."""
+
+    END = auto()
+    MIDDLE = auto()
+    NEVER = auto()
+
+
 @dataclass(frozen=True)
 class Column:
     """One column: its title, the text of a row, and what it is sorted by (an array, or its texts).
 
     texts: those of all rows, where they are at hand or can be made at once; sorting and filtering are quicker with them.
-    Where a table is long they are asked for in another thread.
+    Where a table is long they are asked for in another thread. below: a second text of the row, which stands below the first;
+    names: what both are called where each has a column of its own, in a file. wide: in letters, of a cell that is drawn; 0: as wide
+    as its texts. used: False where it is empty throughout, which hides it; None: that is seen from its texts.
     """
 
     title: str
@@ -34,6 +45,22 @@ class Column:
     mark: Callable[[int], int | tuple[float, ...]] | None = None
     ink: Callable[[int], str | None] | None = None
     texts: Sequence[str] | Callable[[], Sequence[str]] | None = None
+    cut: Cut = Cut.END
+    wide: int = 0
+    used: bool | None = None
+    below: Callable[[int], str] | None = None
+    names: tuple[str, str] = ("", "")
+
+
+def apart(columns: Sequence[Column]) -> list[Column]:
+    """The columns, with two for one that holds two texts."""
+    found: list[Column] = []
+    for column in columns:
+        if column.below is None:
+            found.append(column)
+        else:
+            found += [Column(column.names[0], column.text), Column(column.names[1], column.below)]
+    return found
 
 
 @dataclass(frozen=True)
@@ -102,7 +129,11 @@ class Arrangement:
             column = self.columns[place]
             texts = column.texts() if callable(column.texts) else column.texts
             if texts is None:
-                texts = [column.text(row) for row in range(self.size)]
+                second = column.below
+                texts = [
+                    column.text(row) if second is None else f"{column.text(row)} {second(row)}"
+                    for row in range(self.size)
+                ]
             self._folded[place] = (column.texts, folded(texts))
         return self._folded[place][1]
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import group_colour
-from jagged_lens.desktop.tables.table import ArrayModel
+from jagged_lens.desktop.tables.array_model import ArrayModel
 
 
 class ShareCell(QStyledItemDelegate):

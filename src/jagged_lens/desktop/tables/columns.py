@@ -49,12 +49,8 @@ class TableColumns(QObject):
         place = across.sortIndicatorSection()
         kept = {
             "order": [titles[across.logicalIndex(at)] for at in range(len(titles))],
-            "hidden": [title for at, title in enumerate(titles) if across.isSectionHidden(at)],
-            "widths": {
-                title: across.sectionSize(at)
-                for at, title in enumerate(titles)
-                if across.sectionResizeMode(at) != QHeaderView.ResizeMode.Stretch and not across.isSectionHidden(at)
-            },
+            "hidden": [title for at, title in enumerate(titles) if at in self._table.put_away],
+            "widths": {title: across.sectionSize(at) for at, title in enumerate(titles) if at in self._table.sized},
             "sorted": [titles[place], across.sortIndicatorOrder().value] if 0 <= place < len(titles) else [],
         }
         self._known[self._key()] = json.dumps(kept)
@@ -72,9 +68,12 @@ class TableColumns(QObject):
             for to, title in enumerate(name for name in kept["order"] if name in titles):
                 across.moveSection(across.visualIndex(titles.index(title)), to)
             for at, title in enumerate(titles):
-                across.setSectionHidden(at, title in kept["hidden"] and at > 0)
+                if title in kept["hidden"] and at > 0:
+                    self._table.put_away.add(at)
+                    across.setSectionHidden(at, True)
                 if title in kept["widths"]:
                     across.resizeSection(at, int(kept["widths"][title]))
+                    self._table.sized.add(at)
             if kept["sorted"] and kept["sorted"][0] in titles:
                 title, order = kept["sorted"]
                 self._table.sortByColumn(titles.index(title), Qt.SortOrder(order))
@@ -107,14 +106,18 @@ class TableColumns(QObject):
         return menu
 
     def _show_column(self, at: int, shown: bool) -> None:
+        (self._table.put_away.discard if shown else self._table.put_away.add)(at)
+        self._table.unused.discard(at)
         self._across.setSectionHidden(at, not shown)
+        self._table.fit()
         self._keep()
 
     def _forget(self) -> None:
         self._restoring = True
         for at in range(self._across.count()):
-            self._across.setSectionHidden(at, False)
+            self._across.setSectionHidden(at, at in self._table.unused)
             self._across.moveSection(self._across.visualIndex(at), at)
+        self._table.put_away.clear()
         self._table.first_widths()
         self._restoring = False
         self._known.pop(self._key(), None)

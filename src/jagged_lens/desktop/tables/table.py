@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen."""
+"""A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen, or measured to know how wide its column is."""
 
 from __future__ import annotations
 
@@ -7,144 +7,31 @@ from collections.abc import Callable, Hashable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from functools import partial
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import (
-    QAbstractTableModel,
     QItemSelection,
     QItemSelectionModel,
     QModelIndex,
-    QObject,
-    QPersistentModelIndex,
     Qt,
     QTimer,
     pyqtSignal,
 )
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QTableView, QWidget
 
-from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel, tip
-from jagged_lens.desktop.tables.arrangement import Arrangement, Column, Wanted
+from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.tables.arrangement import Column, apart
+from jagged_lens.desktop.tables.array_model import ArrayModel
+from jagged_lens.desktop.tables.fitting import Width, fitted, is_used, shared_beginnings, wants
 from jagged_lens.desktop.tables.row_names import RowNames
-from jagged_lens.strings import fold
+from jagged_lens.desktop.tables.text_cell import TextCell
 
-_MOST_AT_ONCE = 5_000  # rows that are arranged in the interface thread: some milliseconds
 _WAIT = 200  # milliseconds, before it is said that there is something to wait for
-_LEAST = 0.8  # the share of its room that a column can do with before the table is moved to and fro
 _MOST_REMEMBERED = 3000  # chosen rows that stay chosen when the order changes
 _MOST_SHOWN = 1000  # runs of rows chosen elsewhere that are shown as chosen
-
-
-class ArrayModel(QAbstractTableModel):
-    """Rows of arrays in the order and the selection that the user wants. waits tells whether a long table is being arranged."""
-
-    waits = pyqtSignal(bool)
-    SHARE = Qt.ItemDataRole.UserRole + 1
-    MARK = Qt.ItemDataRole.UserRole + 2
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self.columns: Sequence[Column] = ()
-        self.size = 0
-        self.order: NDArray[np.int64] = np.zeros(0, np.int64)
-        self.pending = False
-        self.asker = Asker(self)
-        self.asker.failed.connect(self._give_up)
-        self._wanted = Wanted()
-        self._arrangement = Arrangement()
-
-    def show(self, columns: Sequence[Column], size: int) -> None:
-        """Show other arrays; order and filter are kept."""
-        self.beginResetModel()
-        if size != self.size:
-            self.order = np.zeros(0, np.int64)  # a long table is empty until it is arranged
-        self.columns, self.size = columns, size
-        self._arrangement = self._arrangement.after(columns, size)
-        self._wanted = replace(self._wanted, only=None)
-        self.endResetModel()
-        self._arrange()
-
-    def renew(self, columns: Sequence[Column]) -> None:
-        """Other texts and keys for the same rows, which stay as they are shown until somebody sorts or filters."""
-        self.columns = columns
-        self._arrangement = self._arrangement.after(columns, self.size)
-
-    def filter(self, words: str, only: NDArray[np.bool_] | None = None) -> None:
-        """Show only rows whose searched columns hold `words`, and that are True in `only`."""
-        self._wanted = replace(self._wanted, words=fold(words).strip(), only=only)
-        self._arrange()
-
-    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
-        self._wanted = replace(self._wanted, column=column, falling=order == Qt.SortOrder.DescendingOrder)
-        self._arrange()
-
-    @property
-    def unsorted(self) -> bool:
-        """Whether the rows are in their own order."""
-        return self._wanted.column < 0
-
-    def _arrange(self) -> None:
-        """At once where there are few rows; else in a thread, and the rows stay as they are until then."""
-        wanted, arrangement = self._wanted, self._arrangement
-        self.pending = self.size > _MOST_AT_ONCE and not wanted.everything
-        if self.pending:
-            self.asker.ask("rows", lambda: arrangement.rows(wanted), self._take)
-            self.waits.emit(True)
-        else:
-            self.asker.forget("rows")
-            self._take(arrangement.rows(wanted))
-
-    def _take(self, order: NDArray[np.int64]) -> None:
-        self.pending = False
-        self.beginResetModel()
-        self.order = order
-        self.endResetModel()
-        self.waits.emit(False)
-
-    def _give_up(self) -> None:
-        self.pending = False
-        self.waits.emit(False)
-
-    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(self.order)
-
-    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(self.columns)
-
-    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if not index.isValid():
-            return None
-        column, row = self.columns[index.column()], int(self.order[index.row()])
-        if role == Qt.ItemDataRole.DisplayRole:
-            return column.text(row)
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
-            return side | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.ForegroundRole and column.ink and (name := column.ink(row)):
-            return theme.colour(name)
-        if role == Qt.ItemDataRole.ToolTipRole:
-            return tip(column.text(row))
-        if role == self.SHARE and column.share:
-            return column.share(row)
-        if role == self.MARK and column.mark:
-            return column.mark(row)
-        return None
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        if orientation == Qt.Orientation.Horizontal and section < len(self.columns):
-            column = self.columns[section]
-            if role == Qt.ItemDataRole.DisplayRole:
-                return column.title
-            if role == Qt.ItemDataRole.ToolTipRole:
-                return tip(column.tip or f"Sort by {column.title.lower()}")
-            if role == Qt.ItemDataRole.TextAlignmentRole:
-                side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
-                return side | Qt.AlignmentFlag.AlignVCenter
-        return None
 
 
 class TableView(QTableView):
@@ -158,12 +45,16 @@ class TableView(QTableView):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.listed = ArrayModel(self)
-        self._stretch = (0, 0)
+        self._stretch = 0  # the column that takes what room is left; -1: none
+        self._wanted: list[Width] = []
+        self.sized: set[int] = set()  # columns whose width the user chose
+        self.put_away: set[int] = set()  # columns that the user hid
+        self.unused: set[int] = set()  # columns that are empty throughout
         self._after: Callable[[], object] | None = None  # what waits for the rows to be arranged
         self._chosen: tuple[list[int], int] = ([], -1)
         self._in_sight = False  # the row under the cursor
         self._before: tuple[NDArray[np.int64], int] = (self.listed.order, 0)  # the order, and how far it was scrolled
-        self._widths: Sequence[int] = ()
+        self._lines = 0
         self._names: RowNames | None = None
         self.fitting = False  # the table itself sets widths
         self.opens = False  # Return and a double click open a row, where Space reads it
@@ -173,15 +64,20 @@ class TableView(QTableView):
         self.setAlternatingRowColors(True)
         self.setShowGrid(False)
         self.setWordWrap(False)
-        self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.setItemDelegate(TextCell(self))
+        self._growing = QTimer(self)
+        self._growing.setSingleShot(True)
+        self._growing.setInterval(0)
+        self._growing.timeout.connect(self.fit)
         self.setTabKeyNavigation(False)
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         down, across = self.verticalHeader(), self.horizontalHeader()
         assert down is not None
         assert across is not None
         down.hide()
-        down.setDefaultSectionSize(int(self.fontMetrics().height() * 1.75))
         across.setHighlightSections(False)
+        across.setMinimumSectionSize(18)
+        across.sectionResized.connect(lambda at, *_: self._sized_by_hand(at))
         across.setSortIndicatorClearable(True)
         across.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         self.setSortingEnabled(True)
@@ -194,8 +90,18 @@ class TableView(QTableView):
         selection.currentRowChanged.connect(self._moved)
         self.listed.modelAboutToBeReset.connect(self._remember_chosen)
         self.listed.modelReset.connect(self._choose_again)
+        self._set_heights()
         self._make_waiting()
         self.doubleClicked.connect(self._open)
+
+    def _set_heights(self) -> None:
+        """Rows are two lines high where two texts stand in one."""
+        down = self.verticalHeader()
+        assert down is not None
+        lines = 2 if any(column.below is not None for column in self.listed.columns) else 1
+        if lines != self._lines:
+            self._lines = lines
+            down.setDefaultSectionSize(int(self.fontMetrics().height() * (1.75 if lines == 1 else 2.9)))
 
     def _make_waiting(self) -> None:
         self.waiting = PlainLabel(parent=self.viewport())
@@ -247,11 +153,10 @@ class TableView(QTableView):
         self,
         columns: Sequence[Column],
         size: int,
-        widths: Sequence[int] = (),
         stretch: int = 0,
         names: RowNames | None = None,
     ) -> None:
-        """Show other arrays. widths: in characters, the first time; the column `stretch` takes what is left.
+        """Show other arrays. The column `stretch` takes what room is left.
 
         names: what rows are known by: the row under the cursor and those that are chosen stay so, wherever they stand now, or not at
         all. Without names they stay where they are.
@@ -261,11 +166,16 @@ class TableView(QTableView):
         before = self._named() if names is not None and self._names is not None else None
         self._names = names
         with self._by_itself():
-            self.listed.show(columns, size)
+            self.listed.show(columns, size, shared_beginnings(columns, size, stretch))
+            if first:
+                self.sized.clear()
+                self.put_away.clear()
+                self._stretch = stretch
+            self._set_heights()
+            self._measure()
             if first and columns:
-                self._widths, self._stretch = widths, (stretch, 0)
-                self.first_widths()
                 self.columns_shown.emit()
+            self.fit()
         if before is not None and names is not None:
             chosen = [row for row in map(names.row, before[0]) if row >= 0]
             current = names.row(before[1]) if before[1] is not None else -1
@@ -293,19 +203,69 @@ class TableView(QTableView):
         selection.blockSignals(False)
 
     def first_widths(self) -> None:
-        """Make the columns as wide as they were meant to be."""
+        """Make the columns as wide as their content asks for, whatever the user made of them."""
+        self.sized.clear()
+        self.fit()
+
+    def fit(self) -> None:
+        """Give each column its width: the text column takes what is left, those that the user sized stay."""
+        across, viewport = self.horizontalHeader(), self.viewport()
+        assert across is not None
+        assert viewport is not None
+        if across.count() != len(self._wanted) or not self._wanted:
+            return
+        shown = [at for at in range(len(self._wanted)) if not across.isSectionHidden(at)]
+        fixed = {at: across.sectionSize(at) for at in self.sized if at != self._stretch}
+        with self._by_itself():
+            for at, width in fitted(self._wanted, shown, self._stretch, fixed, viewport.width()).items():
+                if across.sectionSize(at) != width:
+                    across.resizeSection(at, width)
+
+    def _measure(self) -> None:
+        """See how wide the columns want to be, and hide those that are empty throughout."""
         across = self.horizontalHeader()
         assert across is not None
+        columns, listed = self.listed.columns, self.listed
+        titles = QFontMetricsF(theme.ui_font(bold=True))
+        self._wanted = [
+            wants(
+                column,
+                listed.shared.titled(at, column.title),
+                at == self._stretch,
+                listed.size,
+                self.fontMetrics(),
+                titles,
+            )
+            for at, column in enumerate(columns)
+        ]
+        self.unused = {at for at, column in enumerate(columns) if at > 0 and not is_used(column, listed.size)}
         with self._by_itself():
-            across.setSectionResizeMode(
-                QHeaderView.ResizeMode.Interactive
-            )  # a column that stretches has no width of its own
-            titles = QFontMetricsF(theme.ui_font(bold=True))
-            for place, width in enumerate(self._widths):
-                titled = titles.horizontalAdvance(self.listed.columns[place].title) + 16
-                self.setColumnWidth(place, int(max(self.fontMetrics().averageCharWidth() * width + 14, titled)))
-            self._stretch = (self._stretch[0], self.columnWidth(self._stretch[0]))
-            self._fit()
+            for at in range(len(columns)):
+                across.setSectionHidden(at, at in self.unused or at in self.put_away)
+
+    def renew(self, columns: Sequence[Column]) -> None:
+        """Other texts and keys for the same rows, which stay as they are until somebody sorts or filters."""
+        self.listed.renew(columns)
+        unused = {at for at in self.unused if not is_used(columns[at], self.listed.size)}
+        unused |= {at for at, column in enumerate(columns) if column.used is False}
+        if unused != self.unused:
+            self._measure()
+            self.fit()
+        viewport = self.viewport()
+        assert viewport is not None
+        viewport.update()
+
+    def grow(self, column: int, width: int) -> None:
+        """A text that is never cut needs more room than its column has."""
+        if column < len(self._wanted) and column not in self.sized and width > self._wanted[column].wide:
+            self._wanted[column] = replace(self._wanted[column], wide=width, least=width)
+            self._growing.start()
+
+    def _sized_by_hand(self, at: int) -> None:
+        if not self.fitting:
+            self.sized.add(at)
+            if at == self._stretch:  # what it has is not taken from it; nor does it take what is left
+                self._stretch = -1
 
     @contextmanager
     def _by_itself(self) -> Iterator[None]:
@@ -316,26 +276,10 @@ class TableView(QTableView):
         finally:
             self.fitting = before
 
-    def _fit(self) -> None:
-        """The column that stretches takes what is left, but is hardly narrower than it wants to be."""
-        across, viewport = self.horizontalHeader(), self.viewport()
-        assert across is not None
-        assert viewport is not None
-        place, wanted = self._stretch
-        if place >= across.count() or not wanted:
-            return
-        others = sum(across.sectionSize(at) for at in range(across.count()) if at != place)
-        fits = others + _LEAST * wanted <= viewport.width()
-        mode = QHeaderView.ResizeMode.Stretch if fits else QHeaderView.ResizeMode.Interactive
-        if across.sectionResizeMode(place) != mode:
-            across.setSectionResizeMode(place, mode)
-            if not fits:
-                across.resizeSection(place, wanted)
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         with self._by_itself():
             super().resizeEvent(event)
-            self._fit()
+            self.fit()
 
     def current_row(self) -> int:
         """The row of the arrays that the cursor is on; -1 where there is none."""
@@ -410,7 +354,7 @@ class TableView(QTableView):
 
     def copy(self) -> None:
         """The selected rows, with titles, tab separated."""
-        columns = self.listed.columns
+        columns = apart(self.listed.columns)
         lines = ["\t".join(column.title for column in columns)]
         lines += ["\t".join(column.text(row) for column in columns) for row in self.chosen_rows()]
         clipboard = QApplication.clipboard()

@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout
 
 from jagged_lens.clean import DETECTED, Reason
 from jagged_lens.desktop.desks.clean.hits import Hits
@@ -15,6 +15,7 @@ from jagged_lens.desktop.desks.clean.trying import Trying
 from jagged_lens.desktop.desks.clean.words import Words
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.look.cards import card, muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.words import RULES, amount
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine
 from jagged_lens.lens import CORPUS, TOKENS
@@ -47,8 +48,7 @@ class CleanDesk(Desk):
         self.lost = muted()
         self.lost.setWordWrap(True)
         row.addWidget(self.lost, 1)
-        self.pick_empty = QPushButton("Pick them")
-        self.pick_empty.setProperty("flat", "true")
+        self.pick_empty = Action("Pick them")
         self.pick_empty.clicked.connect(self._pick_empty)
         row.addWidget(self.pick_empty)
         column.addLayout(row)

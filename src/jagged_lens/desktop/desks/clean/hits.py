@@ -60,7 +60,7 @@ class Hits(Face):
             Column("After", lambda row: found[row].after, searched=True),
             Column("Document", lambda row: corpus.titles[found[row].row], searched=True),
         ]
-        self.table.show_rows(columns, len(found), [30, 18, 30, 22], 2)
+        self.table.show_rows(columns, len(found), 2)
         self.say()
 
     def _read(self, place: int) -> None:

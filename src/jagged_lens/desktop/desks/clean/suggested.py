@@ -5,10 +5,11 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QModelIndex
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout
 
 from jagged_lens.clean import Suggestion, suggestions
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.arrangement import Column
@@ -28,13 +29,13 @@ class Suggested(Face):
         self.table.read_wanted.connect(self.tick)
         self.body.addWidget(self.table, 1)
         row = QHBoxLayout()
-        self.take = QPushButton("Take over")
+        self.take = Action("Take over")
         set_tip(self.take, "Add the ticked rules to the own rules of the lens, all at once; undo takes them back")
         self.take.clicked.connect(self.take_ticked)
-        self.refuse = QPushButton("Not these")
+        self.refuse = Action("Not these")
         set_tip(self.refuse, "Do not suggest the ticked rules again in this project; undo brings them back")
         self.refuse.clicked.connect(self.refuse_ticked)
-        self.tick_all = QPushButton("Tick all")
+        self.tick_all = Action("Tick all")
         self.tick_all.clicked.connect(self._tick_all)
         for button in (self.take, self.refuse, self.tick_all):
             row.addWidget(button)
@@ -64,7 +65,7 @@ class Suggested(Face):
             Column("Why", lambda row: shown[row].why, searched=True),
             Column("Documents", lambda row: f"{documents[row]:,}", documents, right=True),
         ]
-        self.table.show_rows(columns, len(shown), [5, 28, 48, 12], 2)
+        self.table.show_rows(columns, len(shown), 2)
         if shown:
             self.table.go_to(0)
         self._say_ticked()

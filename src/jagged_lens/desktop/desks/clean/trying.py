@@ -6,12 +6,13 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit
 
 from jagged_lens.clean import Trial, try_rules
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.errors import JaggedLensError, RecipeError
@@ -45,7 +46,7 @@ class Trying(Face):
         self._trials.failed.connect(self.asker.failed)
         self.body.setSpacing(6)
         row = QHBoxLayout()
-        self.kind = QComboBox()
+        self.kind = Choice()
         self.kind.setAccessibleName("What is tried")
         for text, _, _ in _TRIED:
             self.kind.addItem(text)
@@ -55,7 +56,7 @@ class Trying(Face):
         self.rule.setAccessibleName("The rule that is tried")
         self.rule.textChanged.connect(self._soon)
         row.addWidget(self.rule, 1)
-        self.add = QPushButton("Take it over")
+        self.add = Action("Take it over")
         self.add.setEnabled(False)
         self.add.clicked.connect(self.take_over)
         row.addWidget(self.add)

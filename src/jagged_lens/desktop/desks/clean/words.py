@@ -10,10 +10,10 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.clean import Reason, Tokens
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.look.controls import Action, Button
 from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.plain import ask_line, set_tip
 from jagged_lens.desktop.tables.arrangement import Column
@@ -82,8 +82,8 @@ class Words(Face):
         self.table.row_changed.connect(lambda _: self._offer())
         self._offer()
 
-    def _action(self, words: str, tip: str, does: Callable[[], None]) -> QPushButton:
-        button = QPushButton(words)
+    def _action(self, words: str, tip: str, does: Callable[[], None]) -> Button:
+        button = Action(words)
         set_tip(button, f"{tip}; undo takes it back")
         button.clicked.connect(does)
         return button
@@ -173,7 +173,7 @@ class Words(Face):
                 ink=lambda row: "madder",
             ),
         ]
-        self.table.show_rows(columns, len(tokens.written), [24, 20, 9, 9, 16], 0)
+        self.table.show_rows(columns, len(tokens.written), 0)
         self._offer()
         if self.table.listed.unsorted:
             self.table.sortByColumn(2, Qt.SortOrder.DescendingOrder)

@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QPlainTextEdit,
-    QPushButton,
     QSplitter,
     QVBoxLayout,
     QWidget,
@@ -26,6 +25,7 @@ from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Switch
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip
@@ -97,7 +97,7 @@ class AgainstFace(Face):
         self.limit.setAccessibleName("Limit of similarity")
         self.limit.valueChanged.connect(lambda value: self.canvas.show_limit(value))
         row.addWidget(self.limit)
-        self.pick_button = QPushButton("Pick")
+        self.pick_button = Action("Pick")
         set_tip(
             self.pick_button,
             "Pick all documents that are as alike as the limit or more; dragging the ring does it, too",
@@ -141,12 +141,11 @@ class AgainstFace(Face):
         self.field.textEdited.connect(self._offer)
         self.field.returnPressed.connect(self._take_first)
         row.addWidget(self.field)
-        self.of_pick = QPushButton("The one that is read")
+        self.of_pick = Action("The one that is read")
         set_tip(self.of_pick, "Compare the document that is read now")
         self.of_pick.clicked.connect(self._take_pick)
         row.addWidget(self.of_pick)
-        self.type_button = QPushButton("Type a text")
-        self.type_button.setCheckable(True)
+        self.type_button = Switch("Type a text")
         set_tip(self.type_button, "Compare a text of your own, typed or pasted, with all documents")
         self.type_button.toggled.connect(self._typing)
         row.addWidget(self.type_button)
@@ -353,7 +352,6 @@ class AgainstFace(Face):
                 ),
             ],
             len(order),
-            [len(f"{len(order):,}") + 2, 15, 9, 4, 8],
             1,
         )
         self.table.listed.filter(self._words)

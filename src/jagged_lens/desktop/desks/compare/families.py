@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStyledItemDelegate, QStyleOptionViewItem
+from PyQt6.QtWidgets import QHBoxLayout, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.compare import Families
 from jagged_lens.desktop.desks.compare.decided import Decided
@@ -17,13 +17,15 @@ from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.cells import fill_ground
 from jagged_lens.desktop.tables.row_names import by_key
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, FAMILIES, SPACE, Part
 
 _TICKS = 400
@@ -33,6 +35,7 @@ class FamiliesFace(Face):
     """opened(family): a family is to be read."""
 
     name = "Families"
+    reads_itself = True
     needs = (CORPUS, SPACE)
     also = (FAMILIES,)
     opened = pyqtSignal(int)
@@ -48,7 +51,7 @@ class FamiliesFace(Face):
         self.label = LabelChoice("Label across the families")
         self.label.activated.connect(lambda: self._draw(anew=True))
         row.addWidget(self.label)
-        self.open_button = QPushButton("Read")
+        self.open_button = Action("Read")
         set_tip(self.open_button, "Read the family at the reading table (Return)")
         self.open_button.clicked.connect(self._open)
         row.addWidget(self.open_button)
@@ -103,7 +106,7 @@ class FamiliesFace(Face):
         self._shown = families
         keys, rows = self.bench.results[CORPUS].keys, self.bench.results[SPACE].terms.rows
         names = by_key(keys, rows[families.standard])
-        self.table.show_rows(self._columns(families), len(families), [4, 6, 10, 12, 18, 10, 8], 4, names)
+        self.table.show_rows(self._columns(families), len(families), 4, names)
         self.table.setVisible(len(families) > 0)
         self.none.setVisible(not len(families))
         if first and len(families):
@@ -128,6 +131,11 @@ class FamiliesFace(Face):
                 f"{count} {KINDS[kind]}" for kind, count in enumerate(families.kinds[row].tolist()) if count
             )
 
+        def another(row: int) -> str:
+            others = [int(member) for member in families.of(row).tolist() if member != families.standard[row]]
+            more = f" and {len(others) - 1:,} more" if len(others) > 1 else ""
+            return f"{corpus.titles[int(rows[others[0]])]}{more}" if others else ""
+
         goes = self.decided.goes()
 
         def settled(row: int) -> str:
@@ -138,26 +146,37 @@ class FamiliesFace(Face):
         return [
             Column("Family", lambda row: str(row + 1), np.arange(len(families)), right=True),
             Column("Documents", lambda row: f"{sizes[row]:,}", sizes, right=True),
-            Column("Pairs by kind", kinds, families.kinds.sum(axis=1), mark=lambda row: row, tip="Same, edited, holds"),
+            Column(
+                "Pairs by kind",
+                kinds,
+                families.kinds.sum(axis=1),
+                mark=lambda row: row,
+                wide=14,
+                tip="Same, edited, holds",
+            ),
             Column(
                 "Resemblance",
                 lambda row: " ".join(f"{value:.2f}" for value in families.resemblances(row)[1:9]),
                 least,
                 mark=lambda row: row,
+                wide=14,
                 tip="A tick a member: how much it resembles the standard, from 0 at the left to 1 at the right",
             ),
-            Column("Standard", lambda row: corpus.titles[int(rows[families.standard[row]])], searched=True),
+            Column(
+                "Standard",
+                lambda row: corpus.titles[int(rows[families.standard[row]])],
+                searched=True,
+                below=another,
+                names=("Standard", "Another member"),
+            ),
             Column(label.name if label is not None else "Label", across, searched=True, tip="Its values in the family"),
-            Column("Decided", settled),
+            Column("Decided", settled, used=bool(goes)),
         ]
 
     def _decisions_changed(self) -> None:
         families = self.bench.results.get(FAMILIES)
         if families is not None and families is self._shown and self.bench.results.has(*self.needs, FAMILIES):
-            self.table.listed.renew(self._columns(families))
-            viewport = self.table.viewport()
-            assert viewport is not None
-            viewport.update()
+            self.table.renew(self._columns(families))
 
     def _pick(self, row: int) -> None:
         families = self.bench.results.get(FAMILIES)

@@ -5,12 +5,13 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout
 
 from jagged_lens.compare import Rows, grid_of, rows_of
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.order import AS_READ, Order, ordered, orders
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.plots.cell_picture import CellPicture, Window
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.lens import CORPUS, GROUPING, SPACE, THEMES, TOKENS
@@ -36,7 +37,7 @@ class GridFace(Face):
             "A cell is a pair, darker the more alike. Drag a square to pick, turn the wheel to come near."
         )
         row.addWidget(self.about, 1)
-        self.whole = QPushButton("Show all")
+        self.whole = Action("Show all")
         self.whole.clicked.connect(lambda: self.picture.show_all())
         row.addWidget(self.whole)
         self.body.addLayout(row)

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QAbstractButton, QStyledItemDelegate, QStyleOptionVi
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.cells import fill_ground
-from jagged_lens.desktop.tables.table import ArrayModel
 
 
 def paint_kind(painter: QPainter, middle: QPointF, kind: int, size: float) -> None:

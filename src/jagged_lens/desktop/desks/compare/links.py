@@ -8,18 +8,20 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import loners
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import heading, muted_line
+from jagged_lens.desktop.look.controls import Action, Switch
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
+from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import write_links
@@ -45,18 +47,13 @@ class LinksFace(Face):
         row.addWidget(self.about, 1)
         self.state = PartState(self.bench, LINKS, "the network")
         row.addWidget(self.state)
-        self.titles = QPushButton("Titles")
-        self.titles.setCheckable(True)
+        self.titles = Switch("Titles")
         set_tip(self.titles, "Write titles beside as many documents as there is room for")
         self.titles.toggled.connect(self._show_titles)
         row.addWidget(self.titles)
-        self.fit = QPushButton("Show all")
+        self.fit = Action("Show all")
         self.fit.clicked.connect(lambda: self.canvas.fit())
         row.addWidget(self.fit)
-        self.save_button = QPushButton("GraphML…")
-        set_tip(self.save_button, "Save the network of all listed pairs as GraphML")
-        self.save_button.clicked.connect(self._save)
-        row.addWidget(self.save_button)
         self.body.addLayout(row)
         split = QSplitter(Qt.Orientation.Horizontal)
         self.canvas = MapCanvas()
@@ -85,7 +82,7 @@ class LinksFace(Face):
         self.below.setAccessibleName("Loners: the nearest is less than so alike")
         self.below.valueChanged.connect(self._list_loners)
         head.addWidget(self.below)
-        self.pick_loners = QPushButton("Pick")
+        self.pick_loners = Action("Pick")
         set_tip(self.pick_loners, "Pick all loners")
         self.pick_loners.clicked.connect(
             lambda: self.bench.pick.set(self.bench.results[SPACE].terms.rows[self._loners].tolist())
@@ -161,7 +158,6 @@ class LinksFace(Face):
                 Column("One of them", lambda at: corpus.titles[int(rows[member[at]])], searched=True),
             ],
             count,
-            [7, 5, 16],
             2,
         )
 
@@ -179,7 +175,6 @@ class LinksFace(Face):
                 Column("Nearest", lambda at: f"{nearest[at]:.3f}", nearest, right=True),
             ],
             len(alone),
-            [18, 8],
             0,
         )
 
@@ -235,6 +230,9 @@ class LinksFace(Face):
         most = np.argsort(-degree, kind="stable")[:_TITLED] if self.titles.isChecked() else np.zeros(0, np.int64)
         rows = self._corpus_rows(most)
         self.canvas.show_titles([(int(at), corpus.titles[row]) for at, row in zip(most, rows, strict=True)])
+
+    def own_pieces(self) -> list[Piece]:
+        return [Piece("The network of all listed pairs (GraphML)", self._save)]
 
     def _save(self) -> None:
         if not self.bench.results.has(*self.needs):

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from jagged_lens.compare import Pairs
 from jagged_lens.desktop.desks.compare.decided import OPEN, SHORT, Decided
@@ -16,6 +16,7 @@ from jagged_lens.desktop.desks.compare.why import WhyCard
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.histogram import LimitHistogram
@@ -35,6 +36,7 @@ class PairsFace(Face):
     """opened(pair): a pair is to be read in full width. decided: decisions changed. term_wanted(row, column): the work of a weight."""
 
     name = "Pairs"
+    reads_itself = True
     needs = (CORPUS, TOKENS, SPACE, THEMES, PAIRS)
     also = (DISTRIBUTION,)
     opened = pyqtSignal(int)
@@ -47,8 +49,8 @@ class PairsFace(Face):
         self._build_picture()
         self._build_choices()
         self.table = TableView("Pairs")
-        self.table.setItemDelegateForColumn(3, ShareCell(self.table))
-        self.table.setItemDelegateForColumn(4, KindCell(self.table))
+        self.table.setItemDelegateForColumn(2, ShareCell(self.table))
+        self.table.setItemDelegateForColumn(3, KindCell(self.table))
         self.table.row_changed.connect(self._show_pair)
         self.table.read_wanted.connect(lambda _: self.read())
         self.table.opens = True
@@ -101,14 +103,14 @@ class PairsFace(Face):
             "This label of both documents stands in the table; pairs can be listed only across or within it.",
         )
         self.label.activated.connect(self._label_chosen)
-        self.scope = QComboBox()
+        self.scope = Choice()
         self.scope.addItems([words for words, _ in _SCOPES])
         self.scope.setAccessibleName("Pairs across or within the label")
         set_tip(
             self.scope, "Whether pairs are listed across or within the values of the label, as a setting of the lens"
         )
         self.scope.activated.connect(self._scope_chosen)
-        self.shown = QComboBox()
+        self.shown = Choice()
         self.shown.addItems(list(_SHOWN))
         self.shown.setAccessibleName("Which pairs are shown")
         self.shown.activated.connect(self.filter_rows)
@@ -118,7 +120,7 @@ class PairsFace(Face):
         row.addWidget(self.shown)
         self.progress = muted_line()
         row.addWidget(self.progress, 1)
-        self.apply = QPushButton("Apply")
+        self.apply = Action("Apply")
         set_tip(self.apply, "Set aside the documents that go by what was decided; undo brings them back")
         self.apply.clicked.connect(self.decided_apply)
         row.addWidget(self.apply)
@@ -160,13 +162,9 @@ class PairsFace(Face):
         was_shown = self._shown != (-1, -1)
         self._shown = (-1, -1)
         keys, rows = self.bench.results[CORPUS].keys, self.bench.results[SPACE].terms.rows
-        widths = [len(f"{len(pairs):,}") + 2, 12, 12, 10, 11, 3, 7, 7]
         names = by_pair(keys, rows[pairs.first], rows[pairs.second])
         at_rank = self.table.current_row()
-        self.table.show_rows(self._columns(pairs), len(pairs), widths, 1, names)
-        across = self.table.horizontalHeader()
-        assert across is not None
-        across.setSectionResizeMode(2, across.ResizeMode.Stretch)
+        self.table.show_rows(self._columns(pairs), len(pairs), 1, names)
         self.filter_rows()
         self.decisions_changed()
         self.table.setVisible(len(pairs) > 0)
@@ -194,14 +192,9 @@ class PairsFace(Face):
         corpus, rows = results[CORPUS], results[SPACE].terms.rows
         label = self.label.label
 
-        def title(side: np.ndarray) -> Column:
-            name = "First document" if side is pairs.first else "Second document"
-            return Column(
-                name,
-                lambda row: corpus.titles[int(rows[side[row]])],
-                searched=True,
-                texts=lambda: corpus.titles.take(rows[side]),
-            )
+        def both() -> list[str]:
+            first, second = (corpus.titles.take(rows[side]) for side in (pairs.first, pairs.second))
+            return [f"{one} {other}" for one, other in zip(first, second, strict=True)]
 
         def values(row: int) -> str:
             if label is None:
@@ -215,8 +208,14 @@ class PairsFace(Face):
 
         return [
             Column("#", lambda row: f"{row + 1:,}", np.arange(len(pairs)), right=True, tip="Rank by similarity"),
-            title(pairs.first),
-            title(pairs.second),
+            Column(
+                "Pair",
+                lambda row: corpus.titles[int(rows[pairs.first[row]])],
+                searched=True,
+                texts=both,
+                below=lambda row: corpus.titles[int(rows[pairs.second[row]])],
+                names=("First document", "Second document"),
+            ),
             Column(
                 "Alike",
                 lambda row: f"{pairs.similarity[row]:.3f}",
@@ -224,7 +223,13 @@ class PairsFace(Face):
                 right=True,
                 share=lambda row: float(pairs.similarity[row]),
             ),
-            Column("Kind", lambda row: KINDS[int(pairs.kind[row])], pairs.kind, mark=lambda row: int(pairs.kind[row])),
+            Column(
+                "Kind",
+                lambda row: KINDS[int(pairs.kind[row])],
+                pairs.kind,
+                mark=lambda row: int(pairs.kind[row]),
+                wide=13,
+            ),
             Column(
                 "Family",
                 lambda row: str(pairs.family[row] + 1) if pairs.family[row] >= 0 else "",
@@ -238,7 +243,13 @@ class PairsFace(Face):
                 searched=True,
                 tip="The value of both documents, or of the first and the second",
             ),
-            Column("Decided", decided, self.decided.codes(), tip="What was decided of the pair: keys 1 to 4"),
+            Column(
+                "Decided",
+                decided,
+                self.decided.codes(),
+                tip="What was decided of the pair: keys 1 to 4",
+                used=bool(self.decided.codes().any()),
+            ),
         ]
 
     def _offer_labels(self) -> None:
@@ -333,10 +344,7 @@ class PairsFace(Face):
         """The marks in the table, and how many there are."""
         if not self.bench.results.has(*self.needs) or not self.table.listed.columns:
             return
-        self.table.listed.renew(self._columns(self.bench.results[PAIRS]))
-        viewport = self.table.viewport()
-        assert viewport is not None
-        viewport.update()
+        self.table.renew(self._columns(self.bench.results[PAIRS]))
         self._say_progress()
 
     def _say_progress(self) -> None:

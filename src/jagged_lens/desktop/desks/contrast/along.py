@@ -6,7 +6,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout
 
 from jagged_lens.contrast import PARTS, Along, Columns, Periods, Scale, along, periods, scale_of, scales_of
 from jagged_lens.desktop.desks.by_group import group_title
@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.contrast.words import going_with
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
@@ -21,7 +22,7 @@ from jagged_lens.desktop.look.theme import colour
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.plots.period_bars import Line, PeriodBars
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.cells import PartBars
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import letter
@@ -53,8 +54,8 @@ class AlongFace(Face):
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         self.body.addWidget(self.figures)
-        self.leaf_row = LeafRow(["Terms", "Over periods"])
-        self.shown = QComboBox()
+        self.leaf_row = LeafRow(["Terms", "Over periods"], small=True)
+        self.shown = Choice()
         self.shown.setAccessibleName("What is shown over the periods")
         self.shown.addItems((_GROUPS, _STRONGEST, _CHOSEN))
         self.shown.activated.connect(lambda _: self._show_periods())
@@ -136,7 +137,7 @@ class AlongFace(Face):
             for one in found.edges
         ]
         columns = [
-            Column("Term", lambda at: shown[int(order[at])], searched=True),
+            Column("Term", lambda at: shown[int(order[at])], searched=True, cut=Cut.NEVER),
             Column(
                 "Goes",
                 lambda at: going_with(float(found.superiority[order[at]]), float(found.chance[order[at]]), date),
@@ -161,11 +162,12 @@ class AlongFace(Face):
                 lambda at: " ".join(f"{share:.0%}" for share in found.shares[order[at]]),
                 found.shares[order, PARTS - 1] - found.shares[order, 0],
                 mark=lambda at: tuple(found.shares[order[at]].tolist()),
+                wide=18,
                 tip=f"The {_SHARES} of the documents: {' · '.join(fifths)}",
             ),
             Column("Documents", lambda at: f"{found.documents[order[at]]:,}", found.documents[order], right=True),
         ]
-        self.table.show_rows(columns, len(order), [12, 20, 8, 10, 13, 8], 0)
+        self.table.show_rows(columns, len(order), 0)
         self._show_periods()
 
     def filter(self, words: str) -> None:

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.project import Shown
 
@@ -43,9 +44,9 @@ class ChosenSides(QWidget):
         )  # the pick as it was when it was chosen: what is clicked later changes no side
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.by = QComboBox()
+        self.by = Choice()
         self.by.setAccessibleName("What makes the sides: a label, or picks")
-        self.left, self.right = QComboBox(), QComboBox()
+        self.left, self.right = Choice(), Choice()
         self.left.setAccessibleName("Left side")
         self.right.setAccessibleName("Right side")
         row.addWidget(muted("By"))
@@ -53,13 +54,12 @@ class ChosenSides(QWidget):
         row.addWidget(self.left, 1)
         row.addWidget(muted("against"))
         row.addWidget(self.right, 1)
-        self.turn = QPushButton("Change over")
-        self.turn.setProperty("flat", "true")
+        self.turn = Action("Change over")
         set_tip(self.turn, "The left side becomes the right one")
         self.turn.clicked.connect(self._turn)
         row.addWidget(self.turn)
         for box in (self.left, self.right):
-            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(8)
         self.by.activated.connect(lambda _: self._by_chosen())
         self.left.activated.connect(lambda _: self._chosen())
@@ -137,7 +137,7 @@ class ChosenSides(QWidget):
         return np.asarray(label.codes[rows] == code)
 
 
-def _fill(box: QComboBox, names: list[str]) -> None:
+def _fill(box: Choice, names: list[str]) -> None:
     chosen = box.currentText()
     if [box.itemText(at) for at in range(box.count())] != names:
         box.blockSignals(True)

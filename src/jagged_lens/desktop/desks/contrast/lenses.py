@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
 
 from jagged_lens.contrast import Seen, TwoLenses, two_lenses
 from jagged_lens.desktop.desks.by_group import by_group, group_title
@@ -20,6 +20,7 @@ from jagged_lens.desktop.desks.contrast.words import agreeing, differing
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import profile_picture
@@ -35,6 +36,7 @@ class LensesFace(Face):
     """pair_wanted(first, second): two documents of the lens (their rows there) are to be read in full width."""
 
     name = "Two lenses"
+    reads_itself = True
     needs = (CORPUS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS)
     pair_wanted = pyqtSignal(int, int)
 
@@ -47,14 +49,13 @@ class LensesFace(Face):
         self._words = ""
         row = QHBoxLayout()
         row.addWidget(muted("This lens against"))
-        self.other = QComboBox()
+        self.other = Choice()
         self.other.setAccessibleName("The other lens")
         self.other.activated.connect(self._choose)
         row.addWidget(self.other)
         self.state = muted()
         row.addWidget(self.state)
-        self.stop = QPushButton("Stop")
-        self.stop.setProperty("flat", "true")
+        self.stop = Action("Stop")
         self.stop.clicked.connect(self._stop)
         row.addWidget(self.stop)
         row.addStretch(1)
@@ -72,7 +73,7 @@ class LensesFace(Face):
             "and itself, as a share of the spread of the map.",
         )
         self.body.addWidget(self.figures)
-        self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"])
+        self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"], small=True)
         self.lines = QCheckBox("Lines")
         set_tip(
             self.lines,

@@ -95,8 +95,13 @@ class LonePairsTable(QWidget):
         )
         first, second = corpus.titles.take(pairs.first), corpus.titles.take(pairs.second)
         columns = [
-            Column("First", lambda at: first[at], searched=True, texts=first),
-            Column("Second", lambda at: second[at], searched=True, texts=second),
+            Column(
+                "Pair",
+                lambda at: first[at],
+                searched=True,
+                below=lambda at: second[at],
+                names=("First document", "Second document"),
+            ),
             Column("Listed by", lambda at: names[0] if pairs.here[at] else names[1], pairs.here),
             Column(
                 "There",
@@ -108,7 +113,7 @@ class LonePairsTable(QWidget):
             Column("In the other", lambda at: f"{pairs.other[at]:.3f}", pairs.other, right=True),
             Column("Kind", lambda at: KINDS[pairs.kind[at]], pairs.kind),
         ]
-        self.table.show_rows(columns, len(pairs.first), [18, 18, 10, 7, 9, 8], 0)
+        self.table.show_rows(columns, len(pairs.first), 0)
 
     def _open(self, at: int) -> None:
         if self._pairs is not None:

@@ -97,7 +97,14 @@ class Movers(QWidget):
             return letter(of) if of >= 0 else "none"
 
         columns = [
-            Column("Document", lambda at: titles[at], searched=True, texts=titles),
+            Column(
+                "Document",
+                lambda at: titles[at],
+                searched=True,
+                texts=titles,
+                below=lambda at: f"{group(int(own[at]))} here, {group(int(other[at]))} there",
+                names=("Document", "Groups"),
+            ),
             Column(
                 "Kept",
                 lambda at: f"{found.kept[moved[at]]:.0%}",
@@ -117,7 +124,7 @@ class Movers(QWidget):
                 tip="Whether it goes with most of its group, or another way",
             ),
         ]
-        self.table.show_rows(columns, len(moved), [20, 12, 9, 10, 16], 0, by_key(self._corpus.keys, found.rows[moved]))
+        self.table.show_rows(columns, len(moved), 0, by_key(self._corpus.keys, found.rows[moved]))
         self._moved = moved
         if len(moved) and self.table.current_row() < 0:
             self.title.setText("Choose a document to see who came nearer and who went")
@@ -157,7 +164,7 @@ class Movers(QWidget):
             Column("Here", lambda at: said(near[at].here), np.array([one.here for one in near]), right=True),
             Column("There", lambda at: said(near[at].there), np.array([one.there for one in near]), right=True),
         ]
-        self.near.show_rows(columns, len(near), [18, 6, 8, 8], 0)
+        self.near.show_rows(columns, len(near), 0)
         spaces = self._here[SPACE], self._there[SPACE]
         places = int(found.at_first[place]), int(found.at_second[place])
         self._asker.ask(

@@ -8,15 +8,16 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.contrast import TwoSides
 from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.look.cards import heading, muted_line
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.cells import PairOfBars
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
@@ -72,8 +73,7 @@ class SideTerms(QWidget):
         line = QHBoxLayout()
         self.said = muted_line("Choose a term to see it in its contexts on both sides")
         line.addWidget(self.said, 1)
-        self.pick = QPushButton("Pick its documents")
-        self.pick.setProperty("flat", "true")
+        self.pick = Action("Pick its documents")
         set_tip(self.pick, "The documents of both sides that hold the term become the pick (Space)")
         self.pick.clicked.connect(lambda: self.documents_wanted.emit(self._column) if self._column >= 0 else None)
         line.addWidget(self.pick)
@@ -109,16 +109,17 @@ class SideTerms(QWidget):
             head.setText(words)
             shares = self._shares(own, left, right)
             columns = [
-                Column("Term", self._term_of(own), searched=True),
+                Column("Term", self._term_of(own), searched=True, cut=Cut.NEVER),
                 Column(
                     "Left · right",
                     lambda at, shares=shares: "{:.0%} · {:.0%}".format(*shares(at)),  # type: ignore[misc]
                     np.minimum(left[own], right[own]) if words == "both have" else np.maximum(left[own], right[own]),
                     mark=shares,
+                    wide=16,
                     tip="The share of the documents of either side that hold it: the upper bar is the left side",
                 ),
             ]
-            table.show_rows(columns, len(own), [9, 15], 0)
+            table.show_rows(columns, len(own), 0)
         if self._column >= 0:
             self._forget()
 

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.contrast import EACH, Across, TwoSides, groups_by_side, nearest_across, themes_by_side, two_sides
 from jagged_lens.desktop.asking import Asker
@@ -20,6 +20,7 @@ from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.tables.arrangement import Column
@@ -50,6 +51,7 @@ class SidesFace(Face):
     """pair_wanted(first, second): two documents of the lens (their rows there) are to be read in full width."""
 
     name = "Two sides"
+    reads_itself = True
     needs = (CORPUS, TOKENS, LENS_ROWS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT)
     also = (THEMES_AHEAD,)
     pair_wanted = pyqtSignal(int, int)
@@ -68,7 +70,7 @@ class SidesFace(Face):
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         self.body.addWidget(self.figures)
-        self.leaf_row = LeafRow(["Terms", "Groups and themes", "Nearest across", "Map"])
+        self.leaf_row = LeafRow(["Terms", "Groups and themes", "Nearest across", "Map"], small=True)
         self.terms = SideTerms()
         self.terms.context_chosen.connect(self._read_context)
         self.terms.documents_wanted.connect(self._pick_documents)
@@ -110,14 +112,13 @@ class SidesFace(Face):
         self.across_said = muted()
         self.across_said.setWordWrap(True)
         row.addWidget(self.across_said, 1)
-        self.stop = QPushButton("Stop")
-        self.stop.setProperty("flat", "true")
+        self.stop = Action("Stop")
         self.stop.clicked.connect(self._stop_across)
         self.stop.hide()
         row.addWidget(self.stop)
         column.addLayout(row)
         self.across = TableView("Nearest across the sides")
-        self.across.setItemDelegateForColumn(2, ShareCell(self.across))
+        self.across.setItemDelegateForColumn(1, ShareCell(self.across))
         self.across.opens = True
         self.across.open_wanted.connect(self._open_across)
         self.across.row_changed.connect(self._choose_across)
@@ -205,12 +206,13 @@ class SidesFace(Face):
                 lambda at: f"{shares[at, 0]:.0%} · {shares[at, 1]:.0%}",
                 shares[:, 0] - shares[:, 1],
                 mark=lambda at: (float(shares[at, 0]), float(shares[at, 1])),
+                wide=20,
                 tip="The share of the documents of either side that are in the group; sorted by the difference",
             ),
             Column(sides.names[0], lambda at: f"{counts[at, 0]:,}", counts[:, 0], right=True),
             Column(sides.names[1], lambda at: f"{counts[at, 1]:,}", counts[:, 1], right=True),
         ]
-        self.groups.show_rows(columns, len(grouping), [24, 18, 9, 9], 0)
+        self.groups.show_rows(columns, len(grouping), 0)
 
     def draw_part(self, part: Part[Any]) -> None:
         if self.is_made and self._sides is not None and self.bench.results.has(*self.needs):
@@ -254,7 +256,7 @@ class SidesFace(Face):
                 tip=f"The probability that a document of {sides.names[0]} lies higher on the theme than one of {sides.names[1]}; .5: neither",
             ),
         ]
-        self.themes.show_rows(columns, count, [40, 18], 0)
+        self.themes.show_rows(columns, count, 0)
 
     def _show_map(self, sides: Sides) -> None:
         layout = self.bench.results[LAYOUT]
@@ -307,8 +309,13 @@ class SidesFace(Face):
         corpus, rows = self.bench.results[CORPUS], self._rows()
         first, second = corpus.titles.take(rows[found.left]), corpus.titles.take(rows[found.right])
         columns = [
-            Column(sides.names[0], lambda at: first[at], searched=True, texts=first),
-            Column(sides.names[1], lambda at: second[at], searched=True, texts=second),
+            Column(
+                f"{sides.names[0]}, and below it {sides.names[1]}",
+                lambda at: first[at],
+                searched=True,
+                below=lambda at: second[at],
+                names=sides.names,
+            ),
             Column(
                 "Similarity",
                 lambda at: f"{found.similarity[at]:.3f}",
@@ -317,7 +324,7 @@ class SidesFace(Face):
                 share=lambda at: float(found.similarity[at]),
             ),
         ]
-        self.across.show_rows(columns, len(found.left), [22, 30, 15], 0)
+        self.across.show_rows(columns, len(found.left), 0)
 
     def _open_across(self, at: int) -> None:
         if self._across is not None:

@@ -9,10 +9,11 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QMenu, QPushButton
+from PyQt6.QtWidgets import QMenu
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Button, Chip
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.plain import add_heading, plain_entry, set_tip
 from jagged_lens.desktop.look.words import amount
@@ -47,7 +48,7 @@ class Attention(FlowingRow):
     def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
-        self.chips: dict[str, QPushButton] = {}
+        self.chips: dict[str, Button] = {}
 
     def show_found(self, corpus: Corpus, overview: Overview) -> None:
         """Show what was found in these documents."""
@@ -93,9 +94,8 @@ class Attention(FlowingRow):
             self.row.addWidget(muted("Nothing needs attention."))
         self.lay()
 
-    def _chip(self, words: str, tip: str, does: Callable[[], object]) -> QPushButton:
-        button = QPushButton(words)
-        button.setProperty("chip", "true")
+    def _chip(self, words: str, tip: str, does: Callable[[], object]) -> Button:
+        button = Chip(words)
         set_tip(button, tip)
         button.clicked.connect(lambda: does())
         self.row.addWidget(button)

@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.clean import Flag, Overview
 from jagged_lens.desktop.desks.desk import Desk
@@ -14,13 +14,14 @@ from jagged_lens.desktop.desks.gather.attention import FLAG_WORDS, Attention
 from jagged_lens.desktop.desks.gather.filter_plates import FilterPlates
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
 from jagged_lens.desktop.look.cards import card, heading
+from jagged_lens.desktop.look.controls import MainAction
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.desktop.plots.lengths import LengthHistogram
 from jagged_lens.desktop.sheets.listing import Listing
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
@@ -34,7 +35,7 @@ class GatherDesk(Desk):
     empty_words = "The documents will be here, with where they came from and what needs attention."
 
     def build(self) -> None:
-        self.add = QPushButton("Add documents…")
+        self.add = MainAction("Add documents…")
         set_tip(self.add, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.tools.addWidget(self.add)
         self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.listed.filter(words)))
@@ -137,7 +138,7 @@ class GatherDesk(Desk):
         unread = self.bench.results[CORPUS].unread
         words = f"{amount(len(unread), 'file or page', 'files and pages')} gave no document."
         rows = [[" ".join(one.name.split()), one.reason] for one in unread]
-        self.listing = Listing("Not read", words, ["Name", "Reason"], rows, self, widths=[46, 40])
+        self.listing = Listing("Not read", words, ["Name", "Reason"], rows, self)
         self.listing.show()
 
     def _show_links(self, number: int) -> None:
@@ -157,7 +158,7 @@ class GatherDesk(Desk):
         ]
         words = f"{amount(len(pages), 'link')}, {failed:,} of them gave no document."
         titles = ["Address", "How it went", "Status", "Type", "Bytes", "Redirected to", "Fetched"]
-        self.listing = Listing("Links", words, titles, rows, self, widths=[36, 34, 7, 12, 9, 24, 11])
+        self.listing = Listing("Links", words, titles, rows, self)
         self.listing.show()
 
     # Drawing.
@@ -217,16 +218,14 @@ class GatherDesk(Desk):
 
         columns = [
             Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
-            Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys),
+            Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys, cut=Cut.MIDDLE),
             Column(
                 f"{overview.unit.capitalize()}s", lambda row: f"{words[row]:,}", words, right=True, tip="None taken out"
             ),
             Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
         ]
-        widths = [30, 12, 9, 12]
         if len(corpus.dates):
             columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
-            widths.append(13)
         aside = dict(self.bench.state.aside)
         if aside:
             reasons = [aside.get(key) for key in corpus.keys]
@@ -234,18 +233,17 @@ class GatherDesk(Desk):
             columns.append(
                 Column("Set aside", lambda row: why[row], texts=why, searched=True, ink=lambda row: "madder")
             )
-            widths.append(14)
         if len(kept) + len(aside) < len(corpus):
             inside = np.zeros(len(corpus), bool)
             inside[kept] = True
             columns.append(
                 Column("In lens", lambda row: "yes" if inside[row] else "no", ~inside, tip="Passes the filters")
             )
-            widths.append(7)
         if len(self.bench.state.sources) > 1:
             names = [source.name for source in self.bench.state.sources]
-            columns.append(Column("Source", lambda row: names[corpus.source[row]], corpus.source, searched=True))
-            widths.append(16)
+            columns.append(
+                Column("Source", lambda row: names[corpus.source[row]], corpus.source, searched=True, cut=Cut.MIDDLE)
+            )
         for label in labels:
             rank = np.argsort(np.argsort([value.casefold() for value in label.values], kind="stable"))
             columns.append(
@@ -257,7 +255,6 @@ class GatherDesk(Desk):
                     texts=partial(label.values.take, label.codes),
                 )
             )
-            widths.append(12)
         for number in corpus.numbers:
             columns.append(
                 Column(
@@ -267,8 +264,7 @@ class GatherDesk(Desk):
                     right=True,
                 )
             )
-            widths.append(10)
-        self.table.show_rows(columns, len(corpus), widths, 0, by_key(corpus.keys, np.arange(len(corpus))))
+        self.table.show_rows(columns, len(corpus), 0, by_key(corpus.keys, np.arange(len(corpus))))
 
     # Sources that have changed outside.
 

@@ -8,9 +8,10 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QDate, Qt
-from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QPushButton, QWidget, QWidgetAction
+from PyQt6.QtWidgets import QDateEdit, QHBoxLayout, QMenu, QWidget, QWidgetAction
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Button, Chip
 from jagged_lens.desktop.look.flow import FlowingRow
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
@@ -28,7 +29,7 @@ class FilterPlates(FlowingRow):
     def __init__(self, bench: Shown) -> None:
         super().__init__()
         self._bench = bench
-        self.plates: dict[str, QPushButton] = {}
+        self.plates: dict[str, Button] = {}
 
     def refresh(self) -> None:
         """Show the filters as they are now."""
@@ -57,9 +58,8 @@ class FilterPlates(FlowingRow):
     def _by_label(self, key: str) -> dict[str, list[str]]:
         return values_by_label(getattr(self._bench.recipe.gather, key))
 
-    def _plate(self, words: str, fill: Callable[[QMenu], None]) -> QPushButton:
-        button = QPushButton(words)
-        button.setProperty("chip", "true")
+    def _plate(self, words: str, fill: Callable[[QMenu], None]) -> Button:
+        button = Chip(words)
         set_tip(button, "Change this filter, turn it round or take it off")
         menu = QMenu(button)
         _filled_when_shown(menu, fill)
@@ -160,7 +160,7 @@ class FilterPlates(FlowingRow):
             row.addWidget(PlainLabel(word))
             field.setAccessibleName(word)
             row.addWidget(field)
-        done = QPushButton("Use")
+        done = Action("Use")
         done.clicked.connect(menu.close)
         done.clicked.connect(use)
         row.addWidget(done)

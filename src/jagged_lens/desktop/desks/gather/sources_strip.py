@@ -4,9 +4,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount, listed_roles
@@ -116,8 +117,7 @@ class SourceLine(QWidget):
             )
         if failed:
             self._button(row, "Remove", "Take it out of the project; undo brings it back", strip.remove_wanted, number)
-        more = QPushButton("More")
-        more.setProperty("flat", "true")
+        more = Action("More")
         more.setAccessibleName(f"More to do with {source.name}")
         menu = QMenu(more)
         menu.addAction("Pick its documents", lambda: strip.pick_wanted.emit(number))
@@ -128,8 +128,7 @@ class SourceLine(QWidget):
         row.addWidget(more)
 
     def _button(self, row: QHBoxLayout, words: str, tip: str, signal: object, number: int) -> None:
-        button = QPushButton(words)
-        button.setProperty("flat", "true")
+        button = Action(words)
         set_tip(button, tip)
         button.clicked.connect(lambda: signal.emit(number))  # type: ignore[attr-defined]
         row.addWidget(button)

@@ -16,7 +16,8 @@ from jagged_lens.desktop.desks.group.words import held, number
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.array_model import ArrayModel
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import BREAKS, letter
 
 _TERMS = 3
@@ -76,7 +77,7 @@ class GroupCards(TableView):
             Column("Holding", lambda row: number(shown.holding[row]), np.nan_to_num(shown.holding, nan=2.0)),
             Column("Weak members", lambda row: f"{shown.weak[row]:,}", -shown.weak),
         ]
-        self.show_rows(columns, g, [30, 1, 1, 1, 1, 1, 1], 0)
+        self.show_rows(columns, g, 0)
         for column in range(1, len(columns)):
             self.setColumnHidden(column, True)
 

@@ -9,10 +9,8 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QPushButton,
     QSplitter,
     QVBoxLayout,
     QWidget,
@@ -21,15 +19,17 @@ from PyQt6.QtWidgets import (
 from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.group.cross_cells import FIXED, CrossTableView
+from jagged_lens.desktop.desks.going_out import Piece
+from jagged_lens.desktop.desks.group.cross_cells import CrossTableView
 from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.group.words import number
-from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Choice, Way
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.keyed import PICKS
+from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
@@ -47,6 +47,7 @@ class AgainstLabelFace(Face):
     """term_wanted(row, column): how the weight of a term in a document of the lens comes about."""
 
     name = "Against a label"
+    reads_itself = True
     needs = (*NEEDS, CROSS)
     term_wanted = pyqtSignal(int, int)
 
@@ -54,21 +55,17 @@ class AgainstLabelFace(Face):
         self._cross: CrossTable | None = None
         row = QHBoxLayout()
         row.addWidget(muted("Against"))
-        self.label = QComboBox()
+        self.label = Choice()
         self.label.setAccessibleName("Label that the groups are compared with")
         self.label.activated.connect(self._choose_label)
         row.addWidget(self.label)
         row.addWidget(muted("Cells show"))
-        self.kind = QComboBox()
+        self.kind = Choice()
         self.kind.addItems((_COUNTS, _OF_GROUP, _OF_VALUE))
         self.kind.setAccessibleName("What the cells show")
         self.kind.activated.connect(lambda: self._show_table())
         row.addWidget(self.kind)
         row.addStretch(1)
-        self.save = QPushButton("Save…")
-        set_tip(self.save, "Save the cross table (cross.csv)")
-        self.save.clicked.connect(self._save)
-        row.addWidget(self.save)
         self.body.addLayout(row)
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
@@ -108,8 +105,7 @@ class AgainstLabelFace(Face):
         self.near_words = muted()
         self.near_words.setWordWrap(True)
         line.addWidget(self.near_words, 1)
-        self.near = QPushButton("Read it")
-        self.near.setProperty("flat", "true")
+        self.near = Way("Read it")
         self.near.clicked.connect(self._read_near)
         self.near.hide()
         line.addWidget(self.near)
@@ -155,7 +151,6 @@ class AgainstLabelFace(Face):
         self._cross = cross
         known = bool(cross.values)
         self.down.setVisible(known)
-        self.save.setEnabled(known)
         self.figures.setText(self._figures_said(cross, names, chosen))
         if known:
             self._show_table()
@@ -201,7 +196,7 @@ class AgainstLabelFace(Face):
             return lambda row: f"{shares[row, value]:.0%}" if shares[row, value] else "·"
 
         columns = [
-            Column("Group", lambda row: titles[row], np.arange(len(totals)), mark=lambda row: row),
+            Column("Group", lambda row: titles[row], np.arange(len(totals)), mark=lambda row: row, wide=22),
             Column("All", lambda row: f"{totals[row]:,}", -totals, right=True, mark=lambda row: row),
         ]
         columns += [
@@ -217,7 +212,7 @@ class AgainstLabelFace(Face):
                 zip(cross.values[:_MOST_VALUES], cross.counts.sum(axis=0).tolist(), strict=False)
             )
         ]
-        self.table.show_rows(columns, len(totals), [20, 5, *[7] * (len(columns) - FIXED)], 0)
+        self.table.show_rows(columns, len(totals), 0)
 
     def _pick_cell(self, group: int, value: int) -> None:
         """The documents of a cell, or of a whole group, become the pick."""
@@ -258,7 +253,16 @@ class AgainstLabelFace(Face):
             )
 
         columns = [
-            Column("Misfit", lambda row: titles[row], searched=True, texts=titles),
+            Column(
+                "Misfit",
+                lambda row: titles[row],
+                searched=True,
+                texts=titles,
+                below=lambda row: (
+                    f"{value(int(cross.own[rows[row]]))} among {value(int(commonest[cross.group[rows[row]]]))}"
+                ),
+                names=("Misfit", "What does not fit"),
+            ),
             Column("Its value", lambda row: value(int(cross.own[rows[row]])), cross.own[rows], searched=True),
             Column(
                 "Group",
@@ -271,7 +275,7 @@ class AgainstLabelFace(Face):
             ),
         ]
         names = by_key(corpus.keys, results[SPACE].terms.rows[rows])
-        self.misfits.show_rows(columns, len(rows), [16, 8, 11, 11], 0, names)
+        self.misfits.show_rows(columns, len(rows), 0, names)
         if self.misfits.current_row() < 0:
             self.why.show_document(-1)
             self.near_words.setText("")
@@ -322,6 +326,9 @@ class AgainstLabelFace(Face):
     def _choose_label(self) -> None:
         name = self.label.currentText()
         self.bench.set("group", "against", "" if self.label.currentIndex() == 0 else name)
+
+    def own_pieces(self) -> list[Piece]:
+        return [Piece("The cross table with its counts (cross.csv)", self._save)] if self._cross is not None else []
 
     def _save(self) -> None:
         path, _ = QFileDialog.getSaveFileName(

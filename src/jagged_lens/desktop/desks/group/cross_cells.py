@@ -10,8 +10,9 @@ from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import paint_letter
+from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.cells import fill_ground
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import CrossTable
 
 FIXED = 2

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
@@ -20,6 +20,7 @@ from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
@@ -41,7 +42,7 @@ class GroupsFace(Face):
     def build(self) -> None:
         row = QHBoxLayout()
         row.addWidget(muted("Sort by"))
-        self.sort = QComboBox()
+        self.sort = Choice()
         self.sort.addItems(SORTS)
         self.sort.setAccessibleName("Sort groups by")
         self.sort.textActivated.connect(lambda name: self.cards.sort_by(name))
@@ -77,7 +78,7 @@ class GroupsFace(Face):
         lower = QVBoxLayout(below)
         lower.setContentsMargins(0, 4, 0, 0)
         lower.setSpacing(5)
-        self.leaves = LeafRow(["Members", "Why is it here?"])
+        self.leaves = LeafRow(["Members", "Why is it here?"], small=True)
         self.members = MemberTable()
         self.members.row_changed.connect(self._read_member)
         self.members.read_wanted.connect(lambda _: self.read())

@@ -6,13 +6,14 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.sweep_words import said, told
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, MainAction
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.sweep_curves import SweepCurves
@@ -43,8 +44,7 @@ class HowManyFace(Face):
         row.addWidget(muted("to"))
         row.addWidget(self.high)
         row.addWidget(muted("groups"))
-        self.try_them = QPushButton("Try them")
-        self.try_them.setProperty("main", "true")
+        self.try_them = MainAction("Try them")
         set_tip(
             self.try_them,
             "Group all documents, and 20 parts of four fifths of them, into each number of groups. Each is shown as it comes.",
@@ -79,7 +79,7 @@ class HowManyFace(Face):
         self.figures = muted("")
         self.figures.setWordWrap(True)
         line.addWidget(self.figures, 1)
-        self.take = QPushButton("Take this one")
+        self.take = Action("Take this one")
         set_tip(self.take, "Group the documents into so many (Return on the curves)")
         self.take.clicked.connect(lambda: self._take(self.curves.current))
         line.addWidget(self.take)

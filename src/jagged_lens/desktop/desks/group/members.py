@@ -69,7 +69,7 @@ class MemberTable(TableView):
                 ink=lambda row: "madder" if silhouette[row] < 0 else None,
             ),
         ]
-        self.show_rows(columns, len(rows), [20, 6, 8, 11], 0, by_key(corpus.keys, lens_rows[rows]))
+        self.show_rows(columns, len(rows), 0, by_key(corpus.keys, lens_rows[rows]))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         super().mousePressEvent(event)

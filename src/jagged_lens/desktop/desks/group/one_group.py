@@ -9,7 +9,7 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.by_group import group_title
@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.group.why import Chip
 from jagged_lens.desktop.desks.group.words import HOLDING_TIP, holding_said, number
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Way
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
@@ -89,7 +90,7 @@ class OneGroup(QScrollArea):
         self.holding.setWordWrap(True)
         set_tip(self.holding, HOLDING_TIP)
         line.addWidget(self.holding, 1)
-        self.measure = QPushButton("Does it hold?")
+        self.measure = Action("Does it hold?")
         set_tip(self.measure, HOLDING_TIP)
         self.measure.clicked.connect(lambda: self._bench.set("group", "holding", True))
         line.addWidget(self.measure)
@@ -108,12 +109,12 @@ class OneGroup(QScrollArea):
             tools.addWidget(button)
         column.addLayout(tools)
 
-    def _button(self, words: str, help_: str) -> QPushButton:
-        button = QPushButton(words)
+    def _button(self, words: str, help_: str) -> Action:
+        button = Action(words)
         set_tip(button, help_)
         return button
 
-    def _menu(self, words: str, help_: str) -> tuple[QPushButton, QMenu]:
+    def _menu(self, words: str, help_: str) -> tuple[Action, QMenu]:
         button = self._button(words, help_)
         menu = QMenu(button)
         menu.setAccessibleName(words)
@@ -132,11 +133,10 @@ class OneGroup(QScrollArea):
         column.addWidget(self.strongest)
 
     def _make_ends(self, column: QVBoxLayout) -> None:
-        self.typical, self.oddest = QPushButton(), QPushButton()
+        self.typical, self.oddest = Way(), Way()
         for words, button in (("Most typical", self.typical), ("Oddest", self.oddest)):
             line = QHBoxLayout()
             line.addWidget(muted(words))
-            button.setProperty("flat", "true")
             button.setMinimumWidth(40)
             line.addWidget(button)
             line.addStretch(1)
@@ -222,8 +222,8 @@ class OneGroup(QScrollArea):
         self.near_word.setVisible(bool(nearest))
         self.near.show_groups([(one, group_title(bench, one), float(quality.nearness[group, one])) for one in nearest])
         self.keep.setVisible(not label)
-        for button in (self.merge, self.split, self.move_here):
-            button.setVisible(bool(label))
+        for action in (self.merge, self.split, self.move_here):
+            action.setVisible(bool(label))
 
     def show_holding(self, holding: Holding | None) -> None:
         """Say how the group holds, as far as that is known."""

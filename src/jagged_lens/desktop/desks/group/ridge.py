@@ -10,15 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QSizeF, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QFrame, QHBoxLayout, QMenu, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QApplication, QFileDialog, QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.group.words import held
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.saving import drawing_path, save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
@@ -26,6 +27,7 @@ from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.telling_bars import TellingBars
+from jagged_lens.desktop.saving import drawing_path, save_drawn, save_to
 from jagged_lens.desktop.tables.arrangement import folded
 from jagged_lens.export import document_keys, write_tree
 from jagged_lens.group import BREAKS, Ridge, document_frequencies, key_terms, ridge_of
@@ -50,7 +52,7 @@ class RidgeFace(Face):
         self._words = ""
         row = QHBoxLayout()
         row.addWidget(muted("Linkage"))
-        self.linkage = QComboBox()
+        self.linkage = Choice()
         self.linkage.addItems(_LINKAGES)
         self.linkage.setAccessibleName("Linkage")
         self.linkage.textActivated.connect(lambda name: self.bench.set("group", "linkage", name))
@@ -64,17 +66,9 @@ class RidgeFace(Face):
         row.addWidget(self.about, 1)
         self.state = PartState(self.bench, RIDGE, "the tree")
         row.addWidget(self.state)
-        self.fit = QPushButton("All")
+        self.fit = Action("All")
         set_tip(self.fit, "Show the whole ridge (0); Ctrl and wheel, + and - zoom")
         row.addWidget(self.fit)
-        self.save = QPushButton("Save")
-        set_tip(self.save, "Save the tree, or the picture of it")
-        menu = QMenu(self.save)
-        menu.addAction("Tree as a table and in Newick format, into a folder…", self._save_tree)
-        menu.addAction("Picture as PNG, SVG or PDF…", self._save_picture)
-        menu.addAction("Copy the picture", self.copy_picture)
-        self.save.setMenu(menu)
-        row.addWidget(self.save)
         self.body.addLayout(row)
         frame = QFrame()
         frame.setObjectName("card")
@@ -304,20 +298,27 @@ class RidgeFace(Face):
 
     # What goes out.
 
+    def own_pieces(self) -> list[Piece]:
+        return [
+            Piece("This picture (PNG, SVG, PDF)", self._save_picture, self.copy_picture, True),
+            Piece("The tree, as a table and in Newick format, into a folder", self._save_tree),
+        ]
+
     def _painted(self, painter: QPainter, shapes: bool) -> None:
         painter.fillRect(self.canvas.rect(), theme.colour("paper"))
         self.canvas.paint(painter, shapes)
 
-    def copy_picture(self) -> None:
-        """Put the picture on the clipboard."""
+    def copy_picture(self) -> str:
+        """Put the picture on the clipboard; what is said of it."""
         clipboard = QApplication.clipboard()
         if clipboard is not None:
             clipboard.setImage(drawn_image(QSizeF(self.canvas.size()), 2 * self.canvas.width(), self._painted))
+        return "The picture was copied."
 
     def _save_picture(self) -> None:
         path = drawing_path(self, "ridge.svg")
         if path is not None:
-            save_to(self, path, self.save_picture)
+            save_drawn(self, path, self.save_picture)
 
     def save_picture(self, path: Path) -> None:
         """Write the picture as it is shown."""

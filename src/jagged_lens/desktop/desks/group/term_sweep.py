@@ -6,11 +6,12 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.group.sweep_words import said, told
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.plots.sweep_curves import SweepCurves
 from jagged_lens.group import GroupSettings, Sweep, sweep_of
 from jagged_lens.parallel import steady_blas
@@ -41,11 +42,11 @@ class TermSweep(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         row = QHBoxLayout()
-        self.button = QPushButton("Try 2 to 20 groups")
+        self.button = Action("Try 2 to 20 groups")
         self.button.clicked.connect(self._clicked)
         row.addWidget(self.button)
         row.addStretch(1)
-        self.take = QPushButton("Take this one")
+        self.take = Action("Take this one")
         self.take.setEnabled(False)
         self.take.clicked.connect(lambda: self.taken.emit(self.curves.current))
         row.addWidget(self.take)

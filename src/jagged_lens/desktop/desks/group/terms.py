@@ -9,12 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.term_sweep import TermSweep
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import card, muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
@@ -22,7 +23,7 @@ from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import Grouping, GroupSettings, Ridge, from_tree, ids_of, k_means, letter, ridge_of, tree_of
 from jagged_lens.lens import CORPUS, SPACE, TERMS
@@ -84,8 +85,7 @@ class TermGroups(Face):
         set_tip(self.way, "k-means, or a tree with this linkage that is cut; the ridge shows the tree")
         self.way.activated.connect(self.ask)
         row.addWidget(self.way)
-        self.pick_group = QPushButton("Pick its group")
-        self.pick_group.setProperty("flat", "true")
+        self.pick_group = Action("Pick its group")
         set_tip(self.pick_group, "The terms of the group under the cursor become the pick of terms")
         self.pick_group.clicked.connect(self._pick_group)
         row.addWidget(self.pick_group)
@@ -104,7 +104,7 @@ class TermGroups(Face):
         leaves = QVBoxLayout(right)
         leaves.setContentsMargins(0, 0, 0, 0)
         leaves.setSpacing(4)
-        self.leaves = LeafRow(["Map", "Ridge", "How many"])
+        self.leaves = LeafRow(["Map", "Ridge", "How many"], small=True)
         leaves.addWidget(self.leaves)
         leaves.addWidget(self.leaves.leaves, 1)
         self.ridge = RidgeCanvas()
@@ -205,7 +205,7 @@ class TermGroups(Face):
         self.map.show_terms(self._placed(names, group, times, documents), answer.projection.positions)
         columns = [
             Column("Group", lambda row: letter(int(group[row])) if group[row] >= 0 else "", group),
-            Column("Term", lambda row: names[row], searched=True, texts=names),
+            Column("Term", lambda row: names[row], searched=True, cut=Cut.NEVER, texts=names),
             Column("Times", lambda row: f"{times[row]:,}", times, right=True),
             Column(
                 "Closeness",
@@ -215,7 +215,7 @@ class TermGroups(Face):
                 tip="Cosine to the middle of its group",
             ),
         ]
-        self.table.show_rows(columns, len(rows), [6, 13, 6, 10], 1)
+        self.table.show_rows(columns, len(rows), 1)
         self.leaves.setVisible(True)
         self.leaves.leaves.setVisible(True)
         order = answer.ridge.tree.rows[answer.ridge.tree.order]

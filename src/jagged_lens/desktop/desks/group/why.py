@@ -5,13 +5,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRect, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.group.words import number
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.group_colours import paint_letter
 from jagged_lens.desktop.look.plain import set_tip
@@ -66,8 +67,7 @@ class WhyHere(QFrame):
         self.document = ElidedLabel()
         self.document.setFont(theme.ui_font(0.95, bold=True))
         row.addWidget(self.document, 1)
-        self.copy = QPushButton("Copy")
-        self.copy.setProperty("flat", "true")
+        self.copy = Action("Copy")
         set_tip(self.copy, "Copy all terms with what each adds, tab separated")
         self.copy.clicked.connect(self._copy)
         row.addWidget(self.copy)

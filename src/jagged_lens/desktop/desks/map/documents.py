@@ -12,11 +12,12 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from jagged_lens.compare import Kind, Pairs, one_against_all
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.map.colouring import GROUP, LIKE, Colouring, choices, colouring
 from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
 from jagged_lens.desktop.desks.map.legend import MapLegend
-from jagged_lens.desktop.desks.map.picture import picture_menu
+from jagged_lens.desktop.desks.map.picture import picture_piece
 from jagged_lens.desktop.desks.map.tools import MapTools
 from jagged_lens.desktop.desks.map.writing import Writing
 from jagged_lens.desktop.look import theme
@@ -107,9 +108,10 @@ class DocumentMap(Face):
         tools.trust_button.toggled.connect(self._show_rings)
         tools.links_button.toggled.connect(self._show_pairs)
         tools.rings_button.toggled.connect(self._lay_round)
-        tools.picture_button.setMenu(
-            picture_menu(self, lambda: (self.canvas, self._legend_lines(), self._caption()), self.canvas.fit)
-        )
+        tools.fit_button.clicked.connect(self.canvas.fit)
+
+    def own_pieces(self) -> list[Piece]:
+        return [picture_piece(self, lambda: (self.canvas, self._legend_lines(), self._caption()))]
 
     def _unveil(self) -> None:
         focused = self.hasFocus() or not self._seen_once

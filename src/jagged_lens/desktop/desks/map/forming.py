@@ -5,9 +5,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import Part
 from jagged_lens.map import Laid
@@ -27,8 +28,7 @@ class Forming(QWidget):
         row.setSpacing(8)
         self.words = muted()
         row.addWidget(self.words)
-        self.button = QPushButton()
-        self.button.setProperty("flat", "true")
+        self.button = Action()
         self.button.clicked.connect(self._clicked)
         row.addWidget(self.button)
         row.addStretch(1)

@@ -8,10 +8,11 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look.cards import heading, muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.plots.label_choice import LabelChoice
@@ -92,8 +93,7 @@ class MapLegend(QWidget):
         self.strangers = muted("", 0.92)
         row.addWidget(self.strangers)
         row.addStretch(1)
-        self.pick_strangers = QPushButton("Pick them")
-        self.pick_strangers.setProperty("flat", "true")
+        self.pick_strangers = Action("Pick them")
         set_tip(self.pick_strangers, "Pick the documents none of whose 12 nearest has their value")
         self.pick_strangers.clicked.connect(self._pick_strangers)
         row.addWidget(self.pick_strangers)

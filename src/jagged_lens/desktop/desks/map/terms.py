@@ -8,16 +8,18 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QPushButton, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
 from jagged_lens.desktop.desks.map.legend import MapLegend
-from jagged_lens.desktop.desks.map.picture import picture_menu
+from jagged_lens.desktop.desks.map.picture import picture_piece
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Switch
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
@@ -39,6 +41,9 @@ class TermPoints(Face):
     needs = (TERMS,)
     also = (TERM_POINTS,)
 
+    def own_pieces(self) -> list[Piece]:
+        return [picture_piece(self, lambda: (self.canvas, self._lines, self.summary()))]
+
     def build(self) -> None:
         self.canvas = MapCanvas()
         self.canvas.setAccessibleName("Map of the terms")
@@ -50,21 +55,17 @@ class TermPoints(Face):
         tools = QWidget()
         row = Flow()
         tools.setLayout(row)
-        self.names_button = QPushButton("Names")
-        self.names_button.setCheckable(True)
+        self.names_button = Switch("Names")
         self.names_button.setChecked(True)
         set_tip(self.names_button, "Name each group of terms; a click on a name picks its terms")
-        self.titles_button = QPushButton("Titles")
-        self.titles_button.setCheckable(True)
+        self.titles_button = Switch("Titles")
         self.titles_button.setChecked(True)
         set_tip(self.titles_button, "Write as many terms as there is room for, those in most documents first")
-        self.picture_button = QPushButton("Picture")
-        set_tip(self.picture_button, "Copy this picture, or save it as PNG, SVG or PDF")
-        self.picture_button.setMenu(
-            picture_menu(self, lambda: (self.canvas, self._lines, self.summary()), self.canvas.fit)
-        )
+        self.fit_button = Action("Show all")
+        set_tip(self.fit_button, "Show the whole map (0)")
+        self.fit_button.clicked.connect(self.canvas.fit)
         self.state = PartState(self.bench, TERM_POINTS, "the map of terms")
-        for widget in (self.names_button, self.titles_button, self.picture_button, self.state):
+        for widget in (self.names_button, self.titles_button, self.fit_button, self.state):
             row.addWidget(widget)
         self.body.addWidget(tools)
         self.forming = Forming(self.bench, TERM_POINTS)

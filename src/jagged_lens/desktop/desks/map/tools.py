@@ -7,8 +7,9 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction, QActionGroup
-from PyQt6.QtWidgets import QMenu, QPushButton, QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
+from jagged_lens.desktop.look.controls import Action, Button, ChoiceButton, Switch
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import add_heading, set_tip
 
@@ -24,7 +25,7 @@ class MapTools(QWidget):
         super().__init__()
         row = Flow()
         self.setLayout(row)
-        self.colour_button = QPushButton("Colour: group")
+        self.colour_button = ChoiceButton("Colour: group")
         set_tip(self.colour_button, "What the colours stand for")
         self.colour_menu = QMenu(self)
         self.colour_button.setMenu(self.colour_menu)
@@ -33,7 +34,7 @@ class MapTools(QWidget):
             "Name the crowded places by the terms that tell them from the rest; a click picks their points",
             True,
         )
-        self.titles_button = QPushButton("Titles")
+        self.titles_button = ChoiceButton("Titles")
         self.titles_button.setMenu(self._titles_menu(titles))
         set_tip(self.titles_button, "What is written beside points, as far as there is room for it")
         self.trust_button = _toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
@@ -41,8 +42,8 @@ class MapTools(QWidget):
         self.rings_button = _toggle(
             "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
         )
-        self.picture_button = QPushButton("Picture")
-        set_tip(self.picture_button, "Show all of it, copy it, or save it as PNG, SVG or PDF")
+        self.fit_button = Action("Show all")
+        set_tip(self.fit_button, "Show the whole map (0)")
         for button in (
             self.colour_button,
             self.regions_button,
@@ -50,7 +51,7 @@ class MapTools(QWidget):
             self.trust_button,
             self.links_button,
             self.rings_button,
-            self.picture_button,
+            self.fit_button,
         ):
             row.addWidget(button)
 
@@ -90,9 +91,8 @@ class MapTools(QWidget):
             self.colour_menu.addAction(action)
 
 
-def _toggle(name: str, tip: str, on: bool) -> QPushButton:
-    button = QPushButton(name)
-    button.setCheckable(True)
+def _toggle(name: str, tip: str, on: bool) -> Button:
+    button = Switch(name)
     button.setChecked(on)
     set_tip(button, tip)
     return button

@@ -15,7 +15,8 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.tables.arrangement import Column
-from jagged_lens.desktop.tables.table import ArrayModel, TableView
+from jagged_lens.desktop.tables.array_model import ArrayModel
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.place import BANDS, Part, Suggestions
 
 _MOST_VALUES = 40  # that have a column
@@ -97,7 +98,7 @@ class Figures(QWidget):
                 )
                 for value in range(min(len(names), _MOST_VALUES))
             ]
-            self.tables[part].show_rows(columns, len(names), [9, *[2] * (len(columns) - 1)], 0)
+            self.tables[part].show_rows(columns, len(names), 0)
         self._show_held(found)
         held, training = parts[Part.HELD_OUT], parts[Part.TRAINING]
         self.scores.show_rows(
@@ -119,7 +120,6 @@ class Figures(QWidget):
                 ),
             ],
             len(names),
-            [16, 8, 8, 8, 8, 12],
             0,
         )
 

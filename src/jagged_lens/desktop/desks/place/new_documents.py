@@ -11,15 +11,16 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.desks.by_group import by_group, group_title
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.part_state import PartState
-from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Button, MainAction
 from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
@@ -27,6 +28,7 @@ from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.reading.reading_table import Text, Texts
+from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.row_names import by_key
@@ -59,6 +61,7 @@ class NewDocumentsFace(Face):
     """add_wanted: a source of new documents is to be described. texts_wanted(texts, title, figures): to be read in full width."""
 
     name = "New documents"
+    reads_itself = True
     needs = (CORPUS, TOKENS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT)
     also = (PLACED,)
     add_wanted = pyqtSignal()
@@ -69,18 +72,16 @@ class NewDocumentsFace(Face):
         # Of the lens that they were placed in: what is shown stays together, though another lens is being computed.
         self._rows: NDArray[np.int32] = np.zeros(0, np.int32)
         self._titles: Sequence[str] = ()
-        self.add = QPushButton("Add new documents…")
+        self.add = Action("Add new documents…")
         set_tip(self.add, "Files, folders, tables, a database or web pages, to be seen through the lens as it is")
         self.add.clicked.connect(self.add_wanted)
         self.sources = muted_line()
         self.state = PartState(self.bench, PLACED, "the new documents")
         self.leave = self._flat("Leave them", "See them no more; nothing was taken in", self.bench.stop_placing)
-        self.save = self._flat("Save…", "Save what was found (placed.csv)", self._save)
-        self.take = QPushButton("Take them in")
-        self.take.setProperty("main", "true")
+        self.take = MainAction("Take them in")
         set_tip(self.take, "They become documents of the project, in all lenses; undo brings them back here")
         self.take.clicked.connect(self.bench.take_placed_in)
-        self.body.addWidget(flowing(self.add, self.take, self.leave, self.save, self.state, self.sources))
+        self.body.addWidget(flowing(self.add, self.take, self.leave, self.state, self.sources))
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         self.figures.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -88,7 +89,7 @@ class NewDocumentsFace(Face):
         self.down = QSplitter(Qt.Orientation.Vertical)
         self.down.setChildrenCollapsible(False)
         self.table = TableView("New documents")
-        self.table.setItemDelegateForColumn(2, ShareCell(self.table))
+        self.table.setItemDelegateForColumn(1, ShareCell(self.table))
         self.table.opens = True
         self.table.row_changed.connect(self._show)
         self.table.open_wanted.connect(self._open)
@@ -110,9 +111,8 @@ class NewDocumentsFace(Face):
         self.bench.pick.changed.subscribe(self._show_pick)
         self.bench.state_changed.subscribe(self._show_sources)
 
-    def _flat(self, text: str, tip: str, does: Any) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("flat", "true")
+    def _flat(self, text: str, tip: str, does: Any) -> Button:
+        button = Action(text)
         set_tip(button, tip)
         button.clicked.connect(lambda: does())
         return button
@@ -150,10 +150,7 @@ class NewDocumentsFace(Face):
             return
         placing = self.bench.state.placing
         self.sources.setText(", ".join(source.name for source in placing))
-        self.add.setProperty("main", "true" if not placing else "")
-        style = self.add.style()
-        if style is not None:
-            style.polish(self.add)
+        self.add.be_main(not placing)
         if not placing:
             self.figures.setText(_EMPTY)
             self._found = None
@@ -165,7 +162,7 @@ class NewDocumentsFace(Face):
         """Show the table and what can be done with it only where new documents have been placed."""
         placing = bool(self.bench.state.placing)
         self.leave.setVisible(placing)
-        for widget in (self.save, self.take, self.down):
+        for widget in (self.take, self.down):
             widget.setVisible(placing and self._found is not None)
 
     def draw_part(self, part: Part[Any]) -> None:
@@ -230,12 +227,12 @@ class NewDocumentsFace(Face):
         order = np.where(found.copy_of >= 0, found.copy_kind, len(Kind))
         groups = [f"{letter(group)}  {group_title(self.bench, group)}" for group in range(len(results[GROUPING]))]
         columns = [
-            Column("New document", lambda at: names[at], searched=True),
             Column(
-                "Nearest",
-                lambda at: old[self._old(int(near[at]))] if near[at] >= 0 else "none",
-                near,
+                "New document, and its nearest",
+                lambda at: names[at],
                 searched=True,
+                below=lambda at: old[self._old(int(near[at]))] if near[at] >= 0 else "no nearest",
+                names=("New document", "Nearest"),
             ),
             Column("Similarity", lambda at: f"{alike[at]:.3f}", alike, right=True, share=lambda at: float(alike[at])),
             Column(
@@ -253,7 +250,7 @@ class NewDocumentsFace(Face):
                 tip="The share of its words that are in no term of the lens",
             ),
         ]
-        self.table.show_rows(columns, n, [20, 20, 12, 8, 16, 7], 0, by_key(found.corpus.keys, np.arange(n)))
+        self.table.show_rows(columns, n, 0, by_key(found.corpus.keys, np.arange(n)))
         if self.table.current_row() >= 0:
             self._show(self.table.current_row())
             return
@@ -385,6 +382,13 @@ class NewDocumentsFace(Face):
             current = self.table.current_row()
             own = [self._n + current] if current >= 0 else []
             self.map.show_pick(np.array([*own, *places.tolist()], np.int64), own[0] if own else -1)
+
+    def own_pieces(self) -> list[Piece]:
+        return (
+            [Piece("All that was found of the new documents (placed.csv)", self._save)]
+            if self._found is not None
+            else []
+        )
 
     def _save(self) -> None:
         path, _ = QFileDialog.getSaveFileName(

@@ -9,21 +9,23 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.desks.place.evidence_card import EvidenceCard
 from jagged_lens.desktop.desks.place.figures import Figures
 from jagged_lens.desktop.desks.place.taking import Taking
-from jagged_lens.desktop.desks.saving import save_to
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import NameChoice
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.cells import PairOfBars
 from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
@@ -55,18 +57,13 @@ class SuggestFace(Face):
         self._spoken: tuple[NDArray[np.int64], NDArray[np.float64]] | None = None
         row = QHBoxLayout()
         row.addWidget(muted("Label"))
-        self.label = QComboBox()
+        self.label = Choice()
         self.label.setAccessibleName("Label that is learned")
         self.label.activated.connect(self._choose_label)
         row.addWidget(self.label)
         self.state = PartState(self.bench, SUGGESTIONS, "the suggestions")
         row.addWidget(self.state)
         row.addStretch(1)
-        self.save = QPushButton("Save…")
-        self.save.setProperty("flat", "true")
-        set_tip(self.save, "Save suggestions.csv, confusion.csv and scores.csv into a folder")
-        self.save.clicked.connect(self._save)
-        row.addWidget(self.save)
         self.body.addLayout(row)
         self.told = muted("", 1.0)
         self.told.setWordWrap(True)
@@ -77,7 +74,7 @@ class SuggestFace(Face):
             "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that.",
         )
         self.body.addWidget(self.told)
-        self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"])
+        self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"], small=True)
         self.figures = Figures()
         self.figures.cell_chosen.connect(self._pick_cell)
         self.taking = Taking(self.bench)
@@ -164,7 +161,6 @@ class SuggestFace(Face):
         ready = bool(label) and bench.results.has(SUGGESTIONS, *self.needs)
         self.leaf_row.setVisible(ready)
         self.leaf_row.leaves.setVisible(ready)
-        self.save.setVisible(ready)
         self.state.setVisible(bool(label) and not self.state.isHidden())
         if not label or error is not None or not ready:
             self._found = None
@@ -253,7 +249,7 @@ class SuggestFace(Face):
             ),
             Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])] if counted[wrong[at]] else "copy", part),
         ]
-        self.wrong.show_rows(columns, len(wrong), [12, 7, 8, 7, 10], 0, by_key(corpus.keys, rows[wrong]))
+        self.wrong.show_rows(columns, len(wrong), 0, by_key(corpus.keys, rows[wrong]))
 
     def step(self, by: int) -> None:
         """Next or previous mistake, or suggestion."""
@@ -300,7 +296,7 @@ class SuggestFace(Face):
         shares = [document_frequencies(counts, side)[columns] / max(int(side.sum()), 1) for side in (own, others)]
         self.terms.show_rows(
             [
-                Column("Term", lambda at: shown[int(columns[at])], searched=True),
+                Column("Term", lambda at: shown[int(columns[at])], searched=True, cut=Cut.NEVER),
                 Column(
                     "Speaks",
                     lambda at: f"{beyond[at]:.2f}",
@@ -313,11 +309,11 @@ class SuggestFace(Face):
                     lambda at: f"{shares[0][at]:.0%} · {shares[1][at]:.0%}",
                     shares[0],
                     mark=lambda at: (float(shares[0][at]), float(shares[1][at])),
+                    wide=22,
                     tip="The share of the documents of this value that hold it, and of those of other values",
                 ),
             ],
             len(columns),
-            [20, 8, 20],
             0,
         )
 
@@ -340,6 +336,10 @@ class SuggestFace(Face):
             inside &= found.suggested == suggested
         self.bench.pick.set(self.bench.results[SPACE].terms.rows[inside].tolist())
         self.reader.wanted.emit(False)
+
+    def own_pieces(self) -> list[Piece]:
+        words = "All suggestions, with how good they are, into a folder"
+        return [Piece(words, self._save)] if self._found is not None else []
 
     def _save(self) -> None:
         folder = QFileDialog.getExistingDirectory(

@@ -6,9 +6,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip
@@ -41,18 +42,16 @@ class Taking(QWidget):
         self.said = muted()
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        self.take = QPushButton("Take")
+        self.take = Action("Take")
         set_tip(self.take, "Give the chosen documents the value that is suggested")
         self.take.clicked.connect(lambda: self._take(self._chosen()))
-        self.refuse = QPushButton("Refuse")
-        self.refuse.setProperty("flat", "true")
+        self.refuse = Action("Refuse")
         set_tip(self.refuse, "The chosen suggestions are wrong, and are not to be taken with the others")
         self.refuse.clicked.connect(self._refuse)
-        self.back = QPushButton("Take back")
-        self.back.setProperty("flat", "true")
+        self.back = Action("Take back")
         set_tip(self.back, "The chosen documents have neither value nor refusal again")
         self.back.clicked.connect(self._take_back)
-        self.all = QPushButton("Take all from")
+        self.all = Action("Take all from")
         set_tip(
             self.all,
             "Give every document that is not decided the value that is suggested, where its probability is so high",
@@ -129,7 +128,7 @@ class Taking(QWidget):
                 ink=lambda at: {_TAKEN: "verdigris", _REFUSED: "madder"}.get(states[at]),
             ),
         ]
-        self.table.show_rows(columns, len(places), [16, 9, 12, 8], 0, by_key(corpus.keys, rows[places]))
+        self.table.show_rows(columns, len(places), 0, by_key(corpus.keys, rows[places]))
         for widget in (self.take, self.refuse, self.back, self.all, self.limit, self.table):
             widget.setVisible(len(places) > 0)
         self._count()

@@ -8,9 +8,10 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton, QSplitter
+from PyQt6.QtWidgets import QSplitter
 
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.limits_card import LimitsCard
@@ -18,6 +19,7 @@ from jagged_lens.desktop.desks.terms.lists import Lists
 from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
+from jagged_lens.desktop.look.controls import Action, Button
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS
 from jagged_lens.terms import collocates, contexts, written_forms
@@ -33,7 +35,7 @@ class TermsDesk(Desk):
         self.table, self.within = vocabulary.table, vocabulary.within
         self.lists = Lists(self.bench)
         self.field = self.filter_field("Filter terms ( / )")
-        for widget in (self.within, vocabulary.only_kept, self.lists, self.field):
+        for widget in (self.lists, self.field):
             self.tools.addWidget(widget)
         self.limits = LimitsCard(self.bench, self.asker)
         self.curve = self.limits.curve
@@ -52,6 +54,8 @@ class TermsDesk(Desk):
         self.free_button = self._flat(
             "By limits", "Let the limits decide on the chosen terms again", vocabulary.by_limits
         )
+        self.leaf_row.add(self.within)
+        self.leaf_row.add(vocabulary.only_kept)
         for button in (self.keep_button, self.drop_button, self.drop_all_button, self.free_button):
             self.leaf_row.add(button)
         self.body.addWidget(self.leaf_row)
@@ -74,6 +78,9 @@ class TermsDesk(Desk):
             ("Ctrl+C", "copy the chosen rows"),
         ]
 
+    def own_pieces(self) -> list[Piece]:
+        return [Piece("The kept terms as a list", self.lists.ask_list)]
+
     def _connect(self) -> None:
         """Pass on what the parts of the desk say."""
         vocabulary = self.vocabulary
@@ -87,9 +94,8 @@ class TermsDesk(Desk):
         self.card.documents_wanted.connect(self._pick)
         self.card.value_chosen.connect(self._pick_value)
 
-    def _flat(self, text: str, tip: str, does: Callable[[], object]) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("flat", "true")
+    def _flat(self, text: str, tip: str, does: Callable[[], object]) -> Button:
+        button = Action(text)
         set_tip(button, tip)
         button.clicked.connect(lambda: does())
         return button

@@ -5,24 +5,24 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QMenu, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QMenu
 
-from jagged_lens.desktop.desks.saving import save_to
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.saving import save_to
 from jagged_lens.lens import TERMS
 from jagged_lens.project import Shown
 from jagged_lens.terms import write_terms
 
 
-class Lists(QPushButton):
-    """A button with a menu: save the kept terms, keep only the terms of a list, use no list."""
+class Lists(Action):
+    """A button with a menu: keep only the terms of a list, use no list."""
 
     def __init__(self, bench: Shown) -> None:
-        super().__init__("Lists")
+        super().__init__("List")
         self._bench = bench
-        set_tip(self, "Keep the vocabulary as a list, or keep only the terms of one")
+        set_tip(self, "Keep only the terms of a list that you have")
         menu = QMenu(self)
-        menu.addAction("Save the kept terms as a list…", self._save_list)
         menu.addAction("Keep only the terms of a list…", self._choose_list)
         self._forget = menu.addAction("Use no list", lambda: bench.set("terms", "only-list", ""))
         self.setMenu(menu)
@@ -32,7 +32,8 @@ class Lists(QPushButton):
         assert self._forget is not None
         self._forget.setEnabled(bool(self._bench.recipe.terms.only_list))
 
-    def _save_list(self) -> None:
+    def ask_list(self) -> None:
+        """Ask for a file, and save the kept terms into it."""
         name, _ = QFileDialog.getSaveFileName(
             self.window(),
             "Save the kept terms",

@@ -7,10 +7,10 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.term_asking import TermAsker
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -29,7 +29,7 @@ class Phrases(Face):
         self.found: list[Phrase] = []
         self.table = TableView("Phrases")
         self.body.addWidget(self.table, 1)
-        self.join = QPushButton("Join it")
+        self.join = Action("Join it")
         set_tip(self.join, "Make the phrase under the cursor one word: an own rule of Clean")
         self.join.clicked.connect(self.join_phrase)
         self.body.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
@@ -55,7 +55,7 @@ class Phrases(Face):
                 tip="Log-likelihood ratio: how far from chance",
             ),
         ]
-        self.table.show_rows(columns, len(found), [30, 9, 12], 0)
+        self.table.show_rows(columns, len(found), 0)
         if found:
             self.table.go_to(0)
 

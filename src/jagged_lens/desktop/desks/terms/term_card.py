@@ -9,10 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
@@ -53,14 +54,13 @@ class TermCard(QFrame):
         self.words = muted()
         self.words.setMinimumWidth(10)
         head.addWidget(self.words, 1)
-        self.order = QComboBox()
+        self.order = Choice()
         self.order.setAccessibleName("Order of the contexts")
         for _, text in _ORDERS:
             self.order.addItem(text)
         self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
         head.addWidget(self.order)
-        pick = QPushButton("Pick its documents")
-        pick.setProperty("flat", "true")
+        pick = Action("Pick its documents")
         set_tip(pick, "The documents that hold the term become the pick (Space)")
         pick.clicked.connect(self.documents_wanted.emit)
         head.addWidget(pick)

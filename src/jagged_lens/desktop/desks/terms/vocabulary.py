@@ -7,14 +7,14 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QPushButton
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.terms.there import There
 from jagged_lens.desktop.desks.terms.within import Inside, Within
+from jagged_lens.desktop.look.controls import Switch
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import LENS_ROWS, NGRAMS, TERMS
 from jagged_lens.terms import TermCounts, WhyNot
@@ -57,8 +57,7 @@ class VocabularyFace(Face):
     unfilter = pyqtSignal()
 
     def build(self) -> None:
-        self.only_kept = QPushButton("Kept only")
-        self.only_kept.setCheckable(True)
+        self.only_kept = Switch("Kept only")
         set_tip(self.only_kept, "List only the terms that are kept")
         self.only_kept.toggled.connect(self._filter)
         self.within = Within(self.bench)
@@ -240,6 +239,7 @@ class VocabularyFace(Face):
                 lambda row: shown_term(terms, row),
                 searched=True,
                 tip="As it is written most often",
+                cut=Cut.NEVER,
                 texts=terms.all_shown,
                 ink=lambda row: None if why(row) == WhyNot.KEPT else "muted",
             ),
@@ -247,6 +247,7 @@ class VocabularyFace(Face):
                 "Counted as",
                 lambda row: vocabulary.terms[row],
                 searched=True,
+                cut=Cut.NEVER,
                 tip="What is counted: the word forms of Clean, joined by one space",
                 texts=self.bench.results[NGRAMS].terms,  # the same ones whatever the limits
             ),
@@ -264,8 +265,7 @@ class VocabularyFace(Face):
                     tip="The hashed column that it is counted in, and the terms that share it",
                 )
             )
-        widths = [17, 16, 7, *([7, 11, 9] if self._there is None else [8, 10, 11, 13, 13, 8]), 13, 30]
-        self.table.show_rows(columns, len(vocabulary), widths[: len(columns)], 0)
+        self.table.show_rows(columns, len(vocabulary), 0)
         if self.only_kept.isChecked() or self._there is not None:
             self._filter()
         if self.table.current_row() < 0 and len(vocabulary):

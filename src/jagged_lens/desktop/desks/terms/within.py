@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QMenu, QPushButton
+from PyQt6.QtWidgets import QMenu
 
+from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.gather import Label
 from jagged_lens.project import Shown
@@ -37,7 +38,7 @@ class Inside:
         return f"{self.label}: {self.value or '(none)'}" if self.label else "all"
 
 
-class Within(QPushButton):
+class Within(Action):
     """A button with the choice in its menu, which is made when it is opened: the commonest values of every label."""
 
     chosen = pyqtSignal()

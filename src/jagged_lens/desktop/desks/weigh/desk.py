@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
 from jagged_lens.desktop.desks.weigh.out import Out
@@ -20,8 +21,7 @@ class WeighDesk(Desk):
 
     def build(self) -> None:
         self.tools.addWidget(self.filter_field("Filter terms ( / )"))
-        self.out = Out(self.bench)
-        self.tools.addWidget(self.out)
+        self.out = Out(self.bench, self)
         self.show_faces()
         self.leaf_row.shown.connect(lambda _: self.take_focus())
         self.unmade(MatrixFace).cell_wanted.connect(self.show_cell)
@@ -32,6 +32,9 @@ class WeighDesk(Desk):
             ("+ − 0", "on the matrix: nearer, farther, all of it; the arrows go from cell to cell"),
             ("Return", "on the matrix: work the cell through"),
         ]
+
+    def own_pieces(self) -> list[Piece]:
+        return self.out.pieces()
 
     def refresh(self) -> None:
         space = self.bench.results[SPACE]

@@ -7,11 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtWidgets import (
     QApplication,
-    QComboBox,
     QCompleter,
     QGridLayout,
     QHBoxLayout,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -29,13 +27,14 @@ from jagged_lens.desktop.desks.weigh.formula_words import (
 from jagged_lens.desktop.desks.weigh.part_choice import PartChoice
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted
+from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.small_curve import SmallCurve
-from jagged_lens.desktop.tables.arrangement import Column
+from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.explain import Worked, as_sheet, document_terms, worked
 from jagged_lens.lens import CORPUS, SPACE
@@ -71,7 +70,7 @@ class FormulaFace(Face):
         self.signs.setFont(theme.reading_font(1.1))
         head.addWidget(self.signs)
         head.addWidget(muted("logarithms to the base"))
-        self.base = QComboBox()
+        self.base = Choice()
         self.base.addItems(list(LOG))
         self.base.setAccessibleName("Base of the logarithms in the weight over all documents")
         self.base.activated.connect(lambda _: self.bench.set("weigh", "log-base", self.base.currentText()))
@@ -100,9 +99,9 @@ class FormulaFace(Face):
         frame, column = card()
         head = QHBoxLayout()
         head.addWidget(heading("Worked through"))
-        self.term = QComboBox()
+        self.term = Choice()
         self.term.setEditable(True)
-        self.term.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self.term.setInsertPolicy(Choice.InsertPolicy.NoInsert)
         name_editable(self.term, "Term whose weight is worked through")
         self.term.setMinimumContentsLength(14)
         completer = self.term.completer()
@@ -113,7 +112,7 @@ class FormulaFace(Face):
         head.addWidget(muted("in"))
         self.document = ElidedLabel()
         head.addWidget(self.document, 1)
-        self.copy_button = QPushButton("Copy")
+        self.copy_button = Action("Copy")
         set_tip(
             self.copy_button, "Copy the steps with formulas: put into cell A1 of a spreadsheet, they are computed again"
         )
@@ -171,7 +170,7 @@ class FormulaFace(Face):
         total = np.bincount(space.weights.indices, space.weights.data, minlength=m)
         self.table.show_rows(
             [
-                Column("Term", lambda row: terms.shown[row], searched=True),
+                Column("Term", lambda row: terms.shown[row], searched=True, cut=Cut.NEVER),
                 Column("Documents", lambda row: f"{documents[row]:,}", documents, right=True),
                 Column(
                     "Over all documents",
@@ -189,7 +188,6 @@ class FormulaFace(Face):
                 ),
             ],
             m,
-            [24, 11, 18, 14],
             0,
         )
         if space is not self._space:

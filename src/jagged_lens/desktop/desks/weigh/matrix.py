@@ -6,12 +6,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout
 from scipy.sparse import csr_array
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.order import AS_READ, Order, ordered, orders
 from jagged_lens.desktop.look.cards import muted, muted_line
+from jagged_lens.desktop.look.controls import Action, Choice, Switch
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.cell_picture import CellPicture, Window
 from jagged_lens.desktop.plots.label_choice import NameChoice
@@ -39,23 +40,22 @@ class MatrixFace(Face):
         self.by.activated.connect(self._draw)
         row.addWidget(self.by)
         row.addWidget(muted("Terms"))
-        self.which = QComboBox()
+        self.which = Choice()
         self.which.addItems(list(_TERMS))
         self.which.setAccessibleName("Which terms, in which order")
         self.which.activated.connect(self._draw)
         row.addWidget(self.which)
-        self.value = QComboBox()
+        self.value = Choice()
         self.value.addItems(list(_VALUES))
         self.value.setAccessibleName("What is shown in a cell")
         self.value.activated.connect(self._draw)
         row.addWidget(self.value)
-        self.turn = QPushButton("Turn")
-        self.turn.setCheckable(True)
+        self.turn = Switch("Turn")
         set_tip(self.turn, "Terms from top to bottom, documents from left to right")
         self.turn.toggled.connect(self._draw)
         row.addWidget(self.turn)
         row.addStretch(1)
-        self.whole = QPushButton("Show all")
+        self.whole = Action("Show all")
         self.whole.clicked.connect(lambda: self.picture.show_all())
         row.addWidget(self.whole)
         self.body.addLayout(row)

@@ -5,10 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from PyQt6.QtWidgets import QComboBox
+from jagged_lens.desktop.look.controls import Choice
 
 
-class PartChoice(QComboBox):
+class PartChoice(Choice):
     """Kinds by their names in words; what is chosen is the kind as a recipe has it."""
 
     def __init__(self, name: str, words: Mapping[str, tuple[str, str]]) -> None:

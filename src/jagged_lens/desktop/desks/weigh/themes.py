@@ -70,7 +70,7 @@ class ThemesFace(Face):
         page = QWidget()
         whole = QVBoxLayout(page)
         whole.setContentsMargins(0, 4, 0, 0)
-        self.leaves = LeafRow(["Its ends", "Two themes", "Loads on"])
+        self.leaves = LeafRow(["Its ends", "Two themes", "Loads on"], small=True)
         whole.addWidget(self.leaves)
         whole.addWidget(self.leaves.leaves, 1)
         one = QWidget()
@@ -209,7 +209,6 @@ class ThemesFace(Face):
                 Column("Low end", lambda at: end(at, True), searched=True),
             ],
             len(found),
-            [4, 9, 8, 8, 22, 22],
             4,
         )
 

@@ -3,12 +3,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.weigh.formula_words import PARTS, formula
 from jagged_lens.desktop.desks.weigh.part_choice import PartChoice
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.controls import Choice, MainAction
 from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.two_rankings import TwoRankings
@@ -24,6 +25,7 @@ class TwoFace(Face):
     """The document is the one that is read; the term the one that was clicked last, or its heaviest."""
 
     name = "Side by side"
+    reads_itself = True
     needs = (CORPUS, SPACE)
 
     def build(self) -> None:
@@ -31,15 +33,14 @@ class TwoFace(Face):
         self._term = -1
         self._row = -1
         row = QHBoxLayout()
-        self.of = QComboBox()
+        self.of = Choice()
         self.of.addItems(list(_OF))
         self.of.setAccessibleName("What is ranked")
         self.of.activated.connect(self._draw)
         row.addWidget(self.of)
         self.which = muted_line()
         row.addWidget(self.which, 1)
-        self.take = QPushButton("Take this one")
-        self.take.setProperty("main", "true")
+        self.take = MainAction("Take this one")
         set_tip(self.take, "Make the formula at the right that of the lens")
         self.take.clicked.connect(self._take)
         row.addWidget(self.take)
