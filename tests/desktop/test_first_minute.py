@@ -179,10 +179,10 @@ def test_a_bar_is_the_filter_by_the_right_button_and_a_plate_takes_it_off(
     place = bars.mapTo(window, QPoint(60, 8))
     event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, place, window.mapToGlobal(place))
     QApplication.sendEvent(window, event)
-    assert window.narrowing is not None
+    assert window.context is not None
     crop = label(window, "crop")
     value = crop.value(window.bench.pick.rows[0])
-    next(one for one in window.narrowing.actions() if one.text() == "Only these").trigger()
+    next(one for one in window.context.actions() if one.text() == "Only these").trigger()
     settle(window)
     assert window.bench.recipe.gather.only == (f"crop = {value}",)
     assert len(window.bench.results[LENS_ROWS]) == sum(crop.value(row) == value for row in range(640))

@@ -3,6 +3,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -23,7 +24,7 @@ from jagged_lens.desktop.tables.row_names import RowNames
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
-from jagged_lens.lens import CORPUS, CROSS, FAMILIES, GROUPING, LENS_ROWS, PAIRS, PLACED, SPACE
+from jagged_lens.lens import CORPUS, CROSS, FAMILIES, GROUPING, LENS_ROWS, PAIRS, PLACED, SPACE, Part
 from jagged_lens.project import Bench
 
 Settle = Callable[[MainWindow], None]
@@ -161,17 +162,28 @@ def test_new_documents_stay_with_the_lens_they_were_placed_in(
     bench.place_source(Source(file=str(tmp_path / "late.csv"), key="id", text=("text",)))
     settle(window)
     face = window.desk.face(NewDocumentsFace)  # type: ignore[attr-defined]
-    column = face.table.listed.columns[1]
-    before = [column.text(at) for at in range(12)]
+
+    def nearest() -> list[str]:
+        below = face.table.listed.columns[0].below
+        assert below is not None
+        return [below(at) for at in range(12)]
+
+    before, between = nearest(), []
+
+    def look(part: Part[Any]) -> None:
+        if part is SPACE and not bench.ready(PLACED):
+            between.append(nearest())
+            for at in range(12):
+                face._show(at)  # it raised, or named other documents
+
+    bench.part_changed.subscribe(look)
     bench.set("gather", "only", ["crop = bean"])
-    qtbot.waitUntil(lambda: len(bench.results[LENS_ROWS]) < 200 and "space" in bench.fresh, timeout=120_000)
-    assert not bench.ready(PLACED)
-    assert [face.table.listed.columns[1].text(at) for at in range(12)] == before
-    for at in range(12):
-        face._show(at)  # it raised, or named other documents
     settle(window)
+    assert len(bench.results[LENS_ROWS]) < 200
+    assert between
+    assert all(one == before for one in between)
     assert bench.ready(PLACED)
-    assert [face.table.listed.columns[1].text(at) for at in range(12)] != before
+    assert nearest() != before
 
 
 @pytest.mark.parametrize("locale", ["de_DE", "C", "ar_EG", "tr_TR"])

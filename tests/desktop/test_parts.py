@@ -14,8 +14,10 @@ from pytestqt.qtbot import QtBot
 from desktop.test_window import contrast
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.look.cards import heading
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.group_colours import group_colour, letter_ink
+from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.plots.bars import PartsBar
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.label_bars import LabelBars
@@ -261,9 +263,27 @@ def test_the_look_follows_the_system_only_when_asked(qapp: QApplication) -> None
     theme.use(qapp, "dark")
     assert theme.now is theme.DARK
     assert QColor(theme.now.ink).lightnessF() > 0.8
-    theme.use(qapp, "light", reading=1.5)
+    theme.use(qapp, "light")
     assert theme.now is theme.LIGHT
-    assert theme.reading_font().pointSizeF() == pytest.approx(QApplication.font().pointSizeF() * 1.12 * 1.5)
+
+
+def test_all_letters_grow_together_and_back(qapp: QApplication, qtbot: QtBot) -> None:
+    label, plain = heading("Beds", 1.5), PlainLabel("Beds")
+    for one in (label, plain):
+        qtbot.addWidget(one)
+        one.show()
+    before = [one.font().pointSizeF() for one in (label, plain)]
+    read = theme.reading_font().pointSizeF()
+
+    def are(times: float) -> bool:
+        now = [one.font().pointSizeF() for one in (label, plain)]
+        return now == pytest.approx([times * one for one in before])
+
+    theme.use(qapp, "light", letters=1.5)
+    qtbot.waitUntil(lambda: are(1.5), timeout=120_000)
+    assert theme.reading_font().pointSizeF() == pytest.approx(1.5 * read)
+    theme.use(qapp, "light")
+    qtbot.waitUntil(lambda: are(1), timeout=120_000)
 
 
 def many_terms() -> TermMap:

@@ -52,7 +52,7 @@ pairs-from = 0.8
 neighbours = 12
 [group]
 by = "k-means"
-groups = 9
+groups = 0
 starts = 5
 linkage = "average"
 seed = 1

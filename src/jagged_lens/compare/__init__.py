@@ -7,7 +7,8 @@ from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
 from jagged_lens.compare.families import Families, families_of
 from jagged_lens.compare.grid import grid_of
-from jagged_lens.compare.loners import loners
+from jagged_lens.compare.keeping import kept_of_families
+from jagged_lens.compare.loners import LONELY, loners
 from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_between, nearest_in_full, nearest_neighbours
 from jagged_lens.compare.one import one_against_all
@@ -18,6 +19,7 @@ from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs, shing
 __all__ = [
     "BINS",
     "EXACT_TO",
+    "LONELY",
     "THEMES",
     "CompareSettings",
     "Distinct",
@@ -35,6 +37,7 @@ __all__ = [
     "families_of",
     "find_pairs",
     "grid_of",
+    "kept_of_families",
     "loners",
     "nearest_between",
     "nearest_in_full",

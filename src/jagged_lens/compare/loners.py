@@ -8,6 +8,9 @@ from numpy.typing import NDArray
 
 from jagged_lens.compare.neighbours import Neighbours
 
+LONELY = 0.1
+"""The similarity to its nearest neighbour below which a document counts as a loner, where nobody says otherwise."""
+
 
 def loners(neighbours: Neighbours, empty: NDArray[np.bool_], below: float) -> NDArray[np.int64]:
     """The rows, not empty ones, whose nearest neighbour is less than so alike, the loneliest first (int64)."""

@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QMimeData, QSettings, Qt, QUrl
+from PyQt6.QtCore import QByteArray, QMimeData, QSettings, QSize, Qt, QUrl
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -34,11 +34,11 @@ from jagged_lens.desktop.desks.map.desk import MapDesk
 from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
+from jagged_lens.desktop.frame.context_menu import context_menu
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.frame.find_bar import FindBar
 from jagged_lens.desktop.frame.link import Link
 from jagged_lens.desktop.frame.middle import Middle
-from jagged_lens.desktop.frame.narrowing_menu import narrowing_menu
 from jagged_lens.desktop.frame.pick_bar import PickBar
 from jagged_lens.desktop.frame.recall import Recall
 from jagged_lens.desktop.frame.side import Side
@@ -65,7 +65,8 @@ _DESKS: tuple[type[Desk], ...] = (
     PlaceDesk,
 )
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
-_COMPACT_BELOW = 1100
+_COMPACT_BELOW = 1100  # pixels, where a letter is about so wide:
+_LETTER = 6
 
 
 class MainWindow(Reach):
@@ -100,7 +101,7 @@ class MainWindow(Reach):
         self._take_tables(self)
         for desk in self.desks.values():
             desk.face_made.connect(self._take_tables)
-        self.resize(1280, 800)
+        self.resize(self._first_size())
         wear_in_parts(self)
         self._recall_sizes()
         self.show_step("map")
@@ -157,6 +158,7 @@ class MainWindow(Reach):
         contrast, place = self.desks["contrast"], self.desks["place"]
         assert isinstance(contrast, ContrastDesk)
         assert isinstance(place, PlaceDesk)
+        contrast.double_wanted.connect(partial(lens.double_lens, self))
         contrast.reading.connect(self.middle.give_way)
         place.reading.connect(self.middle.give_way)
         place.term_wanted.connect(self._work_through)
@@ -283,7 +285,8 @@ class MainWindow(Reach):
         wanted = self.preferences
         self._worker.budget = int(wanted.memory * 1e9)
         self._worker.threads = wanted.threads
-        theme.use(app, wanted.look, wanted.colour_blind, wanted.reading)
+        theme.use(app, wanted.look, wanted.colour_blind, wanted.letters)
+        self.fit_letters()
 
     # Files dragged onto the window.
 
@@ -314,12 +317,39 @@ class MainWindow(Reach):
                 ("Without these", partial(pick.leave_these_out, self)),
                 ("Keep as…", partial(pick.keep_pick, self)),
             )
-            self.narrowing = narrowing_menu(self, event, self.bench, actions)
+            self.context = context_menu(self, event, self.bench, actions)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.spine.set_compact(self.width() < _COMPACT_BELOW)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Fold what has no room: the side, and the words of the spine."""
+        if hasattr(self, "menus"):
+            self.menus.fit()
+        letters = self.width() * _LETTER / max(self.fontMetrics().averageCharWidth(), 1)
+        bar = self.menuBar()
+        high = self.height() - self.pick_bar.sizeHint().height() - (bar.sizeHint().height() if bar is not None else 0)
+        self.spine.set_compact(letters < _COMPACT_BELOW or high < self.spine.full_height())
         self.middle.fit(self.width())
+
+    def fit_letters(self) -> None:
+        """Letters have another size: what was measured by them is measured anew."""
+        if hasattr(self, "middle"):
+            self.middle.fit_letters()
+            self._fit()
+
+    def _first_size(self) -> QSize:
+        """The size at the first start: what letters of this size need, but never more than the screen has; pictures and tests have one of
+        their own."""
+        screen = self.screen()
+        if self.memory is None or screen is None:
+            return QSize(1280, 800)
+        scale = max(self.fontMetrics().averageCharWidth() / _LETTER, 1.0)
+        room = screen.availableSize()
+        frame = QSize(0, self.fontMetrics().height() * 2)  # the title that the desktop puts above it
+        wanted = QSize(round(1280 * scale), round(800 * scale)).expandedTo(room * 4 / 5)
+        return wanted.boundedTo(room - frame)
 
     def _recall_sizes(self) -> None:
         if self.memory is None:

@@ -10,7 +10,7 @@ from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_term
 from jagged_lens.group.parts import TRIES
 from jagged_lens.group.quality import Quality, quality_of
 from jagged_lens.group.ridge import Ridge, ridge_of
-from jagged_lens.group.settings import SWEEP, GroupSettings
+from jagged_lens.group.settings import SWEEP, GroupSettings, fitting_number
 from jagged_lens.group.sweep import Sweep, sweep_of
 from jagged_lens.group.tree import Tree, cut, tree_of
 from jagged_lens.group.ways import by_label, from_tree, k_means, split
@@ -36,6 +36,7 @@ __all__ = [
     "cut",
     "document_frequencies",
     "filled_rows",
+    "fitting_number",
     "from_tree",
     "holding_of",
     "ids_of",

@@ -5,17 +5,20 @@ nothing, languages."""
 from __future__ import annotations
 
 import math
+import re
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 
 from jagged_lens.clean import Flag, Reason, Tokens
+from jagged_lens.compare import Kind
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
 from jagged_lens.lens.to_groups import GROUPING, TREE
 from jagged_lens.lens.to_map import NEIGHBOURS, PAIRS
-from jagged_lens.lens.to_space import OVERVIEW, TERMS, TOKENS
+from jagged_lens.lens.to_space import CORPUS, OVERVIEW, TERMS, TOKENS
 from jagged_lens.terms import TermCounts, WhyNot
 
 _BY_REASON = {
@@ -29,17 +32,23 @@ _BY_REASON = {
     Reason.RECURRING_SENTENCE: ("take-out", None),
 }
 
+_MANY_PAIRS = 20  # of one family, from which on it is worth a word
+_TEXTS = 60  # of a family that are looked at
+_SENTENCE_END = re.compile(r"(?<=[.!?])\s+|\n+")
+_SHORTEST, _SHOWN = 12, 90  # letters of a sentence
+
 
 @dataclass(frozen=True)
 class Noticed:
     """Of a step, in words; key: of the setting that it is about, "" for none; value: another that would help, None for none. serious:
-    whether a step leaves nothing."""
+    whether a step leaves nothing. setting_of: the step of the setting, where it is another one."""
 
     step: str
     words: str
     key: str = ""
     value: object = None
     serious: bool = False
+    setting_of: str = ""
 
 
 def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
@@ -58,7 +67,42 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
             lower = math.floor(highest * 20) / 20 or 0.01
             words = f"No pair is as alike as {recipe.compare.pairs_from:g}; the most alike is {highest:.2f}."
             found.append(Noticed("compare", words, "pairs-from", lower))
-    return found + _of_tree(recipe, results)
+    return found + _of_boilerplate(recipe, results) + _of_tree(recipe, results)
+
+
+def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
+    """That one family makes most of the pairs, because its documents share a sentence and not because they are copies."""
+    pairs, corpus, terms = results.get(PAIRS), results.get(CORPUS), results.get(TERMS)
+    if pairs is None or corpus is None or terms is None or "recurring-sentences" in recipe.clean.take_out:
+        return []
+    near = pairs.family >= 0
+    counts = np.bincount(pairs.family[near])
+    if not len(counts) or counts.max() < _MANY_PAIRS or 2 * counts.max() < len(pairs):
+        return []
+    largest = pairs.family == counts.argmax()
+    if 2 * int((pairs.kind[largest] == Kind.SAME).sum()) > int(largest.sum()):
+        return []
+    members = np.unique(np.concatenate((pairs.first[largest], pairs.second[largest])))
+    some = members[np.linspace(0, len(members) - 1, min(len(members), _TEXTS)).astype(np.int64)]
+    sentence = _shared_sentence([corpus.texts[int(terms.rows[row])] for row in some.tolist()])
+    if not sentence:
+        return []
+    words = (
+        f"One family of {len(members):,} documents makes {int(largest.sum()):,} of the {len(pairs):,} pairs. They share “{sentence}”. If "
+        "that is boilerplate, take it out."
+    )
+    value = [*recipe.clean.take_out, "recurring-sentences"]
+    return [Noticed("compare", words, "take-out", value, setting_of="clean")]
+
+
+def _shared_sentence(texts: list[str]) -> str:
+    """The sentence or line that most of the texts have, of several the longest; "" where most have none in common."""
+    found: Counter[str] = Counter()
+    for text in texts:
+        found.update({" ".join(one.split()) for one in _SENTENCE_END.split(text) if len(one) >= _SHORTEST})
+    often = [one for one, count in found.items() if 2 * count > len(texts)]
+    best = max(often, key=lambda one: (found[one], len(one), one), default="")
+    return best if len(best) <= _SHOWN else best[: _SHOWN - 1] + "…"
 
 
 def _of_tree(recipe: Recipe, results: Results) -> list[Noticed]:

@@ -18,8 +18,11 @@ from jagged_lens.desktop.commands.project import keeps, open_path
 from jagged_lens.desktop.commands.view import SINGLE_KEYS
 from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.elided import ElidedLabel
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.project import left_over
+
+_OF_MENUS, _SHORTEST, _LONGEST = 68, 16, 56  # letters of the menus, and of what the project is called
 
 
 class Menus:
@@ -56,7 +59,7 @@ class Menus:
             menu.aboutToHide.connect(self._free_keys)
         window.spine.lens.actions_of_lens = [self.actions[name] for name in OF_ONE]
         self.actions["Hold"].setCheckable(True)
-        self.title = PlainLabel()
+        self.title = ElidedLabel()
         theme.tone(self.title, "muted")
         self.title.setContentsMargins(0, 6, 12, 0)
         self.title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -68,8 +71,7 @@ class Menus:
         """Say what the project is called, what undo would take back, and which picks are kept."""
         window, bench = self._window, self._window.bench
         self.title.setText(f"{name} — Jagged Lens")
-        # The bar gives its corner the room that it asked for first: enough for most names.
-        self.title.setMinimumWidth(window.fontMetrics().averageCharWidth() * 56)
+        self.fit()
         history = bench.history
         for action, words, verb in (
             (self.actions["Undo"], history.undo_text, "&Undo"),
@@ -86,6 +88,12 @@ class Menus:
             self.kept.addAction(size, partial(bench.pick_kept, one.name, False))
             self.narrow.addAction(size, partial(bench.pick_kept, one.name, True))
             self.forget.addAction(one.name, partial(forget_pick, window, one.name))
+
+    def fit(self) -> None:
+        """Give the title the room beside the menus: enough for most names, where the window has it."""
+        letter = self._window.fontMetrics().averageCharWidth()
+        room = self._window.width() - letter * _OF_MENUS
+        self.title.setFixedWidth(min(max(room, letter * _SHORTEST), letter * _LONGEST))
 
     def _action(self, command: Command) -> QAction:
         action = QAction(command.words, self._window)

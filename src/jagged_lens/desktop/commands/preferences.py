@@ -22,4 +22,4 @@ def prefer(window: Reach, preferences: Preferences) -> None:
     window.take_preferences()
 
 
-PREFERENCES = (Command("Se&ttings…", show_preferences, "Ctrl+,", "Look, reading size, memory, threads.", rule=True),)
+PREFERENCES = (Command("Se&ttings…", show_preferences, "Ctrl+,", "Look, size of letters, memory, threads.", rule=True),)

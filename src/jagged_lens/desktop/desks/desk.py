@@ -237,11 +237,12 @@ class Desk(Drawn):
             return
         one = own[0]
         if one.value is not None:
-            words = value_words(settings_of(one.step)[one.key], one.value)
-            change = partial(self.bench.set, one.step, one.key, one.value)
+            step = one.setting_of or one.step
+            words = value_words(settings_of(step)[one.key], one.value)
+            change = partial(self.bench.set, step, one.key, one.value)
             if one.key == "tokens":
                 change = partial(read_as_runs, self.bench)
-            self._notice.say(one.words, f"{settings_of(one.step)[one.key].label}: {words}", change)
+            self._notice.say(one.words, f"{settings_of(step)[one.key].label}: {words}", change)
         elif one.serious:
             self._notice.say(one.words)
         else:

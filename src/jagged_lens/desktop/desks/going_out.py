@@ -68,6 +68,11 @@ def copy_table(table: TableView) -> str:
     if some:
         table.copy()
         return f"{table.chosen_count():,} chosen rows copied."
+    return copy_all(table)
+
+
+def copy_all(table: TableView) -> str:
+    """Copy all rows that are shown, with the columns that are shown; what is said of it."""
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     clipboard.setText(as_lines(table))

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSplitter, QStackedWidget, QVBo
 from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.look.scrolled import Floor, scrolled
 from jagged_lens.desktop.look.words import TITLES
 
 
@@ -17,13 +18,13 @@ class DeskArea(QSplitter):
 
     def __init__(self, desks: dict[str, Desk], parent: QWidget | None = None) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
-        self._desks = desks
         self._order = list(desks)
         self._front = next(iter(desks))
         self._beside = ""
         self.stack = QStackedWidget()
-        for desk in desks.values():
-            self.stack.addWidget(desk)
+        self._scrolled = {step: scrolled(Floor(desk), both_ways=True) for step, desk in desks.items()}
+        for area in self._scrolled.values():
+            self.stack.addWidget(area)
         self.addWidget(self.stack)
         self._frame = QFrame()
         column = QVBoxLayout(self._frame)
@@ -57,21 +58,21 @@ class DeskArea(QSplitter):
         if step == self._beside:
             self.put_beside(self._front)
         self._front = step
-        self.stack.setCurrentWidget(self._desks[step])
+        self.stack.setCurrentWidget(self._scrolled[step])
 
     def put_beside(self, step: str) -> None:
         """Put the desk of a step beside the one in front; "" puts it back."""
         if self._beside:
-            desk = self._desks[self._beside]
-            self._column.removeWidget(desk)
-            self.stack.addWidget(desk)
+            area = self._scrolled[self._beside]
+            self._column.removeWidget(area)
+            self.stack.addWidget(area)
             self._beside = ""
         self._frame.setVisible(bool(step))
         if step:
-            desk = self._desks[step]
-            self.stack.removeWidget(desk)
-            self._column.addWidget(desk, 1)
-            desk.show()
+            area = self._scrolled[step]
+            self.stack.removeWidget(area)
+            self._column.addWidget(area, 1)
+            area.show()
             self._frame.setAccessibleName(f"{TITLES[step]}, beside")
             self._beside = step
             half = self.width() // 2

@@ -13,7 +13,7 @@ from jagged_lens.desktop.frame.side import Side
 _SIDE = 358  # pixels, where a letter is about so wide:
 _LETTER = 6
 _LEAST_SIDE = 43  # letters
-_FOLD_BELOW = 1180
+_FOLD_BELOW = 1180  # pixels, at that width of a letter
 _THREE_FROM = 1500
 
 
@@ -53,6 +53,15 @@ class Middle(QWidget):
     def _letters(self, count: int) -> int:
         return self.fontMetrics().averageCharWidth() * count
 
+    def _in_usual_letters(self, width: int) -> float:
+        """A width in the pixels that it would have with letters of the usual width."""
+        return width * _LETTER / max(self.fontMetrics().averageCharWidth(), 1)
+
+    def fit_letters(self) -> None:
+        """Letters have another size."""
+        self._side.setMinimumWidth(self._letters(_LEAST_SIDE))
+        self.rail.updateGeometry()
+
     def _side_width(self, window: int) -> int:
         """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
         wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
@@ -72,7 +81,7 @@ class Middle(QWidget):
 
     def make_room(self) -> None:
         """Two desks stand beside each other: the side folds where there is no room for three, until another face comes up."""
-        if self.width() < _THREE_FROM:
+        if self._in_usual_letters(self.width()) < _THREE_FROM:
             self._side.hide()
 
     def open_side(self) -> None:
@@ -102,7 +111,7 @@ class Middle(QWidget):
 
     def fit(self, window: int) -> None:
         """Go by the width of the window: the side stands beside the desk where there is room for both."""
-        narrow = window < _FOLD_BELOW
+        narrow = self._in_usual_letters(window) < _FOLD_BELOW
         if narrow == self._narrow:
             return
         self._narrow = narrow

@@ -75,7 +75,7 @@ class PickBar(QFrame):
         for button in (self.group_terms, self.of_terms, self.clear_terms):
             row.addWidget(button)
         row.addStretch(1)
-        self.said = PlainLabel()
+        self.said = ElidedLabel()
         self._tells_progress = False  # and not what somebody else wants to be said
         theme.tone(self.said, "muted")
         row.addWidget(self.said)

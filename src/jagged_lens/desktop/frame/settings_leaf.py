@@ -29,6 +29,7 @@ from jagged_lens.desktop.look.worn import holds_parts, wear
 from jagged_lens.desktop.sheets.list_editor import ListEditor
 from jagged_lens.errors import RecipeError
 from jagged_lens.gather import entry_of
+from jagged_lens.group import fitting_number
 from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, settings_of
 from jagged_lens.project import Bench
 from jagged_lens.sentences import pieces_of
@@ -123,6 +124,11 @@ class Control(QWidget):
             if terms is not None:
                 least = self._bench.recipe.terms.__class__().least_of(len(terms.rows))
                 self.field.setSpecialValueText(f"{least:g} (by their number)")
+                self.field.updateGeometry()
+        elif self.setting.key == "groups" and isinstance(self.field, NumberField):
+            terms = self._bench.results.get(TERMS)
+            if terms is not None:
+                self.field.setSpecialValueText(f"{fitting_number(len(terms.rows))} (by their number)")
                 self.field.updateGeometry()
 
     def _changed(self) -> None:

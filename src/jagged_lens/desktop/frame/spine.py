@@ -74,8 +74,19 @@ class Spine(QWidget):
         (self.steps.get(step) or self.below[step]).setChecked(True)
         self.update()
 
+    def minimumSizeHint(self) -> QSize:
+        """As wide as it is; where it has too little height, the space between steps and desks goes first."""
+        return QSize(super().minimumSizeHint().width(), 200)
+
+    def full_height(self) -> int:
+        """How high it is with all its words."""
+        line = QFontMetricsF(theme.ui_font()).height()
+        return int(line * (4.3 + len(self.steps) * 4.55 + len(self.below) * 2.75)) + 30
+
     def set_compact(self, compact: bool) -> None:
         """Names and numbers only."""
+        if compact == self.lens.compact:
+            return
         for button in self._buttons:
             button.compact = compact
             button.updateGeometry()
@@ -224,7 +235,7 @@ class StepButton(_SpineButton):
     def sizeHint(self) -> QSize:
         line = QFontMetricsF(theme.ui_font()).height()
         if self.compact:
-            return QSize(int(line * 7.3) + TOOTH, int(line * 3.2))
+            return QSize(int(line * 7.3) + TOOTH, int(line * 2.6))
         return QSize(max(206, int(line * 12.6)) + TOOTH, int(line * 4.55))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -239,7 +250,7 @@ class StepButton(_SpineButton):
         ink = theme.colour("on_verdigris" if active else "spine_ink")
         soft = theme.colour("on_verdigris", 215) if active else theme.colour("spine_muted")
         line = QFontMetricsF(theme.ui_font()).height()
-        left, top = 34.0 if not self.compact else 28.0, line * 0.62
+        left, top = (34.0, line * 0.62) if not self.compact else (28.0, line * 0.08)
         painter.setFont(theme.ui_font(0.86))
         painter.setPen(soft)
         painter.drawText(

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QSizePolicy, QStyleOptionButton, QWidget
 
 from jagged_lens.desktop.look import theme
 
@@ -26,6 +26,11 @@ class Button(QPushButton):
     def setMenu(self, menu: QMenu | None) -> None:
         super().setMenu(menu)
         self.setProperty("opens", "true")  # leaves room for the caret
+
+    def initStyleOption(self, option: QStyleOptionButton | None) -> None:
+        super().initStyleOption(option)
+        if option is not None:  # the mark of the menu is drawn here, and needs no room of the style
+            option.features &= ~QStyleOptionButton.ButtonFeature.HasMenu
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)

@@ -94,7 +94,7 @@ _MENU_PICTURE = 30
 
 now = LIGHT
 colour_blind = False
-reading_scale = 1.0
+_usual_size = 0.0  # of the letters of the desktop, in points
 
 
 class _Announcer(QObject):
@@ -104,7 +104,7 @@ class _Announcer(QObject):
 _WORN = "jagged-lens-look"
 _announcer = _Announcer()
 changed = _announcer.changed
-"""Emitted when the look, the colours or the reading size changed; whoever holds colours of its own takes them anew."""
+"""Emitted when the look, the colours or the size of letters changed; whoever holds colours of its own takes them anew."""
 
 
 def ui_font(scale: float = 1.0, bold: bool = False) -> QFont:
@@ -124,7 +124,7 @@ def reading_font(scale: float = 1.0) -> QFont:
     )
     font = QFont(face)
     font.setStyleHint(QFont.StyleHint.Serif)
-    font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale * reading_scale)
+    font.setPointSizeF(QApplication.font().pointSizeF() * 1.12 * scale)
     return font
 
 
@@ -208,15 +208,33 @@ def tone(widget: QWidget, name: str) -> None:
         style.polish(widget)  # it has been shown in another tone
 
 
-def use(app: QApplication, look: str, for_colour_blind: bool = False, reading: float = 1.0) -> None:
-    """Change to the light or dark look, or that of the system; and the colours and the size of text that is read."""
-    global now, colour_blind, reading_scale
+def use(app: QApplication, look: str, for_colour_blind: bool = False, letters: float = 1.0) -> None:
+    """Change to the light or dark look, or that of the system; and the colours and the size of all letters."""
+    global now, colour_blind
     hints = app.styleHints()
     system = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
     now = DARK if look == "dark" or (look == "system" and system) else LIGHT
-    colour_blind, reading_scale = for_colour_blind, reading
+    colour_blind = for_colour_blind
+    set_letters(app, letters)
     dress(app)
     changed.emit()
+
+
+def set_letters(app: QApplication, scale: float) -> None:
+    """Make all letters so many times as large as the desktop has them, also those of widgets with a font of their own."""
+    global _usual_size
+    before = app.font().pointSizeF()
+    _usual_size = _usual_size or before
+    wanted = _usual_size * scale
+    if abs(wanted - before) < 0.01:
+        return
+    own = [(one, QFont(one.font())) for one in app.allWidgets() if one.testAttribute(Qt.WidgetAttribute.WA_SetFont)]
+    font = QFont(app.font())
+    font.setPointSizeF(wanted)
+    app.setFont(font)
+    for one, font in own:
+        font.setPointSizeF(font.pointSizeF() * wanted / before)
+        one.setFont(font)
 
 
 def dress(app: QApplication) -> None:

@@ -239,7 +239,7 @@ def _group(recipe: Recipe) -> str:
     g = recipe.group
     if g.by == "label":
         return f"by the label {g.label}" if g.label else "by a label"
-    number = f"{g.groups}" if not g.group_size else f"{g.group_size:,} in each"
+    number = f"{g.group_size:,} in each" if g.group_size else f"{g.groups}" if g.groups else "by their number"
     return f"k-means · {number}" if g.by == "k-means" else f"tree · {g.linkage} · {number}"
 
 

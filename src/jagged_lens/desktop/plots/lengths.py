@@ -13,6 +13,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.round_ticks import round_numbers
 
 _BINS = 36
 
@@ -138,12 +139,13 @@ class LengthHistogram(KeyedPicture):
         painter.setFont(small)
         line = QFontMetricsF(small).height()
         last = -100.0
-        for place in np.linspace(0, len(self._edges) - 1, 5).round().astype(int).tolist():
-            x = area.left() + place * width
+        low_edge, high_edge = float(self._edges[0]), float(self._edges[-1]) - 1
+        marks = [*([0.0] if low_edge <= 0 else []), *round_numbers(max(low_edge, 1.0), high_edge)] or [low_edge]
+        for shown in map(int, marks):
+            x = area.left() + float(np.interp(shown, self._edges, np.arange(len(self._edges)))) * width
             if x - last < 48:
                 continue
             last = x
-            shown = int(self._edges[place]) - (place == len(self._edges) - 1)
             label = QRectF(min(max(x - 30, 0), self.width() - 60), area.bottom() + 3, 60, line)
             painter.drawText(label, Qt.AlignmentFlag.AlignCenter, f"{shown:,}")
             painter.drawLine(QPointF(x, area.bottom()), QPointF(x, area.bottom() + 3))

@@ -14,14 +14,19 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.map_names import MapNames
 from jagged_lens.desktop.plots.map_piles import Piles
-from jagged_lens.desktop.plots.map_sprites import LETTERED, Category, Sprites, paint_point
+from jagged_lens.desktop.plots.map_sprites import LETTERED, POINT, Category, Sprites, paint_point
 from jagged_lens.desktop.plots.map_view import MapView
 
 __all__ = ["Category", "MapCanvas"]
 
 _RING_BELOW = 0.25
 _LETTERS_FROM = 3.0  # times enlarged, from which on a point is large enough for its letter
-_PAIRS_FROM = 1.8  # times enlarged, from which on two copies that lie together are told, too
+_PAIRS_FROM = 1.8  # times enlarged, from which on the number of any pile is written
+_FEW = 10  # copies of a pile whose number is written from afar
+_FULL_SIZE_TO = (
+    2_000  # points that are drawn as large as usual; more are smaller, so that it is seen where they lie close
+)
+_SHRINK = 0.22  # the power of their number by which they shrink
 _MANY = 8_000  # points, above which fewer are painted while they move
 _CELL = 4  # pixels
 _MOST_LINKS = 20_000
@@ -52,6 +57,7 @@ class MapCanvas(MapView):
         self.lit = -1
         self.faded: set[int] = set()
         self._laid_in: NDArray[np.float64] = np.zeros((0, 2))  # places of terms among the documents
+        self._marked: NDArray[np.int64] = np.zeros(0, np.int64)
         self._links: NDArray[np.int64] = np.zeros((0, 2), np.int64)
         self._strength: NDArray[np.float64] | None = None  # of each line, from 0 to 1
         self._drawn_rows: NDArray[np.int64] = np.zeros(0, np.int64)
@@ -69,7 +75,7 @@ class MapCanvas(MapView):
 
     def _take_look(self) -> None:
         self.setBackground(theme.now.paper)
-        self._sprites = Sprites(self.categories, self.devicePixelRatioF())
+        self._sprites = Sprites(self.categories, self.devicePixelRatioF(), self._point())
         self.viewport().update()
 
     def show_points(
@@ -85,6 +91,7 @@ class MapCanvas(MapView):
         moved = positions.shape != self.positions.shape or not np.array_equal(positions, self.positions, equal_nan=True)
         if positions.shape != self.positions.shape:  # other documents: nothing that was said of rows holds
             self._pick, self._links = np.zeros(0, np.int64), np.zeros((0, 2), np.int64)
+            self._marked = np.zeros(0, np.int64)
             self.neighbours_of, self.piles, stay = None, Piles(), False
             self.names.titles = ()
         self.place(positions)
@@ -135,6 +142,11 @@ class MapCanvas(MapView):
         self.piles = piles
         self.viewport().update()
 
+    def show_marked(self, rows: NDArray[np.int64]) -> None:
+        """Put a square round these points: int64, rows."""
+        self._marked = rows
+        self.viewport().update()
+
     def light(self, number: int) -> None:
         """Let all points but those of one category step back; -1: none."""
         self.lit = number
@@ -155,6 +167,11 @@ class MapCanvas(MapView):
         """Whether points are so large that their letter stands in them."""
         return self.times >= _LETTERS_FROM
 
+    def _point(self) -> float:
+        """How large a point is: smaller where there are many, as usual from near."""
+        many = max(len(self.positions), 1) / _FULL_SIZE_TO
+        return round(min(many**-_SHRINK * max(self.times, 1.0) ** 0.6, 1.0), 1) if many > 1 else 1.0
+
     def _draw(self) -> None:
         placed = ~np.isnan(self.positions[:, 0])
         ring = placed & self.show_rings & ~(self.trust >= _RING_BELOW)
@@ -164,7 +181,7 @@ class MapCanvas(MapView):
         count = len(self.categories)
         look = np.where(self.category < 0, count, self.category)[self._drawn_rows]
         self._sprite = look * 2 + ring[self._drawn_rows]
-        self._sprites = Sprites(self.categories, self.devicePixelRatioF())
+        self._sprites = Sprites(self.categories, self.devicePixelRatioF(), self._point())
         # The middle of each category, by median: it moves with the picture like any point.
         middles = np.full((count, 2), np.nan)
         for number in range(count):
@@ -203,19 +220,31 @@ class MapCanvas(MapView):
         self._paint_circles(painter)
         self._paint_links(painter, places)
         if one_by_one:
-            self._paint_shapes(painter, places[self._drawn_rows], self._stepped_back()[self._drawn_rows])
+            self._paint_shapes(painter, places)
         else:
             self._paint_points(painter, places, size)
-            self._sprites.paint_circles(painter, places[self._pick], size)
+            if len(self._pick) < len(self._drawn_rows):  # all of them are told apart from none by circles
+                self._sprites.paint_circles(painter, places[self._pick], size)
+        self._paint_marked(painter, places)
         self._paint_neighbours(painter, places)
         self._paint_words(painter, places)
         names = self.names
         written = [plate for plate, _ in (*names.plates, *names.region_plates, *names.title_plates)]
-        self.piles.paint(painter, places, size, 2 if self.times >= _PAIRS_FROM else 3, written)
+        self.piles.paint(painter, places, size, 2 if self.times >= _PAIRS_FROM else _FEW, written)
 
     def _paint_points(self, painter: QPainter, places: NDArray[np.float64], size: tuple[int, int]) -> None:
         """All points: as they were painted last where nothing has moved; of very many that move, one of those that share a few pixels."""
-        now = (self.box.viewRect(), size, self._sprites, self.lit, frozenset(self.faded), self.devicePixelRatioF())
+        if (point := self._point()) != self._sprites.large:
+            self._sprites = Sprites(self.categories, self.devicePixelRatioF(), point)
+        now = (
+            self.box.viewRect(),
+            size,
+            self._sprites,
+            self.piles,
+            self.lit,
+            frozenset(self.faded),
+            self.devicePixelRatioF(),
+        )
         if now == self._layer_of:
             painter.drawPixmap(0, 0, self._layer)
             return
@@ -230,7 +259,10 @@ class MapCanvas(MapView):
         self._layer.setDevicePixelRatio(scale)
         self._layer.fill(Qt.GlobalColor.transparent)
         layer = QPainter(self._layer)
-        self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
+        layer.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        self._sprites.paint(
+            layer, drawn, sprite, faded, size, self.lettered, self.piles.grown(places)[self._drawn_rows]
+        )
         layer.end()
         self._layer_of = now
         painter.drawPixmap(0, 0, self._layer)
@@ -240,13 +272,17 @@ class MapCanvas(MapView):
             return self.category != self.lit
         return np.isin(self.category, list(self.faded)) if self.faded else np.zeros(len(self.category), np.bool_)
 
-    def _paint_shapes(self, painter: QPainter, places: NDArray[np.float64], faded: NDArray[np.bool_]) -> None:
+    def _paint_shapes(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        drawn = self._drawn_rows
+        faded, grown = self._stepped_back()[drawn], self.piles.grown(places)[drawn] * self._point() * POINT / 2
         looks = [(one.colour, one.shape) for one in self.categories] + [(theme.colour("muted"), "dot")]
-        for place, sprite, back in zip(places.tolist(), self._sprite.tolist(), faded.tolist(), strict=True):
+        for place, sprite, back, radius in zip(
+            places[drawn].tolist(), self._sprite.tolist(), faded.tolist(), grown.tolist(), strict=True
+        ):
             if -LETTERED < place[0] < self.width() + LETTERED and -LETTERED < place[1] < self.height() + LETTERED:
                 painter.setOpacity(0.13 if back else 1.0)
                 colour, shape = looks[sprite // 2]
-                paint_point(painter, QPointF(*place), colour, bool(sprite % 2), shape=shape)
+                paint_point(painter, QPointF(*place), colour, bool(sprite % 2), radius, shape)
         painter.setOpacity(1.0)
 
     def _paint_circles(self, painter: QPainter) -> None:
@@ -302,6 +338,14 @@ class MapCanvas(MapView):
         number = int(self.category[row])
         painter.setBrush(self.categories[number].colour if number >= 0 else theme.colour("muted"))
         painter.drawEllipse(start, 6.5, 6.5)
+
+    def _paint_marked(self, painter: QPainter, places: NDArray[np.float64]) -> None:
+        rows = self._marked[self._marked < len(places)]
+        painter.setPen(QPen(theme.colour("madder"), 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for x, y in places[rows].tolist():
+            if x == x:
+                painter.drawRect(QRectF(x - 7, y - 7, 14, 14))
 
     def _paint_words(self, painter: QPainter, places: NDArray[np.float64]) -> None:
         names = self.names

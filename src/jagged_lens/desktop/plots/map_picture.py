@@ -18,6 +18,7 @@ from jagged_lens.desktop.plots.map_sprites import Category
 LegendLine = tuple[Category, int]
 _LEGEND = 300.0  # of the picture's own units, which are the pixels of the window
 _EDGE = 14.0
+_LINES = 9  # of words below the legend
 
 
 def as_image(canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> QImage:
@@ -40,7 +41,7 @@ def save_picture(path: Path, canvas: MapCanvas, legend: Sequence[LegendLine], wo
 
 def _size(canvas: MapCanvas, legend: Sequence[LegendLine]) -> QSizeF:
     line = QFontMetricsF(theme.ui_font(0.92)).height() * 1.4
-    return QSizeF(canvas.width() + _LEGEND, max(canvas.height(), _EDGE * 2 + line * (len(legend) + 2)))
+    return QSizeF(canvas.width() + _LEGEND, max(canvas.height(), _EDGE * 2 + line * (len(legend) + _LINES)))
 
 
 def _paint(painter: QPainter, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, shapes: bool) -> None:
@@ -77,4 +78,4 @@ def _paint(painter: QPainter, canvas: MapCanvas, legend: Sequence[LegendLine], w
     painter.setPen(theme.colour("muted"))
     painter.setFont(theme.ui_font(0.85))
     wrap = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
-    painter.drawText(QRectF(left, y + 8, width, line * 3), wrap, words)
+    painter.drawText(QRectF(left, y + 8, width, line * _LINES), wrap, words)

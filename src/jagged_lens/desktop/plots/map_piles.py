@@ -14,6 +14,8 @@ from jagged_lens.desktop.look import theme
 
 _TOGETHER = 7.0  # pixels from their middle within which points are one pile
 _AWAY = 7.0  # pixels from the pile to its number
+_GROWS = 0.3  # of a point for each doubling of its copies
+_LARGEST = 4.0  # times a point
 
 
 class Piles:
@@ -43,6 +45,14 @@ class Piles:
             for start, size, count in zip(self._starts.tolist(), sizes.tolist(), counts.tolist(), strict=True)
             if count > 1
         ]
+
+    def grown(self, places: NDArray[np.float64]) -> NDArray[np.float64]:
+        """How many times as large each point is drawn as one alone: the first of a pile grows with the logarithm of their number. places: n × 2,
+        in pixels; float64, n."""
+        grown = np.ones(len(places))
+        for rows in self.together(places):
+            grown[rows[0]] = min(1 + _GROWS * np.log2(len(rows)), _LARGEST)
+        return grown
 
     def paint(
         self,

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -16,7 +17,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
 
 POINT = 8
-SPRITE = 12  # pixels, with room for the smooth edge of a point
+_EDGE = 2  # pixels round a point, for its smooth edge
 LETTERED = 20  # pixels of a point with its letter inside
 CIRCLE = 16  # pixels, with room for the circle round a point that is picked
 _FADED = 0.13
@@ -35,11 +36,14 @@ class Category:
 class Sprites:
     """A dot and a ring of each category, side by side, in two sizes; the larger ones have its letter inside."""
 
-    def __init__(self, categories: Sequence[Category], scale: float) -> None:
-        self._scale = scale
+    def __init__(self, categories: Sequence[Category], scale: float, large: float = 1.0) -> None:
+        """scale: pixels of the screen for one here. large: how large a point is, 1 is as usual."""
+        self._scale, self.large = scale, large
+        self._side = math.ceil(POINT * large) + 2 * _EDGE
+        self._radius = POINT * large / 2
         self._fragments = internals.PrimitiveArray(QPainter.PixmapFragment, 10)
         self._categories = categories
-        self._small = self._drawn(SPRITE, False)
+        self._small = self._drawn(self._side, self._radius, False)
         self._large: QPixmap | None = None
         self._circle = self._drawn_circle()
 
@@ -51,12 +55,14 @@ class Sprites:
         faded: NDArray[np.bool_],
         size: tuple[int, int],
         lettered: bool,
+        grown: NDArray[np.float64] | None = None,
     ) -> None:
-        """Paint points: sprite is twice the number of the category, plus 1 for a ring. size: of the picture."""
+        """Paint points: sprite is twice the number of the category, plus 1 for a ring. size: of the picture. grown: how many times as
+        large each is as the others."""
         if lettered and self._large is None:
-            self._large = self._drawn(LETTERED, True)
-        picture, side = (self._large, LETTERED) if lettered and self._large is not None else (self._small, SPRITE)
-        self._copies(painter, places, sprite, picture, side, size, np.where(faded, _FADED, 1.0))
+            self._large = self._drawn(LETTERED, LETTERED / 2 - _EDGE, True)
+        picture, side = (self._large, LETTERED) if lettered and self._large is not None else (self._small, self._side)
+        self._copies(painter, places, sprite, picture, side, size, np.where(faded, _FADED, 1.0), grown)
 
     def paint_circles(self, painter: QPainter, places: NDArray[np.float64], size: tuple[int, int]) -> None:
         """Paint the circle round points that are picked."""
@@ -72,6 +78,7 @@ class Sprites:
         side: int,
         size: tuple[int, int],
         opacity: NDArray[np.float64],
+        grown: NDArray[np.float64] | None = None,
     ) -> None:
         seen = ((places > -side) & (places < (size[0] + side, size[1] + side))).all(axis=1)
         width = side * self._scale
@@ -82,16 +89,17 @@ class Sprites:
         cells[:, 2] = sprite[seen] * width
         cells[:, 3:9] = (0, width, width, 1 / self._scale, 1 / self._scale, 0)
         cells[:, 9] = opacity[seen]
+        if grown is not None:
+            cells[:, 6:8] *= grown[seen, None]
         painter.drawPixmapFragments(*self._fragments.drawargs(), picture)  # type: ignore[call-arg]
 
-    def _drawn(self, side: int, lettered: bool) -> QPixmap:
+    def _drawn(self, side: int, radius: float, lettered: bool) -> QPixmap:
         looks = [(one.letter, one.colour, one.shape) for one in self._categories] + [("", theme.colour("muted"), "dot")]
         picture = QPixmap(round(side * 2 * len(looks) * self._scale), round(side * self._scale))
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.scale(self._scale, self._scale)
-        radius = side / 2 - 2
         for number, (letter, colour, shape) in enumerate(looks):
             middle = QPointF(side * (2 * number + 0.5), side / 2)
             for ring in (False, True):

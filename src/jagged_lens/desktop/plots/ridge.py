@@ -13,6 +13,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import group_colour, paint_letter
 from jagged_lens.desktop.plots.ridge_outline import outline_image, profile
 from jagged_lens.desktop.plots.ridge_view import Bay, RidgeView
+from jagged_lens.desktop.plots.round_ticks import rounded
 
 _GRIP = 7  # pixels to either side of the cut in which it can be taken hold of
 
@@ -144,8 +145,7 @@ class RidgeCanvas(RidgeView):
         font = theme.ui_font(0.82)
         painter.setFont(font)
         line = self._line()
-        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
-            height = self.scale.height_at(share / 1.06)
+        for height in self._marked_heights():
             x = self.x_of(height)
             painter.setPen(QPen(theme.colour("hairline"), 1))
             painter.drawLine(QPointF(x, area.bottom()), QPointF(x, area.bottom() + 4))
@@ -153,12 +153,21 @@ class RidgeCanvas(RidgeView):
             painter.drawText(
                 QRectF(x - 30, area.bottom() + 4, 60, line),
                 Qt.AlignmentFlag.AlignCenter,
-                f"{height:.2f}" if self.scale.is_even else f"{height:.3f}",
+                f"{height:g}",
             )
         for place in self._found.tolist():
             y = self.y_of(place + 0.5)
             if area.top() <= y <= area.bottom():
                 painter.fillRect(QRectF(area.left() - 16, y - 1.5, 12, 3), theme.colour("madder"))
+
+    def _marked_heights(self) -> list[float]:
+        """Round heights, about a quarter of the width apart."""
+        found = [rounded(self.scale.height_at(share / 1.06)) for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
+        apart: list[float] = []
+        for height in found:
+            if not apart or self.x_of(height) - self.x_of(apart[-1]) > 40:
+                apart.append(height)
+        return apart
 
     def _paint_cut(self, painter: QPainter, area: QRectF) -> None:
         x = self.cut_x()

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.plots.round_ticks import round_up
 
 
 class SmallCurve(QWidget):
@@ -54,7 +55,7 @@ class SmallCurve(QWidget):
         line = metrics.height()
         area = QRectF(metrics.horizontalAdvance("−0.00") + 4, line * 0.6, 10, self.height() - line * 2.1)
         area.setRight(self.width() - 8)
-        low, high = min(0.0, float(self._y.min())), max(float(self._y.max()), 1e-9)
+        low, high = min(0.0, -round_up(-float(self._y.min()))), max(round_up(float(self._y.max())), 1e-9)
         first, last = self._across(self._x[0]), self._across(self._x[-1])
 
         def place(x: float, y: float) -> QPointF:

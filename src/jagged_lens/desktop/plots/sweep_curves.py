@@ -11,10 +11,24 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.keyed import KeyedPicture
+from jagged_lens.desktop.plots.round_ticks import round_up
 from jagged_lens.desktop.plots.sweep_strips import columns_of, flows_of, strips
 from jagged_lens.group import BREAKS, Sweep
 
 _LEAST_GAP = 3.0  # pixels between two strips from which on flows can be seen in it
+
+
+def range_of(values: NDArray[np.float64]) -> tuple[float, float]:
+    """The range of a curve: from 0, or a round number below it, to a round number above the highest: small differences look small, and
+    another sweep stands on the same scale.
+
+    >>> range_of(np.array([0.03, 0.058, np.nan])), range_of(np.array([-0.01, 0.3]))
+    ((0.0, 0.1), (-0.01, 0.5))
+    """
+    known = values[~np.isnan(values)]
+    if not len(known):
+        return 0.0, 1.0
+    return -round_up(-float(known.min())), round_up(max(float(known.max()), 0.0)) or 1.0
 
 
 class SweepCurves(KeyedPicture):
@@ -151,12 +165,8 @@ class SweepCurves(KeyedPicture):
     ) -> None:
         assert self.sweep is not None
         line = self._line()
-        known = np.concatenate((values, beside)) if beside is not None else values
-        known = known[~np.isnan(known)]
-        low, high = (float(known.min()), float(known.max())) if len(known) else (0.0, 1.0)
-        if name == "holding":
-            low, high = min(low, BREAKS), max(high, BREAKS)
-        spread = max(high - low, 1e-9)
+        low, high = (0.0, 1.0) if name == "holding" else range_of(values)
+        spread = high - low
 
         def y_of(value: float) -> float:
             return area.bottom() - (value - low) / spread * area.height()
@@ -172,7 +182,7 @@ class SweepCurves(KeyedPicture):
         painter.setFont(theme.ui_font(0.78))
         painter.setPen(theme.colour("muted"))
         for value, y in ((high, area.top()), (low, area.bottom() - line * 0.8)):
-            painter.drawText(QRectF(0, y - line * 0.1, area.left() - line * 0.5, line * 0.9), right, f"{value:.3f}")
+            painter.drawText(QRectF(0, y - line * 0.1, area.left() - line * 0.5, line * 0.9), right, f"{value:g}")
         painter.setFont(theme.ui_font(0.88))
         for curve, pen in (
             (beside, QPen(theme.colour("quiet"), 1.6, Qt.PenStyle.DashLine)),

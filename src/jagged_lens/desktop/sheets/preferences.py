@@ -28,11 +28,11 @@ LOOKS = ("system", "light", "dark")
 
 @dataclass(frozen=True)
 class Preferences:
-    """look: light, dark or that of the system. reading: size of text that is read, 1 is as designed. colour_blind: colours
+    """look: light, dark or that of the system. letters: size of all letters, 1 is that of the desktop. colour_blind: colours
     chosen for readers who are. memory: gigabytes of results that are remembered. threads: of the worker."""
 
     look: str = "system"
-    reading: float = 1.0
+    letters: float = 1.0
     colour_blind: bool = False
     memory: float = 3.0
     threads: int = os.cpu_count() or 1
@@ -47,7 +47,7 @@ class Preferences:
         try:
             return cls(
                 look if look in LOOKS else plain.look,
-                min(max(float(memory.value("reading", plain.reading)), 0.7), 2.5),
+                min(max(float(memory.value("letters", plain.letters)), 0.7), 2.0),
                 str(memory.value("colour-blind", "false")) == "true",
                 min(max(float(memory.value("memory", plain.memory)), 0.2), 1000.0),
                 min(max(int(memory.value("threads", plain.threads)), 1), 64),
@@ -58,7 +58,7 @@ class Preferences:
     def write(self, memory: QSettings | None) -> None:
         if memory is not None:
             memory.setValue("look", self.look)
-            memory.setValue("reading", self.reading)
+            memory.setValue("letters", self.letters)
             memory.setValue("colour-blind", "true" if self.colour_blind else "false")
             memory.setValue("memory", self.memory)
             memory.setValue("threads", self.threads)
@@ -79,12 +79,13 @@ class PreferencesWindow(QDialog):
         self.look.addItems(["as the system", "light", "dark"])
         self.look.setCurrentIndex(LOOKS.index(preferences.look))
         form.addRow("Look", self.look)
-        self.reading = WholeBox()
-        self.reading.setRange(70, 250)
-        self.reading.setSingleStep(10)
-        self.reading.setSuffix(" %")
-        self.reading.setValue(round(preferences.reading * 100))
-        form.addRow("Size of text in the reader", self.reading)
+        self.letters = WholeBox()
+        self.letters.setRange(70, 200)
+        self.letters.setSingleStep(10)
+        self.letters.setSuffix(" %")
+        self.letters.setKeyboardTracking(False)  # 150 is typed by way of 1 and 15
+        self.letters.setValue(round(preferences.letters * 100))
+        form.addRow("Size of all letters", self.letters)
         self.colour_blind = QCheckBox("chosen for colour-blind readers")
         self.colour_blind.setChecked(preferences.colour_blind)
         form.addRow("Colours of groups", self.colour_blind)
@@ -107,13 +108,13 @@ class PreferencesWindow(QDialog):
         column.addWidget(buttons)
         for label, field in (
             ("Look", self.look),
-            ("Size of text in the reader", self.reading),
+            ("Size of all letters", self.letters),
             ("Memory for results", self.memory),
             ("Threads that compute", self.threads),
         ):
             field.setAccessibleName(label)
         self.look.currentIndexChanged.connect(self._changed)
-        self.reading.valueChanged.connect(self._changed)
+        self.letters.valueChanged.connect(self._changed)
         self.colour_blind.toggled.connect(self._changed)
         self.memory.valueChanged.connect(self._changed)
         self.threads.valueChanged.connect(self._changed)
@@ -122,7 +123,7 @@ class PreferencesWindow(QDialog):
         self._tell(
             Preferences(
                 LOOKS[self.look.currentIndex()],
-                self.reading.value() / 100,
+                self.letters.value() / 100,
                 self.colour_blind.isChecked(),
                 self.memory.value(),
                 self.threads.value(),

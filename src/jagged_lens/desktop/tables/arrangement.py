@@ -31,8 +31,9 @@ class Column:
 
     texts: those of all rows, where they are at hand or can be made at once; sorting and filtering are quicker with them.
     Where a table is long they are asked for in another thread. below: a second text of the row, which stands below the first;
-    names: what both are called where each has a column of its own, in a file. wide: in letters, of a cell that is drawn; 0: as wide
-    as its texts. used: False where it is empty throughout, which hides it; None: that is seen from its texts.
+    names: what both are called where each has a column of its own, in a file. hint: what a cell says of itself under the pointer,
+    where that is more than its text. wide: in letters, of a cell that is drawn; 0: as wide as its texts. used: False where it is
+    empty throughout, which hides it; None: that is seen from its texts.
     """
 
     title: str
@@ -50,6 +51,7 @@ class Column:
     used: bool | None = None
     below: Callable[[int], str] | None = None
     names: tuple[str, str] = ("", "")
+    hint: Callable[[int], str] | None = None
 
 
 def apart(columns: Sequence[Column]) -> list[Column]:

@@ -113,6 +113,8 @@ class ArrayModel(QAbstractTableModel):
             return side | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.ForegroundRole and column.ink and (name := column.ink(row)):
             return theme.colour(name)
+        if role == Qt.ItemDataRole.ToolTipRole and column.hint is not None:
+            return tip(column.hint(row))
         if role == Qt.ItemDataRole.ToolTipRole:
             return tip(column.text(row) if column.below is None else f"{column.text(row)}\n{column.below(row)}")
         if role == self.SHARE and column.share:

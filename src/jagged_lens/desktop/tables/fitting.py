@@ -15,7 +15,7 @@ _SAMPLE = 120  # rows that are measured: the first, and others evenly spread
 _MOST_LOOKED_AT = 5_000  # rows in which it is looked for what a column is used for
 _EDGE = 22  # pixels beside a text
 _BAR = 7  # letters of the bar beside a number
-_MOST_TITLE = 16  # letters that a title asks room for
+_MOST_TITLE = 20  # letters that a title asks room for
 _MOST = 30  # letters that a column asks room for, where its text may be cut
 _LEAST = 11  # and letters that it can do with
 _TEXT = 24  # letters that the text column has at the least
@@ -101,7 +101,7 @@ def wants(column: Column, title: str, is_text: bool, size: int, metrics: QFontMe
     elif column.share is not None and column.mark is None:
         content += letter * _BAR
     named = min(titles.horizontalAdvance(title), titles.averageCharWidth() * _MOST_TITLE)
-    head = round(named) + _EDGE + (10 if column.right else 4)
+    head = round(named) + _EDGE
     content += _EDGE
     if is_text:
         least = content if column.cut is Cut.NEVER else min(content, letter * _TEXT + _EDGE)

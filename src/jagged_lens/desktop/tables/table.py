@@ -11,9 +11,12 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import (
+    QEvent,
     QItemSelection,
     QItemSelectionModel,
     QModelIndex,
+    QPoint,
+    QSize,
     Qt,
     QTimer,
     pyqtSignal,
@@ -276,6 +279,21 @@ class TableView(QTableView):
         finally:
             self.fitting = before
 
+    def minimumSizeHint(self) -> QSize:
+        """Room for the titles and a few rows: less than that is no table."""
+        across, down = self.horizontalHeader(), self.verticalHeader()
+        assert across is not None
+        assert down is not None
+        return QSize(super().minimumSizeHint().width(), across.sizeHint().height() + 3 * down.defaultSectionSize())
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange and self.listed.columns:
+            self._lines = 0
+            self._set_heights()
+            self._measure()
+            self.fit()
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         with self._by_itself():
             super().resizeEvent(event)
@@ -327,6 +345,13 @@ class TableView(QTableView):
         assert viewport is not None
         viewport.update()
         return place
+
+    def is_chosen_at(self, place: QPoint) -> bool:
+        """Whether the row at a place of the viewport is chosen."""
+        selection = self.selectionModel()
+        assert selection is not None
+        index = self.indexAt(place)
+        return index.isValid() and selection.isSelected(index)
 
     def chosen_count(self) -> int:
         """How many rows are chosen, told without listing them."""

@@ -30,6 +30,7 @@ from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import WEAK, amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.round_canvas import RoundCanvas
 from jagged_lens.desktop.tables.arrangement import Column
@@ -60,6 +61,7 @@ class AgainstFace(Face):
     """pair_wanted(first, second): both are to be read in full width. term_wanted(row, column): the work of a weight."""
 
     name = "One against all"
+    reads_itself = True
     needs = (CORPUS, TOKENS, SPACE, THEMES, GROUPING, PAIRS)
     pair_wanted = pyqtSignal(int, int)
     term_wanted = pyqtSignal(int, int)
@@ -78,6 +80,7 @@ class AgainstFace(Face):
         self.about = muted_line()
         column.addWidget(self.about)
         self.table = TableView("Documents by similarity")
+        self.table.setProperty(PICKS, True)
         self.table.setItemDelegateForColumn(2, ShareCell(self.table))
         self.table.row_changed.connect(self._show_other)
         self.table.read_wanted.connect(lambda _: self.read())

@@ -92,6 +92,11 @@ class Decided:
         words = "decide: all stay" if choice == BOTH else "decide: later" if choice == "later" else "decide: keep one"
         self.decide(((kept, other, choice) for other in others), words)
 
+    def touched(self) -> frozenset[int]:
+        """The documents of the lens of which something is decided, or that go by it: rows."""
+        decisions = self._bench.state.decisions
+        return frozenset(self._places(key for one in decisions for key in one.pair).values())
+
     def goes(self) -> dict[str, str]:
         """The documents that go by what was decided, by key, and the key of that which stays."""
         decisions, aside, corpus = self._bench.state.decisions, self._bench.state.aside, self._bench.results.get(CORPUS)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QStyledItemDelegate, QStyleOptionViewIt
 
 from jagged_lens.compare import Families
 from jagged_lens.desktop.desks.compare.decided import Decided
+from jagged_lens.desktop.desks.compare.family_rules import FamilyRules
 from jagged_lens.desktop.desks.compare.kinds import paint_kind
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.part_state import PartState
@@ -20,6 +21,7 @@ from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.array_model import ArrayModel
@@ -51,6 +53,8 @@ class FamiliesFace(Face):
         self.label = LabelChoice("Label across the families")
         self.label.activated.connect(lambda: self._draw(anew=True))
         row.addWidget(self.label)
+        self.rules = FamilyRules(self.bench, self.decided)
+        row.addWidget(self.rules)
         self.open_button = Action("Read")
         set_tip(self.open_button, "Read the family at the reading table (Return)")
         self.open_button.clicked.connect(self._open)
@@ -59,6 +63,7 @@ class FamiliesFace(Face):
         row.addWidget(self.state)
         self.body.addLayout(row)
         self.table = TableView("Families of near-duplicates")
+        self.table.setProperty(PICKS, True)
         self.table.setItemDelegateForColumn(2, _KindsCell(self.table))
         self.table.setItemDelegateForColumn(3, _StripCell(self.table))
         self.table.opens = True

@@ -10,7 +10,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
-from jagged_lens.compare import loners
+from jagged_lens.compare import LONELY, loners
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.going_out import Piece
@@ -20,6 +20,7 @@ from jagged_lens.desktop.look.controls import Action, Switch
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.tables.arrangement import Column
@@ -77,7 +78,7 @@ class LinksFace(Face):
         self.below = DecimalBox()
         self.below.setRange(0.01, 1.0)
         self.below.setSingleStep(0.01)
-        self.below.setValue(0.1)
+        self.below.setValue(LONELY)
         self.below.setPrefix("below ")
         self.below.setAccessibleName("Loners: the nearest is less than so alike")
         self.below.valueChanged.connect(self._list_loners)
@@ -90,11 +91,12 @@ class LinksFace(Face):
         head.addWidget(self.pick_loners)
         column.addLayout(head)
         self.loners = TableView("Loners")
+        self.loners.setProperty(PICKS, True)
         self.loners.row_changed.connect(self._pick_loner)
         self.loners.read_wanted.connect(lambda _: self.read())
         column.addWidget(self.loners, 1)
         split.addWidget(lists)
-        split.setSizes([380, 290])
+        split.setSizes([340, 330])
         split.setChildrenCollapsible(False)
         self.body.addWidget(split, 1)
         self.bench.pick.changed.subscribe(self._show_pick)

@@ -20,6 +20,7 @@ from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.histogram import LimitHistogram
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
@@ -49,6 +50,7 @@ class PairsFace(Face):
         self._build_picture()
         self._build_choices()
         self.table = TableView("Pairs")
+        self.table.setProperty(PICKS, True)
         self.table.setItemDelegateForColumn(2, ShareCell(self.table))
         self.table.setItemDelegateForColumn(3, KindCell(self.table))
         self.table.row_changed.connect(self._show_pair)

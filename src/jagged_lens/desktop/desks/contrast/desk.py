@@ -5,6 +5,8 @@ from __future__ import annotations
 
 from functools import partial
 
+from PyQt6.QtCore import pyqtSignal
+
 from jagged_lens.desktop.desks.contrast.along import AlongFace
 from jagged_lens.desktop.desks.contrast.lenses import LensesFace
 from jagged_lens.desktop.desks.contrast.sides import SidesFace
@@ -15,14 +17,16 @@ from jagged_lens.lens import CORPUS, LENS_ROWS, SPACE, THEMES, TOKENS
 
 
 class ContrastDesk(ReadingDesk):
-    """Two lenses, two sides, along a number or date."""
+    """Two lenses, two sides, along a number or date. double_wanted: there is only one lens, and a copy of it is to be made."""
 
     step = "contrast"
     needs = (CORPUS, LENS_ROWS)
+    double_wanted = pyqtSignal()
     faces = (LensesFace, SidesFace, AlongFace)
 
     def build(self) -> None:
         super().build()
+        self.unmade(LensesFace).double_wanted.connect(self.double_wanted)
         self.unmade(LensesFace).pair_wanted.connect(partial(self._open_two, LensesFace))
         self.unmade(SidesFace).pair_wanted.connect(partial(self._open_two, SidesFace))
         self.keys = [

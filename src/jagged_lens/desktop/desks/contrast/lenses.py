@@ -20,7 +20,7 @@ from jagged_lens.desktop.desks.contrast.words import agreeing, differing
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action, Choice
+from jagged_lens.desktop.look.controls import Action, Choice, MainAction
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import profile_picture
@@ -39,6 +39,7 @@ class LensesFace(Face):
     reads_itself = True
     needs = (CORPUS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT, NEIGHBOURS, PAIRS)
     pair_wanted = pyqtSignal(int, int)
+    double_wanted = pyqtSignal()
 
     def build(self) -> None:
         self._found: TwoLenses | None = None
@@ -53,17 +54,21 @@ class LensesFace(Face):
         self.other.setAccessibleName("The other lens")
         self.other.activated.connect(self._choose)
         row.addWidget(self.other)
+        self.double = MainAction("Double this lens")
+        set_tip(
+            self.double, "Make a copy of this lens, change a setting of it, and see here what that changes (Ctrl+D)"
+        )
+        self.double.clicked.connect(self.double_wanted)
+        row.addWidget(self.double)
         self.state = muted()
         row.addWidget(self.state)
         self.stop = Action("Stop")
         self.stop.clicked.connect(self._stop)
         row.addWidget(self.stop)
-        row.addStretch(1)
         self.body.addLayout(row)
         self.differ = muted()
         self.differ.setWordWrap(True)
         set_tip(self.differ, "What differs in their settings: of this lens → of the other")
-        self.body.addWidget(self.differ)
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         set_tip(
@@ -72,7 +77,6 @@ class LensesFace(Face):
             "both groupings are the same. Maps: turned, mirrored and scaled until they fit best (Procrustes); what is left between a point "
             "and itself, as a share of the spread of the map.",
         )
-        self.body.addWidget(self.figures)
         self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"], small=True)
         self.lines = QCheckBox("Lines")
         set_tip(
@@ -88,8 +92,11 @@ class LensesFace(Face):
         for leaf in (self.maps, self.movers, self.flows, self.pairs):
             self.leaf_row.leaves.addWidget(leaf)
         self.leaf_row.shown.connect(self._leaf_shown)
-        self.body.addWidget(self.leaf_row)
+        row.addWidget(self.leaf_row, 1)
         self.body.addWidget(self.leaf_row.leaves, 1)
+        self.body.addWidget(self.figures)
+        self.body.addWidget(self.differ)
+        self.body.addStretch(0)
         self._connect()
 
     def _leaf_shown(self, place: int) -> None:
@@ -131,6 +138,7 @@ class LensesFace(Face):
         self.other.setCurrentIndex(max(chosen, 0))
         self.other.blockSignals(False)
         self.other.setEnabled(bool(names))
+        self.double.setVisible(not names)
         set_tip(
             self.other,
             "" if names else "Double the lens (Ctrl+D) and change the copy to have something to compare with",
@@ -179,6 +187,8 @@ class LensesFace(Face):
             self.differ.setText("")
             self.figures.setText(
                 "Choose a second lens: what differs between the two, and how far they agree, will be here."
+                if len(self.bench.state.lenses) > 1
+                else "There is only one lens. Double it and change the copy: what differs between the two, and how far they agree, will be here."
             )
         elif not ready:
             self.figures.setText(str(second.error) if second.error else "The other lens is being computed.")

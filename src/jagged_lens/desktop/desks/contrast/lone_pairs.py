@@ -14,6 +14,7 @@ from jagged_lens.compare import rows_of, similarities
 from jagged_lens.contrast import TwoLenses
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.words import KINDS, amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus
@@ -77,6 +78,7 @@ class LonePairsTable(QWidget):
         self.said.setWordWrap(True)
         column.addWidget(self.said)
         self.table = TableView("Pairs that only one lens lists")
+        self.table.setProperty(PICKS, True)
         self.table.opens = True
         self.table.open_wanted.connect(self._open)
         self.table.row_changed.connect(self._choose)

@@ -13,6 +13,7 @@ from jagged_lens.contrast import TermShift, TwoLenses, term_shift
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.scrolled import scrolled
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.row_names import by_key
@@ -53,6 +54,7 @@ class Movers(QWidget):
         down = QSplitter(Qt.Orientation.Vertical)
         down.setChildrenCollapsible(False)
         self.table = TableView("Movers")
+        self.table.setProperty(PICKS, True)
         self.table.setItemDelegateForColumn(1, ShareCell(self.table))
         self.table.row_changed.connect(self._show)
         self.table.read_wanted.connect(lambda _: self.read_wanted.emit())

@@ -115,7 +115,7 @@ class SideTerms(QWidget):
                     lambda at, shares=shares: "{:.0%} · {:.0%}".format(*shares(at)),  # type: ignore[misc]
                     np.minimum(left[own], right[own]) if words == "both have" else np.maximum(left[own], right[own]),
                     mark=shares,
-                    wide=16,
+                    wide=14,
                     tip="The share of the documents of either side that hold it: the upper bar is the left side",
                 ),
             ]

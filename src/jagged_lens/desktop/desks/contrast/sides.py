@@ -22,6 +22,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import PairOfBars, ShareCell, side_colours
@@ -69,7 +70,6 @@ class SidesFace(Face):
         self.body.addWidget(self.sides)
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
-        self.body.addWidget(self.figures)
         self.leaf_row = LeafRow(["Terms", "Groups and themes", "Nearest across", "Map"], small=True)
         self.terms = SideTerms()
         self.terms.context_chosen.connect(self._read_context)
@@ -83,6 +83,8 @@ class SidesFace(Face):
         self.leaf_row.shown.connect(lambda _: self._ask_across())
         self.body.addWidget(self.leaf_row)
         self.body.addWidget(self.leaf_row.leaves, 1)
+        self.body.addWidget(self.figures)
+        self.body.addStretch(0)
         self.bench.pick.changed.subscribe(self._show_pick)
         self.bench.state_changed.subscribe(self._labels_changed)
         theme.changed.connect(self.look_again)
@@ -118,6 +120,7 @@ class SidesFace(Face):
         row.addWidget(self.stop)
         column.addLayout(row)
         self.across = TableView("Nearest across the sides")
+        self.across.setProperty(PICKS, True)
         self.across.setItemDelegateForColumn(1, ShareCell(self.across))
         self.across.opens = True
         self.across.open_wanted.connect(self._open_across)

@@ -12,6 +12,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QMenu
 
 from jagged_lens.clean import Flag, Overview
+from jagged_lens.compare import LONELY, loners
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.controls import Button, Chip
 from jagged_lens.desktop.look.flow import FlowingRow
@@ -19,7 +20,7 @@ from jagged_lens.desktop.look.plain import add_heading, plain_entry, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.gather import Corpus, Doubt
-from jagged_lens.lens import SHINGLES
+from jagged_lens.lens import NEIGHBOURS, SHINGLES, SPACE
 from jagged_lens.project import Shown, read_as_runs
 
 _FLAGS = (
@@ -54,8 +55,8 @@ class Attention(FlowingRow):
         """Show what was found in these documents."""
         self.clear()
         self.chips = {}
-        if len(corpus.unread) or len(corpus.notices) or len(corpus.doubts) or overview.flags.any():
-            self.row.addWidget(muted("Needs attention"))
+        head = muted("Needs attention")
+        self.row.addWidget(head)
         menus = {Flag.SAME: self._copies, Flag.LANGUAGE: self._languages, Flag.SPACELESS: self._spaceless}
         for flag, words, tip in _FLAGS:
             rows = overview.rows(flag)
@@ -73,6 +74,7 @@ class Attention(FlowingRow):
                 menu = QMenu(chip)
                 menus[flag](menu, overview)
                 chip.setMenu(menu)
+        self._loners()
         if corpus.unread:
             self._chip(
                 f"{len(corpus.unread):,} not read",
@@ -91,8 +93,23 @@ class Attention(FlowingRow):
         if corpus.notices:
             self._chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self.notices_wanted.emit)
         if not self.chips:
-            self.row.addWidget(muted("Nothing needs attention."))
+            head.setText("Nothing needs attention.")
         self.lay()
+
+    def _loners(self) -> None:
+        """Documents that are near to none, once that is known."""
+        results = self._bench.results
+        if not results.has(NEIGHBOURS, SPACE):
+            return
+        alone = loners(results[NEIGHBOURS], results[SPACE].empty, LONELY)
+        if len(alone):
+            rows = results[SPACE].terms.rows[alone]
+            chip = self._chip(
+                amount(len(alone), "loner"),
+                f"Documents whose nearest neighbour is less than {LONELY:g} alike. Click to pick them.",
+                partial(self.wanted.emit, rows.tolist()),
+            )
+            chip.setProperty(PICKS, True)
 
     def _chip(self, words: str, tip: str, does: Callable[[], object]) -> Button:
         button = Chip(words)

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Any
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -25,13 +26,14 @@ from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.gather import Corpus, Label
-from jagged_lens.lens import CORPUS, LENS_ROWS, OVERVIEW, stamp_of
+from jagged_lens.lens import CORPUS, LENS_ROWS, NEIGHBOURS, OVERVIEW, Part, stamp_of
 
 
 class GatherDesk(Desk):
     step = "gather"
     picture = "Documents"
     needs = (CORPUS, OVERVIEW, LENS_ROWS)
+    also = (NEIGHBOURS,)
     empty_words = "The documents will be here, with where they came from and what needs attention."
 
     def build(self) -> None:
@@ -71,6 +73,10 @@ class GatherDesk(Desk):
             ("Ctrl+C", "copy the chosen rows"),
             ("Left, Right", "in the lengths: go to the next bar; with Shift widen the range"),
         ]
+
+    def draw_part(self, part: Part[Any]) -> None:
+        if self.bench.results.has(*self.needs, NEIGHBOURS):
+            self.attention.show_found(self.bench.results[CORPUS], self.bench.results[OVERVIEW])
 
     def _build_pictures(self) -> None:
         row = QHBoxLayout()

@@ -70,16 +70,16 @@ class GroupCards(TableView):
 
         columns = [
             Column("Group", said, np.arange(g), searched=True, mark=lambda row: row),
-            Column("Documents", lambda row: f"{shown.sizes[row]:,}", -shown.sizes),
-            Column("Name", lambda row: shown.titles[row]),
-            Column("Tightness", lambda row: number(shown.tightness[row], 3), -shown.tightness),
-            Column("Silhouette", lambda row: number(shown.silhouette[row], 3), -shown.silhouette),
-            Column("Holding", lambda row: number(shown.holding[row]), np.nan_to_num(shown.holding, nan=2.0)),
-            Column("Weak members", lambda row: f"{shown.weak[row]:,}", -shown.weak),
+            Column("Documents", lambda row: f"{shown.sizes[row]:,}", -shown.sizes, used=False),
+            Column("Name", lambda row: shown.titles[row], used=False),
+            Column("Tightness", lambda row: number(shown.tightness[row], 3), -shown.tightness, used=False),
+            Column("Silhouette", lambda row: number(shown.silhouette[row], 3), -shown.silhouette, used=False),
+            Column(
+                "Holding", lambda row: number(shown.holding[row]), np.nan_to_num(shown.holding, nan=2.0), used=False
+            ),
+            Column("Weak members", lambda row: f"{shown.weak[row]:,}", -shown.weak, used=False),
         ]
-        self.show_rows(columns, g, 0)
-        for column in range(1, len(columns)):
-            self.setColumnHidden(column, True)
+        self.show_rows(columns, g, 0)  # all but the first are only there to sort by
 
     def sort_by(self, name: str) -> None:
         """Sort by one of SORTS: the largest, tightest or first first; what holds least first."""

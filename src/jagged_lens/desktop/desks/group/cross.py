@@ -91,6 +91,7 @@ class AgainstLabelFace(Face):
         across = QSplitter(Qt.Orientation.Horizontal)
         across.setChildrenCollapsible(False)
         self.misfits = TableView("Misfits")
+        self.misfits.setProperty(PICKS, True)
         self.misfits.row_changed.connect(self._read)
         self.misfits.read_wanted.connect(lambda _: self.read())
         across.addWidget(self.misfits)
@@ -207,6 +208,7 @@ class AgainstLabelFace(Face):
                 right=True,
                 mark=lambda row: row,
                 tip=f"{name}: {count:,} documents",
+                hint=lambda row, value=value: _shade_said(cross, row, value),  # type: ignore[misc]
             )
             for value, (name, count) in enumerate(
                 zip(cross.values[:_MOST_VALUES], cross.counts.sum(axis=0).tolist(), strict=False)
@@ -341,3 +343,13 @@ class AgainstLabelFace(Face):
         """Write cross.csv."""
         if self._cross is not None:
             write_cross(path, self._cross)
+
+
+def _shade_said(cross: CrossTable, row: int, value: int) -> str:
+    """What the shade of a cell comes from."""
+    count, whole, expected = (
+        int(cross.counts[row, value]),
+        int(cross.counts[row].sum()),
+        float(cross.expected[row, value]),
+    )
+    return f"{count:,} of {whole:,} in the group, {expected:,.1f} expected by chance"

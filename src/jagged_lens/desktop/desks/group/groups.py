@@ -24,6 +24,7 @@ from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.group import Holding
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part
 
@@ -80,6 +81,7 @@ class GroupsFace(Face):
         lower.setSpacing(5)
         self.leaves = LeafRow(["Members", "Why is it here?"], small=True)
         self.members = MemberTable()
+        self.members.setProperty(PICKS, True)
         self.members.row_changed.connect(self._read_member)
         self.members.read_wanted.connect(lambda _: self.read())
         self.why = WhyHere(self.bench, self.asker)

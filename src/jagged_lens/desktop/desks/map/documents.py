@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from jagged_lens.compare import Kind, Pairs, one_against_all
+from jagged_lens.compare import LONELY, Kind, Pairs, loners, one_against_all
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.map.colouring import GROUP, LIKE, Colouring, choices, colouring
@@ -58,6 +58,7 @@ class DocumentMap(Face):
         self._labels_shown: list[str] = []
         self._likeness: NDArray[np.float32] | None = None
         self._seen_once = self._forms = False
+        self.loners = 0  # that are marked
         self._piled: Pairs | None = None  # of which the piles are made
         self._piles = Piles()
         self._round = -1  # the row of the lens that the others are laid round; -1: none
@@ -108,6 +109,7 @@ class DocumentMap(Face):
         tools.trust_button.toggled.connect(self._show_rings)
         tools.links_button.toggled.connect(self._show_pairs)
         tools.rings_button.toggled.connect(self._lay_round)
+        tools.loners_button.toggled.connect(self._show_loners)
         tools.fit_button.clicked.connect(self.canvas.fit)
 
     def own_pieces(self) -> list[Piece]:
@@ -145,6 +147,8 @@ class DocumentMap(Face):
         rim = int(laid.rim.sum())
         if rim:
             words.append(f"{amount(rim, 'loner')} on the rim")
+        if self.tools.loners_button.isChecked():
+            words.append(amount(self.loners, "loner") if self.loners else "no loner")
         piles = self._pile_count()
         if piles:
             words.append(amount(piles, "pile") + " of copies")
@@ -154,7 +158,18 @@ class DocumentMap(Face):
         return len(self.canvas.piles.together(self.canvas.screen_positions())) if self._round < 0 else 0
 
     def _caption(self) -> str:
-        return f"{self.summary()} · coloured by {self._colour_by}"
+        """What a picture says of itself: what is on it, how far to believe it, and what its marks mean."""
+        said = [f"{self.summary()} · coloured by {self._colour_by}."]
+        layout = self.bench.results[LAYOUT]
+        if self._round >= 0:
+            said.append("Distances from the middle are exact.")
+        elif layout.overall == layout.overall:
+            said.append(f"{layout.overall:.0%} of nearest neighbours kept. {self._way()}")
+            if self.canvas.show_rings and self.canvas.rings:
+                said.append("Ring: fewer than a quarter of its nearest neighbours are near it here.")
+        if self._pile_count():
+            said.append("Larger point: a pile of copies.")
+        return " ".join(said)
 
     def _legend_lines(self) -> list[tuple[Any, int]]:
         found = self._colouring
@@ -215,6 +230,7 @@ class DocumentMap(Face):
         self.canvas.show_points(positions, trust, found.category, found.categories, stay=True)
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         self._show_pairs()
+        self._show_loners()
         self._show_pick()
         placed = ~np.isnan(layout.positions[:, 0])
         head = "Groups" if self._colour_by == GROUP else self._colour_by[:1].upper() + self._colour_by[1:]
@@ -274,6 +290,15 @@ class DocumentMap(Face):
     def _fade(self, number: int) -> None:
         self.canvas.fade(number)
         self.legend.legend.show_faded(self.canvas.faded)
+
+    def _show_loners(self, _: bool = False) -> None:
+        results = self.bench.results
+        alone = np.zeros(0, np.int64)
+        if self.tools.loners_button.isChecked() and results.has(NEIGHBOURS, SPACE):
+            alone = loners(results[NEIGHBOURS], results[SPACE].empty, LONELY)
+        self.canvas.show_marked(alone)
+        self.loners = len(alone)
+        self.say()
 
     def _show_pairs(self, _: bool = False) -> None:
         pairs: Pairs | None = self.bench.results.get(PAIRS)

@@ -39,6 +39,7 @@ class MapTools(QWidget):
         set_tip(self.titles_button, "What is written beside points, as far as there is room for it")
         self.trust_button = _toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
         self.links_button = _toggle("Links", "Draw a line between the documents of each pair that Compare lists", False)
+        self.loners_button = _toggle("Loners", "Mark the documents that are near to none in the space", False)
         self.rings_button = _toggle(
             "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
         )
@@ -50,6 +51,7 @@ class MapTools(QWidget):
             self.titles_button,
             self.trust_button,
             self.links_button,
+            self.loners_button,
             self.rings_button,
             self.fit_button,
         ):

@@ -3,8 +3,6 @@
 
 from __future__ import annotations
 
-import itertools
-
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, Qt, pyqtSignal
@@ -12,8 +10,9 @@ from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QSplitter, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.cards import heading, muted
+from jagged_lens.desktop.look.cards import heading
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.plots.held_bars import HeldBars
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.table import TableView
@@ -61,11 +60,12 @@ class Figures(QWidget):
         below = QVBoxLayout(lower)
         below.setContentsMargins(0, 0, 0, 0)
         below.setSpacing(3)
-        self.held = muted()
-        self.held.setWordWrap(True)
+        below.addWidget(heading("How probabilities held", 0.95))
+        self.held = HeldBars()
         set_tip(
             self.held,
-            "Of the suggestions for documents that were held out: how many there are of each probability, and how many are right",
+            "Of the suggestions for documents that were held out, by their probability: the bar is the share that is right, the red line what the "
+            "probability promised; below stands how many there are.",
         )
         below.addWidget(self.held)
         self.scores = TableView("Figures of each value")
@@ -125,12 +125,7 @@ class Figures(QWidget):
 
     def _show_held(self, found: Suggestions) -> None:
         bands = found.held
-        told = [
-            f"{low:.0%}–{high:.0%}: {int(bands.documents[at]):,}, {bands.right[at]:.0%} right"
-            for at, (low, high) in enumerate(itertools.pairwise(BANDS))
-            if bands.documents[at]
-        ]
-        self.held.setText("How probabilities held: " + (" · ".join(told) if told else "nothing was held out."))
+        self.held.show_bands(BANDS, bands.documents.tolist(), bands.right.tolist())
 
     def filter(self, words: str) -> None:
         """Show only values that have these words."""

@@ -23,6 +23,7 @@ from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import NameChoice
 from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.tables.arrangement import Column, Cut
@@ -63,8 +64,6 @@ class SuggestFace(Face):
         row.addWidget(self.label)
         self.state = PartState(self.bench, SUGGESTIONS, "the suggestions")
         row.addWidget(self.state)
-        row.addStretch(1)
-        self.body.addLayout(row)
         self.told = muted("", 1.0)
         self.told.setWordWrap(True)
         self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -73,7 +72,6 @@ class SuggestFace(Face):
             "Multinomial logistic regression on the rows of the lens at length 1 (of terms, or of themes where it has them). The strength of the "
             "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that.",
         )
-        self.body.addWidget(self.told)
         self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"], small=True)
         self.figures = Figures()
         self.figures.cell_chosen.connect(self._pick_cell)
@@ -91,8 +89,11 @@ class SuggestFace(Face):
             self.leaf_row.leaves.addWidget(leaf)
         for card in (self.evidence, self.suggested_evidence):
             card.term_wanted.connect(self.term_wanted)
-        self.body.addWidget(self.leaf_row)
+        row.addWidget(self.leaf_row, 1)
+        row.addStretch(0)
+        self.body.addLayout(row)
         self.body.addWidget(self.leaf_row.leaves, 1)
+        self.body.addWidget(self.told)
         self.body.addStretch(0)
         self.bench.state_changed.subscribe(self._state_changed)
 
@@ -104,6 +105,7 @@ class SuggestFace(Face):
         self.wrong_said.setWordWrap(True)
         column.addWidget(self.wrong_said)
         self.wrong = TableView("Where it was wrong")
+        self.wrong.setProperty(PICKS, True)
         self.wrong.row_changed.connect(self._show_wrong_one)
         self.wrong.read_wanted.connect(lambda _: self.read())
         column.addWidget(self.wrong, 1)

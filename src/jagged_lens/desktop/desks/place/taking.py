@@ -14,6 +14,7 @@ from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.number_boxes import DecimalBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.row_names import by_key
@@ -67,6 +68,7 @@ class Taking(QWidget):
         self.count = muted()
         column.addWidget(flowing(self.take, self.refuse, self.back, self.all, self.limit, self.count))
         self.table = TableView("Suggestions")
+        self.table.setProperty(PICKS, True)
         self.table.setItemDelegateForColumn(2, ShareCell(self.table))
         self.table.row_changed.connect(lambda at: self.chosen.emit(int(self._places[at])))
         self.table.read_wanted.connect(lambda _: self.read_wanted.emit())
