@@ -155,8 +155,17 @@ class Declared:
         return f"{words} up to {self.high:g}" if self.high is not None else words
 
 
+_known: dict[type, dict[str, Declared]] = {}
+
+
 def declared(settings: type) -> dict[str, Declared]:
     """The settings of a room by recipe key, in the order in which they were declared."""
+    if settings not in _known:
+        _known[settings] = _declared(settings)
+    return _known[settings]
+
+
+def _declared(settings: type) -> dict[str, Declared]:
     hints = typing.get_type_hints(settings)
     found = {}
     for field in dataclasses.fields(settings):

@@ -18,6 +18,7 @@ from jagged_lens.compare import (
     copy_families,
     families_of,
     find_pairs,
+    kept_of_families,
     shingles_of,
 )
 from jagged_lens.gather import Label
@@ -197,3 +198,19 @@ def test_copies_share_a_number_be_it_through_others() -> None:
     family = copy_families(shingles_of(corpus_of(*texts)), np.arange(5, dtype=np.int32))
     assert len(set(family[1:4].tolist())) == 1
     assert len(set(family.tolist())) == 3
+
+
+def test_of_each_family_the_one_that_a_rule_ranks_highest_stays() -> None:
+    long, short = (
+        "slugs took the beans by the shed in the night of the late frost",
+        "the leeks stood well in the wet bed by the wall",
+    )
+    texts = [f"{long} again", short, long, f"{long} and again", short]
+    found = families(texts)
+    assert [sorted(found.of(at).tolist()) for at in range(len(found))] == [[0, 2, 3], [1, 4]]
+    lengths = np.array([len(text) for text in texts])
+    assert kept_of_families(found, lengths).tolist() == [3, found.of(1)[0]]  # of equal ones the standard
+    assert kept_of_families(found, -lengths).tolist() == [2, found.of(1)[0]]
+    assert kept_of_families(found, np.zeros(5)).tolist() == found.standard.tolist()
+    may = np.array([False, False, True, True, False])
+    assert kept_of_families(found, np.arange(5), may).tolist() == [3, -1]

@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 
 from desktop.test_window import contrast
 from jagged_lens.desktop.commands import preferences
-from jagged_lens.desktop.commands.help import key_list, show_finder, start_tour, start_tour_once
+from jagged_lens.desktop.commands.help import key_list, show_finder, start_tour
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.map.documents import DocumentMap
@@ -332,9 +332,8 @@ def test_escape_leaves_the_tour_and_nothing_else(window: MainWindow) -> None:
     assert window.bench.pick.rows == (1, 2)
 
 
-def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_path: Any) -> None:
-    window.memory = QSettings(str(tmp_path / "window.ini"), QSettings.Format.IniFormat)
-    start_tour_once(window)
+def test_the_tour_has_five_cards(window: MainWindow) -> None:
+    start_tour(window)
     tour = window.findChild(Tour)
     assert tour is not None
     seen = []
@@ -344,10 +343,6 @@ def test_the_tour_has_five_cards_and_comes_only_once(window: MainWindow, tmp_pat
         QTest.keyClick(tour, Qt.Key.Key_Return)
     assert len(set(seen)) == 5
     assert not tour.isVisible()
-    window.tour = None  # type: ignore[assignment]
-    start_tour_once(window)
-    assert window.tour is None
-    window.memory = None
 
 
 def test_a_narrow_window_folds_the_side_and_opens_it_over_the_desk(window: MainWindow, qtbot: QtBot) -> None:

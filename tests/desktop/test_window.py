@@ -70,9 +70,11 @@ def test_a_click_on_the_spine_brings_its_desk_and_settings(window: MainWindow, q
 
 
 def _controls(window: MainWindow) -> list[Control]:
+    found = []
     for step in STEPS:
         window.side.settings.show_step(step)
-    return [control for page in window.side.settings.controls.values() for control in page.values()]
+        found += window.side.settings.controls[step].values()
+    return found
 
 
 def test_every_setting_that_the_core_has_can_be_changed_here(

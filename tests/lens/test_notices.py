@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from jagged_lens.errors import SourceError
-from jagged_lens.lens import TERMS, TOKENS, Results, noticed, recipe_of
+from jagged_lens.lens import PAIRS, TERMS, TOKENS, Results, noticed, recipe_of
 
 TEXTS = ["late frost took the beans", "late frost took the peas", "slugs and the late rain", "the rain took slugs"]
 
@@ -103,3 +103,21 @@ def test_a_tree_that_cannot_be_cut_into_so_many_groups_says_why(chain: Callable[
     )
     mended = {**sections, "group": {**sections["group"], "groups": 4}}
     assert not [one for one in noticed(recipe_of(mended), chain(texts, **mended)) if one.step == "group"]
+
+
+def test_a_family_that_is_one_by_its_boilerplate_is_said_with_what_would_take_it_out(
+    chain: Callable[..., Results],
+) -> None:
+    footer = "Please bring the paper envelope back to the counter of the seed shelf before the end of the season."
+    words = [f"w{number}" for number in range(400)]
+    texts = [f"{' '.join(words[12 * at : 12 * at + 12])}. {footer}" for at in range(30)]
+    sections = {"clean": {"language": "en"}, "terms": {"least-documents": 1, "most-share": 1.0}}
+    found = [one for one in noticed(recipe_of(sections), chain(texts, **sections)) if one.setting_of == "clean"]
+    assert len(found) == 1
+    assert footer[:40] in found[0].words
+    assert found[0].words.startswith("One family of 30 documents makes")
+    assert found[0].step == "compare"
+    mended = {**sections, "clean": {**sections["clean"], found[0].key: found[0].value}}
+    mended["compare"] = {"copies-below": False}
+    assert not len(chain(texts, **mended)[PAIRS])
+    assert not [one for one in noticed(recipe_of(mended), chain(texts, **mended)) if one.setting_of == "clean"]

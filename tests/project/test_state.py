@@ -148,7 +148,7 @@ def test_a_table_or_nothing_is_opened_with_the_default_recipe(tmp_path: Path) ->
 def test_one_bad_recipe_beside_the_first_is_named(tmp_path: Path) -> None:
     (tmp_path / "r.toml").write_text("# A lens.\n[gather]\nfrom='a.csv'\n")
     assert names(opened(tmp_path / "r.toml")) == ["A lens"]
-    (tmp_path / "r.2.toml").write_text("[group]\ngroups = 0\n")
+    (tmp_path / "r.2.toml").write_text("[group]\ngroups = -1\n")
     with pytest.raises(RecipeError, match=r"r\.2\.toml.*groups"):
         opened(tmp_path / "r.toml")
 

@@ -13,7 +13,6 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from jagged_lens.desktop.commands import project, sources
-from jagged_lens.desktop.commands.help import start_tour_once
 from jagged_lens.desktop.ending import EndBySignal
 from jagged_lens.desktop.faults import Faults
 from jagged_lens.desktop.look import theme
@@ -90,8 +89,6 @@ def show(path: Path | None, worker: Worker, pictures: Path | None = None) -> int
         elif path is None:
             window.show_step("gather")
         bench.save()
-        if bench.state.sources:
-            start_tour_once(window)
         project.offer_left_over(window, crashed)
         if wrong is not None and path is not None:
             project.say_unopened(window, path, str(wrong))

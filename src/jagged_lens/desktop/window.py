@@ -3,10 +3,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QMimeData, QSettings, QSize, Qt, QUrl
+from PyQt6.QtCore import QByteArray, QMimeData, QSettings, QSize, Qt, QTimer, QUrl
 from PyQt6.QtGui import (
     QAction,
     QCloseEvent,
@@ -18,11 +19,12 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
+from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
 from jagged_lens.desktop.commands.command import Reach
-from jagged_lens.desktop.commands.help import go_to_term, show_term
+from jagged_lens.desktop.commands.help import go_to_term, show_term, start_tour
 from jagged_lens.desktop.commands.menus import Menus
 from jagged_lens.desktop.desks.clean.desk import CleanDesk
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
@@ -34,6 +36,7 @@ from jagged_lens.desktop.desks.map.desk import MapDesk
 from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
+from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.frame.context_menu import context_menu
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.frame.find_bar import FindBar
@@ -91,12 +94,18 @@ class MainWindow(Reach):
         self.find_bar = FindBar(bench, self.asker)
         self.desks = {kind.step: kind(bench, self.asker, self.side.reader) for kind in _DESKS}
         self.area = DeskArea(self.desks)
-        self.recall = Recall(bench, self.area, self.show_step, self.put_beside)
+        self.recall = Recall(bench, self.area, self.desks, self.show_step, self.put_beside)
         self._lay_out()
         self.commands = tuple(command for _, commands in MENUS for command in commands)
         self.menus = Menus(self)
         self._connect()
         self.setAcceptDrops(True)
+        self._recent: tuple[Path, ...] = ()  # what the empty page offers
+        self._turns: list[Callable[[], object]] = []
+        self._turn = QTimer(self)
+        self._turn.setSingleShot(True)
+        self._turn.setInterval(0)
+        self._turn.timeout.connect(self._next_turn)
         self.table_columns: dict[str, TableColumns] = {}
         self._take_tables(self)
         for desk in self.desks.values():
@@ -165,6 +174,9 @@ class MainWindow(Reach):
         place.add_wanted.connect(partial(sources.place_new, self))
         gather = self.desks["gather"]
         assert isinstance(gather, GatherDesk)
+        gather.start_page.chosen.connect(partial(project.open_path, self))
+        gather.start_page.demo_wanted.connect(partial(project.open_path, self, demo_recipe()))
+        gather.start_page.tour_wanted.connect(partial(start_tour, self))
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
         for desk in self.desks.values():
             desk.going_out.said.connect(self.pick_bar.say)
@@ -192,9 +204,17 @@ class MainWindow(Reach):
             self.side.bring_legend()
         else:
             self.side.bring_reader()
-        self._face_changed()
         self.desk.take_focus()
-        self.desk.prepare()  # behind the focus: a table that has rows by then would put its cursor on the first
+        # In turns of their own, behind the focus: a table that has rows by then would put its cursor on the first.
+        self._turns = [self._face_changed, self.side.settings.make_page_if_seen, self.desk.prepare]
+        self._turn.start()
+
+    def _next_turn(self) -> None:
+        """Do one of what is left of bringing a desk up; the window has its turn between two of them."""
+        if self._turns:
+            self._turns.pop(0)()
+        if self._turns:
+            self._turn.start()
 
     def _face_changed(self) -> None:
         """Fold or open the side as it was left at the face that is in front now."""
@@ -251,7 +271,18 @@ class MainWindow(Reach):
             name += " (not saved)"
         self.setWindowTitle(f"{name} — Jagged Lens")
         self.menus.say_state(name)
+        if not self.bench.state.sources:
+            self._offer_recent()
         self.recall.note()
+
+    def _offer_recent(self) -> None:
+        """Offer on the empty page what was opened last."""
+        gather = self.desks["gather"]
+        assert isinstance(gather, GatherDesk)
+        found = tuple(path for path in map(Path, recent.paths(self.memory)) if path.exists())
+        if found != self._recent:
+            self._recent = found
+            gather.start_page.offer(found)
 
     def tell_trouble(self, text: str, details: str) -> None:
         """Say what went wrong; where there are details, in a box in which they can be copied."""

@@ -89,7 +89,7 @@ def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
         return []
     words = (
         f"One family of {len(members):,} documents makes {int(largest.sum()):,} of the {len(pairs):,} pairs. They share “{sentence}”. If "
-        "that is boilerplate, take it out."
+        "that is boilerplate, take it out of what is weighed, and list no copies below the limit: copies are told by whole texts."
     )
     value = [*recipe.clean.take_out, "recurring-sentences"]
     return [Noticed("compare", words, "take-out", value, setting_of="clean")]

@@ -168,19 +168,7 @@ def start_tour(window: Reach) -> None:
     window.show_step("map")
     pointed = (window.spine, window.area, window.side, window.spine.steps["compare"], window.spine.lens)
     window.tour = Tour(window, pointed)
-    window.tour.ended.connect(lambda: _tour_ended(window))
-
-
-def start_tour_once(window: Reach) -> None:
-    """The tour for whoever has never seen it; afterwards it only comes when it is called."""
-    if window.memory is not None and window.memory.value("tour-seen") is None:
-        start_tour(window)
-
-
-def _tour_ended(window: Reach) -> None:
-    window.take_keyboard()
-    if window.memory is not None:
-        window.memory.setValue("tour-seen", "true")
+    window.tour.ended.connect(window.take_keyboard)
 
 
 HELP = (

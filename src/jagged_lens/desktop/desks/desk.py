@@ -76,7 +76,8 @@ class Desk(Drawn):
         set_tip(self.fill, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.fill.hide()
         column.addWidget(self.fill, 0, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
-        self._below = QWidget()
+        self._below = QWidget()  # what stands below the one action while there is nothing
+        self.empty_body = _column(self._below)
         self._below.hide()
         column.addWidget(self._below, 1)
         self.content = QWidget()

@@ -105,7 +105,8 @@ class Drawn(QWidget):
         if part in self.needs:
             self._due.start()
         own, bench = part in self.also, self.bench
-        if own or (self._drawn and bench.ready(part) and not bench.is_newest(part)):
+        seen = self._is_seen()  # what is not is told all at once when it is
+        if own or (seen and self._drawn and bench.ready(part) and not bench.is_newest(part)):
             if self._drawn == bench.newest(self.needs):
                 bench.take()  # what belongs to the picture, and has come since it was drawn
             elif own and self.previews_over and bench.grows(part) and bench.ready(*self.previews_over):
@@ -121,6 +122,8 @@ class Drawn(QWidget):
 
     def _draw_newest(self) -> None:
         newest = self.bench.newest(self.needs)
+        if self._drawn == newest:
+            self.bench.take()  # with what has come since it was drawn
         if self._stale or newest != self._drawn:
             self._stale = False
             self._drawn = newest

@@ -3,22 +3,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
+from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.look.words import DESKS
+from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, Part
 from jagged_lens.project import Bench
 
 
 class Recall:
-    """Notes which desks were shown and what was picked and read; brings them back, the pick once its documents are there."""
+    """Notes which desks and which face were shown, which row of it, what was picked and read; brings them back, as documents are there."""
 
     def __init__(
-        self, bench: Bench, area: DeskArea, show_step: Callable[[str], None], put_beside: Callable[[str], None]
+        self,
+        bench: Bench,
+        area: DeskArea,
+        desks: Mapping[str, Desk],
+        show_step: Callable[[str], None],
+        put_beside: Callable[[str], None],
     ) -> None:
         self._bench = bench
+        self._desks = desks
         self._area = area
         self._show_step = show_step
         self._put_beside = put_beside
@@ -33,16 +41,35 @@ class Recall:
         bench.current.window = {
             "step": self._area.front,
             "beside": self._area.beside,
+            "face": self._desks[self._area.front].in_front.name,
+            "row": self._row(),
             "pick": bench.documents.keys_of(bench.pick.rows),
             "reading": corpus.keys[reading] if corpus is not None and reading >= 0 else "",
         }
         if self._pick is not None:  # its documents are not there yet
             bench.current.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
 
+    def _row(self) -> list[str]:
+        """What the row under the cursor of the face in front is known by: one key, or those of a pair."""
+        table = getattr(self._desks[self._area.front].in_front, "table", None)
+        name = table.current_name() if isinstance(table, TableView) else None
+        return [name] if isinstance(name, str) else [str(key) for key in name] if isinstance(name, tuple) else []
+
+    def _go_back_to(self, face: str, row: object) -> None:
+        """Bring the face up that was in front, with the cursor where it was."""
+        desk = self._desks[self._area.front]
+        kind = next((one for one in desk.faces if one.name == face), None)
+        if kind is not None:
+            desk.bring_up(kind)
+        table = getattr(desk.in_front, "table", None)
+        if isinstance(table, TableView) and isinstance(row, list) and row:
+            table.await_name(row[0] if len(row) == 1 else tuple(row))
+
     def project(self, kept: dict[str, object]) -> None:
         """Bring the window to what it was when the project was left."""
         step = str(kept.get("step", "map"))
         self._show_step(step if step in DESKS else "map")
+        self._go_back_to(str(kept.get("face", "")), kept.get("row"))
         beside = str(kept.get("beside", ""))
         if beside in DESKS and beside != step:
             self._put_beside(beside)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QAbstractSpinBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from jagged_lens.clean import list_name, list_names
@@ -331,23 +332,43 @@ class SettingsLeaf(QWidget):
         self._bench = bench
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
-        self.controls: dict[str, dict[str, Control]] = {}
+        self._controls: dict[str, dict[str, Control]] = {}
         self._sentences: dict[str, list[Sentence]] = {}
         self._pages: dict[str, QWidget] = {}
-        self._step = STEPS[0]
+        self._step, self._shown_step = STEPS[0], ""
         holds_parts(self)
         bench.state_changed.subscribe(self.refresh)
         bench.settled.subscribe(self._say_more)
 
+    @property
+    def controls(self) -> dict[str, dict[str, Control]]:
+        """By step and key: those of the step in front, and of all steps that have been."""
+        self._make_page()
+        return self._controls
+
     def show_step(self, desk: str) -> None:
-        step = _SECTION.get(desk, desk)
-        self._step = step
+        """Show the settings of a step, as soon as they are seen or asked for."""
+        self._step = _SECTION.get(desk, desk)
+
+    def make_page_if_seen(self) -> None:
+        """Make the page of the step, where the settings are in sight."""
+        if self.isVisible():
+            self._make_page()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._make_page()
+
+    def _make_page(self) -> None:
+        step = self._step
         if step not in self._pages:
             self._pages[step] = self._page(step)
             self._column.addWidget(self._pages[step])
-        for name, page in self._pages.items():
-            page.setVisible(name == step)
-        self.refresh()
+        if step != self._shown_step:
+            self._shown_step = step
+            for name, page in self._pages.items():
+                page.setVisible(name == step)
+            self.refresh()
 
     def refresh(self) -> None:
         for sentence in self._sentences.get(self._step, []):
@@ -355,7 +376,7 @@ class SettingsLeaf(QWidget):
 
     def _say_more(self) -> None:
         """Say what defaults come to, once that is computed."""
-        for control in self.controls.get(self._step, {}).values():
+        for control in self._controls.get(self._step, {}).values():
             control.say_more()
 
     def focus(self, key: str = "") -> None:
@@ -378,11 +399,11 @@ class SettingsLeaf(QWidget):
         question.setWordWrap(True)
         question.setFont(theme.ui_font(1.12, bold=True))
         column.addWidget(question)
-        self.controls[step], self._sentences[step] = {}, []
+        self._controls[step], self._sentences[step] = {}, []
         for template in sentences_of(step) if step in SECTIONS else ():
             sentence = Sentence(step, template, self._bench, inner)
             self._sentences[step].append(sentence)
-            self.controls[step] |= sentence.controls
+            self._controls[step] |= sentence.controls
             column.addWidget(sentence)
         column.addStretch(1)
         area = QScrollArea()

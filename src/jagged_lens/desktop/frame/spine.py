@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QAction,
     QColor,
@@ -26,8 +26,11 @@ from jagged_lens.desktop.look.profile import paint_profile, profile_picture
 from jagged_lens.desktop.look.words import BELOW, TITLES, below_words, result_words, setting_words, tooth_words
 from jagged_lens.lens import STEPS, Part
 from jagged_lens.project import Bench, share_through
+from jagged_lens.worker import Urgency
 
 TOOTH = 28
+_TOLD_FROM = 2.0  # seconds that are left: what is over sooner needs no clock
+_TICK = 500  # milliseconds between two looks at the clock
 
 
 class Spine(QWidget):
@@ -64,7 +67,21 @@ class Spine(QWidget):
         bench.part_changed.subscribe(self._part_changed)
         bench.state_changed.subscribe(self.refresh)
         theme.changed.connect(self.update)
+        self._tick = QTimer(self)
+        self._tick.setInterval(_TICK)
+        self._tick.timeout.connect(self._show_time)
+        bench.queue.changed.subscribe(self._start_tick)
         self.refresh()
+
+    def _start_tick(self, _: object = None) -> None:
+        if not self._tick.isActive():
+            self._tick.start()
+
+    def _show_time(self) -> None:
+        if self._bench.queue.under_way is None:
+            self._tick.stop()
+        for button in self._buttons:
+            button.update()
 
     @property
     def _buttons(self) -> list[StepButton | BelowButton]:
@@ -211,6 +228,21 @@ class _SpineButton(QAbstractButton):
         else:
             super().keyPressEvent(event)
 
+    def _computing(self) -> str:
+        """What is said while a part of this desk is computed, also one that only a face of it needs: how far, and how long still; ""
+        where none is."""
+        bench = self._bench
+        share, now = bench.step_share(self.step), bench.queue.under_way
+        own = now is not None and now.part is not None and now.part.step == self.step
+        own = own and now is not None and now.request.urgency is Urgency.FRONT
+        if share is None and own and now is not None and now.part is not None:
+            share = bench.share.get(now.part.name, 0.0)
+        if share is None:
+            return ""
+        words = f"computing {share:.0%}"
+        seconds = now.seconds if own and now is not None else None
+        return words if seconds is None or seconds < _TOLD_FROM else f"{words}, {seconds:.0f} s left"
+
     def _paint_focus(self, painter: QPainter, body: QRectF) -> None:
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("gold"), 1.5))
@@ -277,9 +309,8 @@ class StepButton(_SpineButton):
         self._paint_focus(painter, body)
 
     def _under(self) -> str:
-        share = self._bench.step_share(self.step)
-        if share is not None:
-            return f"computing {share:.0%}"
+        if computing := self._computing():
+            return computing
         return self.result or ("waiting" if self._bench.working else "not computed")
 
     def _paint_tooth(self, painter: QPainter, body: QRectF, ink: QColor) -> None:
@@ -346,6 +377,6 @@ class BelowButton(_SpineButton):
             small = theme.ui_font(0.86)
             painter.setFont(small)
             painter.setPen(theme.colour("on_verdigris", 215) if active else theme.colour("spine_muted"))
-            shown = QFontMetricsF(small).elidedText(self.words, Qt.TextElideMode.ElideRight, width)
+            shown = QFontMetricsF(small).elidedText(self._computing() or self.words, Qt.TextElideMode.ElideRight, width)
             painter.drawText(QRectF(left, line * 1.35, width, line * 1.1), Qt.AlignmentFlag.AlignVCenter, shown)
         self._paint_focus(painter, body)

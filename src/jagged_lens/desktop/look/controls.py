@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QSizePolicy, QStyleOptionButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QMenu, QPushButton, QSizePolicy, QStyleOptionButton, QWidget
 
 from jagged_lens.desktop.look import theme
 
@@ -105,6 +105,20 @@ class Switch(Button):
             painter.drawPolyline(
                 QPolygonF([QPointF(left, middle), QPointF(left + 3, middle + 3.2), QPointF(left + 8.5, middle - 3.6)])
             )
+
+
+class TickBox(QCheckBox):
+    """On or off, for an option within a form or a row."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        box = QRectF(2, self.height() / 2 - 6, 12, 12)
+        theme.draw_tick_box(painter, box, self.isChecked())
+        painter.setPen(theme.colour("muted" if not self.isEnabled() else "verdigris" if self.hasFocus() else "ink"))
+        painter.drawText(self.rect().adjusted(21, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
 
 
 class ChoiceButton(Button):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, QPointF, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPainter, QPalette, QPen, QPolygonF
-from PyQt6.QtWidgets import QApplication, QMenu, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 
 
 @dataclass(frozen=True)
@@ -90,8 +90,6 @@ DARK = Theme(
     dark=True,
 )
 
-_MENU_PICTURE = 30
-
 now = LIGHT
 colour_blind = False
 _usual_size = 0.0  # of the letters of the desktop, in points
@@ -158,48 +156,6 @@ def draw_tick_box(painter: QPainter, box: QRectF, ticked: bool) -> None:
         painter.drawPolyline(QPolygonF([box.topLeft() + QPointF(*at) for at in ((3, 6), (5.4, 8.6), (9.4, 3.4))]))
 
 
-class Quiet(QProxyStyle):
-    """Fusion, with boxes of our own, and the underlines of menu letters only while Alt is held."""
-
-    def drawPrimitive(
-        self,
-        element: QStyle.PrimitiveElement,
-        option: QStyleOption | None,
-        painter: QPainter | None,
-        widget: QWidget | None = None,
-    ) -> None:
-        if element == QStyle.PrimitiveElement.PE_IndicatorCheckBox and option is not None and painter is not None:
-            painter.save()
-            middle = QRectF(option.rect).center()
-            ticked = bool(option.state & QStyle.StateFlag.State_On)
-            draw_tick_box(painter, QRectF(middle.x() - 6, middle.y() - 6, 12, 12), ticked)
-            painter.restore()
-        else:
-            super().drawPrimitive(element, option, painter, widget)
-
-    def styleHint(
-        self,
-        hint: QStyle.StyleHint,
-        option: QStyleOption | None = None,
-        widget: QWidget | None = None,
-        returned: QStyleHintReturn | None = None,
-    ) -> int:
-        if hint == QStyle.StyleHint.SH_UnderlineShortcut:
-            pressed = QApplication.queryKeyboardModifiers() & Qt.KeyboardModifier.AltModifier
-            return int(bool(pressed))
-        if hint == QStyle.StyleHint.SH_DialogButtonBox_ButtonsHaveIcons:
-            return 0
-        return super().styleHint(hint, option, widget, returned)
-
-    def pixelMetric(
-        self, metric: QStyle.PixelMetric, option: QStyleOption | None = None, widget: QWidget | None = None
-    ) -> int:
-        """Room in menus for the profile of a lens."""
-        if metric == QStyle.PixelMetric.PM_SmallIconSize and isinstance(widget, QMenu):
-            return _MENU_PICTURE
-        return super().pixelMetric(metric, option, widget)
-
-
 def tone(widget: QWidget, name: str) -> None:
     """Give a widget's text a tone of the look, which follows when the look changes."""
     widget.setProperty("tone", name)
@@ -243,7 +199,7 @@ def dress(app: QApplication) -> None:
     if app.property(_WORN) == now.paper:
         return
     if app.property(_WORN) is None:
-        app.setStyle(Quiet("Fusion"))
+        app.setStyle("Fusion")
     app.setProperty(_WORN, now.paper)
     palette = QPalette()
     roles = {

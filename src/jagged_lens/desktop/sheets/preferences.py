@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import (
-    QCheckBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -18,7 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.controls import Choice
+from jagged_lens.desktop.look.controls import Choice, TickBox
 from jagged_lens.desktop.look.number_boxes import DecimalBox, WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel
 from jagged_lens.desktop.look.worn import wear
@@ -86,7 +85,7 @@ class PreferencesWindow(QDialog):
         self.letters.setKeyboardTracking(False)  # 150 is typed by way of 1 and 15
         self.letters.setValue(round(preferences.letters * 100))
         form.addRow("Size of all letters", self.letters)
-        self.colour_blind = QCheckBox("chosen for colour-blind readers")
+        self.colour_blind = TickBox("chosen for colour-blind readers")
         self.colour_blind.setChecked(preferences.colour_blind)
         form.addRow("Colours of groups", self.colour_blind)
         self.memory = DecimalBox()

@@ -9,9 +9,9 @@ from pathlib import PurePosixPath
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.look.controls import Button, Choice, Word
+from jagged_lens.desktop.look.controls import Button, Choice, TickBox, Word
 from jagged_lens.desktop.look.plain import PlainLabel, ask_line, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.sheets.source_pages import line
@@ -151,7 +151,7 @@ class TextOptions(QWidget):
         self.cut_at = line("Separator", "a line such as ***, or /a regular expression/", changed)
         self.cut_at.setVisible(False)
         row.addWidget(self.cut_at, 1)
-        self.replies = QCheckBox("without quoted replies")
+        self.replies = TickBox("without quoted replies")
         set_tip(self.replies, "Of e-mail: leave out what is quoted of earlier messages")
         self.replies.toggled.connect(self.changed)
         row.addWidget(self.replies)

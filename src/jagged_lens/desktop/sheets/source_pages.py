@@ -10,7 +10,6 @@ from typing import Any
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
-    QCheckBox,
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
@@ -21,7 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.controls import Action, Button, Choice
+from jagged_lens.desktop.look.controls import Action, Button, Choice, TickBox
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.read_out import name_editable
@@ -260,7 +259,7 @@ class LinksPage(SourcePage):
             row.addWidget(spin)
             row.addWidget(PlainLabel(words))
             row.addSpacing(10)
-        self.private = QCheckBox("private networks too")
+        self.private = TickBox("private networks too")
         set_tip(self.private, "Allow addresses of this machine and of private networks, for this source alone")
         row.addWidget(self.private)
         row.addStretch(1)

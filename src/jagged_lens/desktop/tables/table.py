@@ -59,6 +59,7 @@ class TableView(QTableView):
         self._before: tuple[NDArray[np.int64], int] = (self.listed.order, 0)  # the order, and how far it was scrolled
         self._lines = 0
         self._names: RowNames | None = None
+        self._awaited: Hashable | None = None  # the row that the cursor is to go to
         self.fitting = False  # the table itself sets widths
         self.opens = False  # Return and a double click open a row, where Space reads it
         self.setModel(self.listed)
@@ -188,6 +189,23 @@ class TableView(QTableView):
                 self._stand_nowhere()
         elif 0 <= current < size:
             self._choose([current], current)
+        self._meet_awaited()
+
+    def current_name(self) -> Hashable | None:
+        """What the row under the cursor is known by; None where there is none, or rows have no names."""
+        row = self.current_row()
+        return self._names.name(row) if self._names is not None and row >= 0 else None
+
+    def await_name(self, name: Hashable) -> None:
+        """Put the cursor on the row that is known by a name, as soon as it is there."""
+        self._awaited = name
+        self._meet_awaited()
+
+    def _meet_awaited(self) -> None:
+        row = self._names.row(self._awaited) if self._names is not None and self._awaited is not None else -1
+        if row >= 0:
+            self._awaited = None
+            self.go_to(row)
 
     def _named(self) -> tuple[list[Hashable], Hashable | None]:
         """The names of the rows that are chosen, if they are not too many, and of that under the cursor."""

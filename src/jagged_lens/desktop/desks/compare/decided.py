@@ -107,11 +107,10 @@ class Decided:
         return self._goes[3]
 
     def _there(self) -> frozenset[str]:
-        """The keys of all documents; those of the decisions before any are there."""
+        """Of the keys of decisions those that are in the documents; all of them before any are there."""
         corpus = self._bench.results.get(CORPUS)
-        if corpus is None:
-            return frozenset(key for one in self._bench.state.decisions for key in one.pair)
-        return frozenset(corpus.keys)
+        keys = frozenset(key for one in self._bench.state.decisions for key in one.pair)
+        return keys if corpus is None else frozenset(corpus.keys.rows_of(keys))
 
     @property
     def waiting(self) -> int:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout
 
 from jagged_lens.contrast import Seen, TwoLenses, two_lenses
 from jagged_lens.desktop.desks.by_group import by_group, group_title
@@ -20,7 +20,7 @@ from jagged_lens.desktop.desks.contrast.words import agreeing, differing
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action, Choice, MainAction
+from jagged_lens.desktop.look.controls import Action, Choice, MainAction, TickBox
 from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import profile_picture
@@ -78,7 +78,7 @@ class LensesFace(Face):
             "and itself, as a share of the spread of the map.",
         )
         self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"], small=True)
-        self.lines = QCheckBox("Lines")
+        self.lines = TickBox("Lines")
         set_tip(
             self.lines,
             "Lines from each picked document to itself on the other map; where none is picked, from those that moved most",

@@ -14,6 +14,7 @@ from jagged_lens.desktop.desks.desk import Desk
 from jagged_lens.desktop.desks.gather.attention import FLAG_WORDS, Attention
 from jagged_lens.desktop.desks.gather.filter_plates import FilterPlates
 from jagged_lens.desktop.desks.gather.sources_strip import SourcesStrip
+from jagged_lens.desktop.desks.gather.start_page import StartPage
 from jagged_lens.desktop.look.cards import card, heading
 from jagged_lens.desktop.look.controls import MainAction
 from jagged_lens.desktop.look.plain import set_tip
@@ -41,6 +42,9 @@ class GatherDesk(Desk):
         set_tip(self.add, "Files, folders, tables, a database, web pages, or what is on the clipboard (Ctrl+Shift+D)")
         self.tools.addWidget(self.add)
         self.tools.addWidget(self.filter_field("Filter documents ( / )", lambda words: self.table.listed.filter(words)))
+        self.start_page = StartPage()
+        self.empty_body.addWidget(self.start_page)
+        self.empty_body.addStretch(1)
         self.sources = SourcesStrip()
         self.sources.refresh_wanted.connect(lambda number: self.bench.refresh([number]))
         self.sources.retry_wanted.connect(lambda number: self.bench.refresh([number], failed_only=True))

@@ -6,14 +6,14 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.sweep_words import said, told
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action, MainAction
+from jagged_lens.desktop.look.controls import Action, MainAction, TickBox
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.plots.sweep_curves import SweepCurves
@@ -51,7 +51,7 @@ class HowManyFace(Face):
         )
         self.try_them.clicked.connect(self._try)
         row.addWidget(self.try_them)
-        self.flows = QCheckBox("Flows")
+        self.flows = TickBox("Flows")
         set_tip(self.flows, "How documents go from the groups of one number into those of the next")
         row.addWidget(self.flows)
         row.addStretch(1)

@@ -35,6 +35,8 @@ _STRONGEST = 8
 _NEAR = 3
 _MOST_IN_MENU = 60
 
+_FOR_MENU = str.maketrans({"&": "&&", "{": "{{", "}": "}}"})
+
 
 class OneGroup(QScrollArea):
     """group_wanted(group): another one is to be shown. keep_wanted: the groups are to become a label. read_wanted(row): a corpus row."""
@@ -288,12 +290,12 @@ class OneGroup(QScrollArea):
                 bench.state.with_group_named(given, GroupName(name, note, keys)), f"name group {letter(group)}"
             )
 
-    def _offer(self, menu: QMenu, act: Callable[[int], None]) -> None:
-        """All other groups in a menu; the letter of each is its key."""
+    def _offer(self, menu: QMenu, act: Callable[[int], None], words: str = "{}") -> None:
+        """All other groups in a menu; the letter of each is its key. words: what is said of each, with its letter and title in them."""
         others = (other for other in range(len(self._bench.results[GROUPING])) if other != self.group)
         for other in itertools.islice(others, _MOST_IN_MENU):
             title = group_title(self._bench, other).replace("&", "&&")
-            menu.addAction(f"&{letter(other)}  {title}", partial(act, other))
+            menu.addAction(words.format(f"&{letter(other)}  {title}"), partial(act, other))
 
     def _fill_menus(self) -> None:
         """Offer the groups that are there."""
@@ -303,7 +305,8 @@ class OneGroup(QScrollArea):
         if GROUPING not in bench.results or not 0 <= self.group < len(bench.results[GROUPING]):
             return
         rows = tuple(bench.pick.rows)
-        self._offer(self.merge_menu, lambda other: by_hand.merge(bench, self.group, other))
+        own = f"{letter(self.group)}  {group_title(bench, self.group)}".translate(_FOR_MENU)
+        self._offer(self.merge_menu, lambda other: by_hand.merge(bench, self.group, other), f"{own}  into  {{}}")
         self._offer(self.move_menu, lambda other: by_hand.move(bench, rows, other))
         self.move_menu.setEnabled(bool(rows))
         apart = self.split_menu.addAction("The &picked documents apart")
