@@ -22,7 +22,7 @@ from jagged_lens.desktop.desks.place.new_documents import NewDocumentsFace
 from jagged_lens.desktop.desks.place.suggest import SuggestFace
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
-from jagged_lens.lens import CORPUS, LAYOUT, PLACED, SPACE, SUGGESTIONS
+from jagged_lens.lens import CORPUS, LAYOUT, LENS_ROWS, PLACED, SPACE, SUGGESTIONS
 from jagged_lens.place import Part
 
 Settle = Callable[[MainWindow], None]
@@ -167,6 +167,23 @@ def test_what_is_seen_goes_out_as_from_the_command_line(
     done = CliRunner().invoke(main, ["place", str(recipe), str(LATE), "--out", str(tmp_path / "out")])
     assert done.exit_code == 0, done.output
     assert (tmp_path / "window.csv").read_bytes() == (tmp_path / "out" / "placed.csv").read_bytes()
+
+
+def test_a_label_is_suggested_for_new_documents_before_they_are_taken_in(
+    window: MainWindow, late: NewDocumentsFace, settle: Settle
+) -> None:
+    assert "crop?" not in [column.title for column in late.table.listed.columns]
+    window.bench.set("suggest", "label", "crop")
+    settle(window)
+    column = next(one for one in late.table.listed.columns if one.title == "crop?")
+    found, corpus = window.bench.results[PLACED], window.bench.results[CORPUS]
+    crop = next(label for label in corpus.labels if label.name == "crop")
+    copies = [at for at in range(len(found)) if found.copy_kind[at] == Kind.SAME and found.copy_of[at] >= 0]
+    rows = window.bench.results[LENS_ROWS]
+    assert copies
+    for at in copies:
+        assert column.text(at).split()[0] == crop.value(int(rows[found.copy_of[at]]))
+    assert len(corpus) == 640  # nothing was taken in
 
 
 def test_a_source_that_cannot_be_read_is_named(window: MainWindow, desk: PlaceDesk, settle: Settle) -> None:

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 from scipy.optimize import minimize
-from scipy.sparse import csr_array
+from scipy.sparse import csr_array, vstack
 
 from compare import test_compare as made_spaces
 from jagged_lens.errors import RecipeError
@@ -24,6 +24,7 @@ from jagged_lens.place import (
     bands_of,
     evidence,
     figures_of,
+    suggested_for,
     suggestions_of,
     terms_for,
 )
@@ -322,3 +323,18 @@ def test_a_value_that_only_copies_have_is_learned_from() -> None:
         label = Label.of("x", values)
         found = suggestions_of(space, no_themes, label, SuggestSettings("x", 0.5, seed=seed), family=family)
         assert found.part[7] == found.part[6] == Part.TRAINING
+
+
+@pytest.mark.parametrize("count", [0, 30])
+def test_further_texts_get_what_documents_of_the_lens_with_the_same_weights_get(
+    demo_results: Results, count: int
+) -> None:
+    space, label = demo_results[SPACE], label_of(demo_results, "crop")
+    held = themes(space, count) if count else demo_results[THEMES]
+    found = suggestions_of(space, held, label, SuggestSettings("crop", 0.25))
+    nothing = csr_array((1, space.weights.shape[1]), dtype=np.float32)
+    rows = csr_array(vstack([space.weights[:50], nothing], "csr"))
+    first, sure = suggested_for(found, rows, held)
+    assert first[:50].tolist() == np.where(space.empty[:50], -1, found.suggested[:50]).tolist()
+    assert sure[:50] == pytest.approx(np.where(space.empty[:50], 0, found.probability[:50]), abs=1e-5)
+    assert (first[50], sure[50]) == (-1, 0)

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import math
+import re
 from array import array
 
 import numpy as np
@@ -16,15 +17,42 @@ from jagged_lens.gather.numbers import numbers_of
 from jagged_lens.strings import Strings, StringsBuilder
 
 _TITLE_WORDS, _TITLE_CHARACTERS = 9, 70
+_SENTENCE_END = re.compile(r"[.!?…]+(?=\s)|[。！？]")
+_SHORTEST_SENTENCE = 12  # letters: what ends sooner may be an abbreviation
+_NAME_CHARACTERS, _NAME_LETTERS = (
+    40,
+    0.7,
+)  # of a key that reads as a name: how long it may be, and the share of letters in it
+
+
+def reads_as_name(key: str) -> bool:
+    """Whether a key tells a reader what a document is: it is short, and mostly letters.
+
+    >>> [reads_as_name(key) for key in ("Runner bean", "Otter Bank 3", "LM-0042", "17", "notes/beans.txt")]
+    [True, True, False, False, False]
+    """
+    letters = sum(one.isalpha() for one in key)
+    return (
+        3 <= letters >= _NAME_LETTERS * len("".join(key.split()))
+        and len(key) <= _NAME_CHARACTERS
+        and not set(key) & set("/.\\@")
+    )
 
 
 def first_words(text: str) -> str:
-    """What a document without a title is known by.
+    """What a document without a title is known by: its first sentence or line, and no more than so many words of it.
 
     >>> first_words("Late frost took the second sowing of the dwarf beans, and slugs the first.")
     'Late frost took the second sowing of the dwarf …'
+    >>> first_words("Slugs took the beans. We sowed again."), first_words("Runner beans\\nplot 14, sown late")
+    ('Slugs took the beans.', 'Runner beans')
     """
-    words = clean_text(text[:2_000]).split(maxsplit=_TITLE_WORDS)
+    whole = clean_text(text[:2_000]).strip()
+    line = whole.split("\n", 1)[0]
+    end = next(
+        (found.end() for found in _SENTENCE_END.finditer(line) if found.start() >= _SHORTEST_SENTENCE), len(line)
+    )
+    words = line[:end].split(maxsplit=_TITLE_WORDS)
     shown = " ".join(words[:_TITLE_WORDS])
     if len(shown) > _TITLE_CHARACTERS:
         return shown[:_TITLE_CHARACTERS].rstrip() + "…"
@@ -49,6 +77,7 @@ class Records:
         self._keys: list[str] = []
         self._texts = StringsBuilder()
         self._titles = StringsBuilder()
+        self._any_title = False
         self._origins = StringsBuilder()
         self._dates: list[str] = []
         self._labels: dict[str, _Values] = {}
@@ -75,7 +104,9 @@ class Records:
         rows = len(self._keys)
         self._keys.append(clean_text(key))
         self._texts.append(clean_text(text))
-        self._titles.append(" ".join(clean_text(title).split()) or first_words(text) or key)
+        own = " ".join(clean_text(title).split())
+        self._any_title = self._any_title or bool(own)
+        self._titles.append(own or first_words(text) or key)
         self._origins.append(origin)
         self._dates.append(date)
         for name in labels:
@@ -111,11 +142,12 @@ class Records:
             lost = sum(bool(date.strip()) for date in self._dates) - int((dates != NO_DATE).sum())
             if lost:
                 self.notices.append(f"{lost:,} dates could not be read and were left empty.")
+        keys = Strings.of(self._keys)
         numbers = tuple(self._number(name, cells) for name, cells in self._numbers.items())
         return Corpus(
-            Strings.of(self._keys),
+            keys,
             self._texts.strings(),
-            self._titles.strings(),
+            self._titles.strings() if self._any_title or not all(map(reads_as_name, self._keys)) else keys,
             origins,
             tuple(
                 Label(name, Strings.of(values.seen), np.array(values.codes, np.int32))

@@ -4,7 +4,17 @@
 from jagged_lens.place.figures import BANDS, Bands, Figures, bands_of, figures_of
 from jagged_lens.place.placed import NEAR, Lens, Placed, placed
 from jagged_lens.place.settings import SuggestSettings
-from jagged_lens.place.suggest import FOLDS, PENALTIES, Evidence, Part, Suggestions, evidence, suggestions_of, terms_for
+from jagged_lens.place.suggest import (
+    FOLDS,
+    PENALTIES,
+    Evidence,
+    Part,
+    Suggestions,
+    evidence,
+    suggested_for,
+    suggestions_of,
+    terms_for,
+)
 from jagged_lens.place.through import Through, through, with_rows, with_rows_in_themes
 from jagged_lens.place.typed import Typed, taken_through
 
@@ -27,6 +37,7 @@ __all__ = [
     "evidence",
     "figures_of",
     "placed",
+    "suggested_for",
     "suggestions_of",
     "taken_through",
     "terms_for",

@@ -309,6 +309,24 @@ def _answers(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.in
     return np.concatenate(firsts), np.concatenate(seconds), np.concatenate(sure)
 
 
+def suggested_for(
+    found: Suggestions, weights: csr_array, themes: Themes
+) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The likeliest value of each of d further texts, and its probability, by what was learned from the documents of the lens.
+
+    weights: float32 CSR, d × m, of the texts in the lens. The result: int64, d, -1 for a text without a weight; float64, d.
+    """
+    rows: Rows = weights.astype(np.float64)
+    if len(themes):
+        rows = np.asarray(rows @ themes.terms.astype(np.float64))
+    squares = rows.multiply(rows) if isinstance(rows, csr_array) else rows * rows
+    length = np.sqrt(np.asarray(squares.sum(axis=1), np.float64)).ravel()
+    one = 1 / np.where(length > 0, length, 1)
+    rows = csr_array(rows.multiply(one[:, None])) if isinstance(rows, csr_array) else rows * one[:, None]
+    first, _, probability = _answers(Model(found.weights.astype(np.float64), found.intercepts), rows)
+    return np.where(length > 0, first, -1), np.where(length > 0, probability, 0.0)
+
+
 def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The terms that speak for each value: columns (int64, v × most) by how much a document of that term alone is drawn to the value beyond
     the mean of all values (float64, v × most), most first."""

@@ -44,12 +44,13 @@ from jagged_lens.lens import (
     LAYOUT,
     PLACED,
     SPACE,
+    SUGGESTIONS,
     TERMS,
     THEMES,
     TOKENS,
     Part,
 )
-from jagged_lens.place import Placed, with_rows, with_rows_in_themes
+from jagged_lens.place import Placed, Suggestions, suggested_for, with_rows, with_rows_in_themes
 
 _EMPTY = (
     "New documents can be seen through the lens as it is: which old ones they are nearest to, which they are copies of, in which group they "
@@ -63,12 +64,13 @@ class NewDocumentsFace(Face):
     name = "New documents"
     reads_itself = True
     needs = (CORPUS, TOKENS, TERMS, SPACE, THEMES, GROUPING, KEY_TERMS, LAYOUT)
-    also = (PLACED,)
+    also = (PLACED, SUGGESTIONS)
     add_wanted = pyqtSignal()
     texts_wanted = pyqtSignal(object, str, str)
 
     def build(self) -> None:
         self._found: Placed | None = None
+        self._learned: Suggestions | None = None  # what a label is suggested by
         # Of the lens that they were placed in: what is shown stays together, though another lens is being computed.
         self._rows: NDArray[np.int32] = np.zeros(0, np.int32)
         self._titles: Sequence[str] = ()
@@ -179,8 +181,9 @@ class NewDocumentsFace(Face):
             self._show_what_there_is()
         if not placing or not bench.results.has(PLACED, *self.needs):
             return
-        if self._found is not bench.results[PLACED]:
-            self._found = bench.results[PLACED]
+        learned = bench.results[SUGGESTIONS] if bench.results.has(SUGGESTIONS) else None
+        if self._found is not bench.results[PLACED] or self._learned is not learned:
+            self._found, self._learned = bench.results[PLACED], learned
             self._rows, self._titles = bench.results[SPACE].terms.rows, bench.results[CORPUS].titles
             self._show_what_there_is()
             self._show_table(self._found)
@@ -242,6 +245,7 @@ class NewDocumentsFace(Face):
                 tip="Told by runs of four words, whatever the weights are; of another one than the nearest: which",
             ),
             Column("Group", lambda at: groups[found.group[at]] if found.group[at] >= 0 else "none", found.group),
+            *self._suggested(found),
             Column(
                 "Unknown",
                 lambda at: f"{share[at]:.0%}",
@@ -257,6 +261,26 @@ class NewDocumentsFace(Face):
         self.title.setText("")
         self.under.setText("Choose a new document to read it here")
         self.text.show_text("")
+
+    def _suggested(self, found: Placed) -> list[Column]:
+        """The value that is suggested for each, where a label is learned on the face beside this one."""
+        learned = self._learned
+        if learned is None or not len(learned) or not self.bench.recipe.suggest.label:
+            return []
+        first, sure = suggested_for(learned, found.through.weights, self.bench.results[THEMES])
+        words = [
+            f"{learned.values[value]}  {share:.0%}" if value >= 0 else "none"
+            for value, share in zip(first.tolist(), sure.tolist(), strict=True)
+        ]
+        return [
+            Column(
+                f"{learned.label}?",
+                lambda at: words[at],
+                np.where(first >= 0, sure, -1.0),
+                searched=True,
+                tip=f"The likeliest value of {learned.label} and its probability, learned from the documents of the lens",
+            )
+        ]
 
     def _copy_words(self, found: Placed, at: int) -> str:
         if found.copy_of[at] < 0:
