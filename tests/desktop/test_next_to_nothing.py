@@ -124,4 +124,4 @@ def test_without_a_label_there_is_nothing_to_tell_sides_by_but_picks(
     lenses = window.desk.face(LensesFace)
     assert lenses.other.currentText() == "there is no other lens"
     assert not lenses.other.isEnabled()
-    assert "Choose a second lens" in lenses.figures.text()
+    assert "There is only one lens" in lenses.figures.text()

@@ -46,6 +46,7 @@ class Drawn(QWidget):
         self.before_preview = self.bench.results  # what was drawn before something on its way took its place
         self._stale = True
         self._drawn: tuple[str, ...] = ()  # the keys of the results that were drawn last
+        self._also_drawn: tuple[str, ...] = ()  # and those of `also`
         self._due = QTimer(self)
         self._due.setSingleShot(True)
         self._due.setInterval(0)
@@ -124,12 +125,16 @@ class Drawn(QWidget):
         newest = self.bench.newest(self.needs)
         if self._drawn == newest:
             self.bench.take()  # with what has come since it was drawn
-        if self._stale or newest != self._drawn:
+        anew = self._stale or newest != self._drawn
+        if anew:
             self._stale = False
             self._drawn = newest
             self.bench.take()
             self._unveil()
             self.refresh()
+        keys = self.bench.results.keys_of(self.also)
+        if anew or keys != self._also_drawn:
+            self._also_drawn = keys
             for part in self.also:
                 self.draw_part(part)
 
