@@ -6,13 +6,16 @@ from __future__ import annotations
 
 import math
 import re
+import weakref
 from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jagged_lens.clean import Flag, Reason, Tokens
-from jagged_lens.compare import Kind
+from jagged_lens.compare import Kind, Pairs
+from jagged_lens.gather import Corpus
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
@@ -33,7 +36,9 @@ _BY_REASON = {
 }
 
 _MANY_PAIRS = 20  # of one family, from which on it is worth a word
-_TEXTS = 60  # of a family that are looked at
+_TEXTS = 40  # of a family that are looked at
+_LOOKED_AT = 2_000  # characters at the beginning and at the end of each: boilerplate stands there
+_last_found: tuple[weakref.ref[Pairs], str] | None = None
 _SENTENCE_END = re.compile(r"(?<=[.!?])\s+|\n+")
 _SHORTEST, _SHOWN = 12, 90  # letters of a sentence
 
@@ -83,8 +88,7 @@ def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
     if 2 * int((pairs.kind[largest] == Kind.SAME).sum()) > int(largest.sum()):
         return []
     members = np.unique(np.concatenate((pairs.first[largest], pairs.second[largest])))
-    some = members[np.linspace(0, len(members) - 1, min(len(members), _TEXTS)).astype(np.int64)]
-    sentence = _shared_sentence([corpus.texts[int(terms.rows[row])] for row in some.tolist()])
+    sentence = _sentence_of(pairs, members, corpus, terms)
     if not sentence:
         return []
     words = (
@@ -93,6 +97,17 @@ def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
     )
     value = [*recipe.clean.take_out, "recurring-sentences"]
     return [Noticed("compare", words, "take-out", value, setting_of="clean")]
+
+
+def _sentence_of(pairs: Pairs, members: NDArray[np.integer], corpus: Corpus, terms: TermCounts) -> str:
+    """What the documents of the largest family share, as it was found last where the pairs are the same ones: notices are asked for often."""
+    global _last_found
+    if _last_found is None or _last_found[0]() is not pairs:
+        some = members[np.linspace(0, len(members) - 1, min(len(members), _TEXTS)).astype(np.int64)]
+        texts = (corpus.texts[int(terms.rows[row])] for row in some.tolist())
+        ends = [text if len(text) <= 2 * _LOOKED_AT else f"{text[:_LOOKED_AT]}\n{text[-_LOOKED_AT:]}" for text in texts]
+        _last_found = (weakref.ref(pairs), _shared_sentence(ends))
+    return _last_found[1]
 
 
 def _shared_sentence(texts: list[str]) -> str:
