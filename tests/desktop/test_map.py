@@ -13,8 +13,10 @@ from pytestqt.qtbot import QtBot
 
 from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.desks.map.terms import TermPoints
-from jagged_lens.desktop.plots.map_canvas import MapCanvas
+from jagged_lens.desktop.look import theme
+from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.plots.map_picture import save_picture
+from jagged_lens.desktop.plots.map_piles import Piles
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.group import letter
 from jagged_lens.lens import LAID
@@ -485,3 +487,36 @@ def test_a_map_that_came_to_nothing_gives_way_to_the_old_one(
     if not bench.ready(LAID):
         assert np.array_equal(canvas.positions, before, equal_nan=True)
     assert face.legend.overall.text().startswith("Of the 12 nearest")
+
+
+def test_a_pile_is_a_larger_point_and_many_points_are_smaller(window: MainWindow, qtbot: QtBot) -> None:
+    canvas = MapCanvas()
+    qtbot.addWidget(canvas)
+    canvas.resize(500, 400)
+    places = np.array([[0.0, 0.0], [0.0, 0.0], [0.0, 0.0], [0.0, 0.0], [10.0, 10.0]], np.float32)
+    kinds = [Category("A", "beans", theme.colour("verdigris"))]
+    canvas.show_points(places, np.ones(5, np.float32), np.zeros(5, np.int64), kinds)
+    canvas.show()
+    qtbot.waitExposed(canvas)
+    canvas.fit()
+    canvas.show_names = False
+
+    def inked(at: int) -> int:
+        """How many pixels round a point have its colour."""
+        x, y = canvas.screen_positions()[at]
+        picture = canvas.grab().toImage()
+        near = [picture.pixelColor(int(x) + dx, int(y) + dy) for dx in range(-12, 13) for dy in range(-12, 13)]
+        return sum(one == theme.colour("verdigris") for one in near)
+
+    alone = inked(4)
+    assert alone > 20
+    lying = inked(0)  # on one another, their edges are a little stronger
+    canvas.show_piles(Piles(np.arange(4), np.zeros(4)))
+    assert inked(0) > 1.6 * lying
+    assert inked(4) == alone
+    rng = np.random.default_rng(1)
+    many = np.concatenate((places[4:], rng.normal(size=(20_000, 2)).astype(np.float32) * 0.1))
+    canvas.show_points(many, np.ones(20_001, np.float32), np.zeros(20_001, np.int64), kinds)
+    canvas.fit()
+    assert canvas._point() == pytest.approx(0.6)
+    assert inked(0) < 0.6 * alone

@@ -297,9 +297,7 @@ class StepButton(_SpineButton):
         small = theme.ui_font(0.88)
         metrics = QFontMetricsF(small)
         painter.setFont(small)
-        lines = (
-            [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._under().split(" ")[0])]
-        )
+        lines = [(soft, self.settings), (ink, self._under())] if not self.compact else [(ink, self._in_short())]
         for place, (pen, words) in enumerate(lines):
             painter.setPen(pen)
             row = QRectF(left, top + line * (1.25 + 1.08 * place), width, line * 1.1)
@@ -307,6 +305,19 @@ class StepButton(_SpineButton):
                 row, Qt.AlignmentFlag.AlignVCenter, metrics.elidedText(words, Qt.TextElideMode.ElideRight, width)
             )
         self._paint_focus(painter, body)
+
+    def _in_short(self) -> str:
+        """The number of the result alone, or how far it is."""
+        share = self._bench.step_share(self.step)
+        if share is not None:
+            return f"{share:.0%}"
+        return (
+            self.result.split(" ")[0]
+            if self.result and not self._bench.step_error(self.step)
+            else "!"
+            if self.result
+            else "—"
+        )
 
     def _under(self) -> str:
         if computing := self._computing():

@@ -41,7 +41,7 @@ def sheet(t: Theme) -> str:
     QPushButton[kind="tab"]:hover, QPushButton[kind="leaf"]:hover {{ color: {t.ink}; border-bottom-color: {t.quiet}; }}
     QPushButton[kind="tab"]:checked, QPushButton[kind="leaf"]:checked {{ color: {t.ink}; border-bottom-color: {t.verdigris}; }}
     QPushButton[kind="tab"]:focus, QPushButton[kind="leaf"]:focus {{ background: {t.tint}; }}
-    QPushButton[kind="switch"] {{ border-radius: 11px; padding: 2px 16px 2px 16px; }}
+    QPushButton[kind="switch"] {{ border-radius: 9px; padding: 2px 16px 2px 16px; }}
     QPushButton[kind="switch"]:focus {{ padding: 1px 15px 1px 15px; }}
     QPushButton[kind="switch"]:checked {{ background: {t.tint}; border-color: {t.verdigris}; padding: 2px 9px 2px 23px; }}
     QPushButton[kind="switch"]:checked:focus {{ padding: 1px 8px 1px 22px; }}

@@ -30,6 +30,7 @@ _SHRINK = 0.22  # the power of their number by which they shrink
 _MANY = 8_000  # points, above which fewer are painted while they move
 _CELL = 4  # pixels
 _MOST_LINKS = 20_000
+_MOST_LARGE = 2_000  # piles that are painted as larger points
 
 _WIDTHS = 6  # of lines between points
 
@@ -220,7 +221,8 @@ class MapCanvas(MapView):
         self._paint_circles(painter)
         self._paint_links(painter, places)
         if one_by_one:
-            self._paint_shapes(painter, places)
+            grown = self.piles.grown(places)[self._drawn_rows]
+            self._paint_shapes(painter, places, np.arange(len(grown)), grown)
         else:
             self._paint_points(painter, places, size)
             if len(self._pick) < len(self._drawn_rows):  # all of them are told apart from none by circles
@@ -259,10 +261,10 @@ class MapCanvas(MapView):
         self._layer.setDevicePixelRatio(scale)
         self._layer.fill(Qt.GlobalColor.transparent)
         layer = QPainter(self._layer)
-        layer.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        self._sprites.paint(
-            layer, drawn, sprite, faded, size, self.lettered, self.piles.grown(places)[self._drawn_rows]
-        )
+        self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
+        if not self.lettered:
+            grown = self.piles.grown(places)[self._drawn_rows]
+            self._paint_shapes(layer, places, np.flatnonzero(grown > 1)[:_MOST_LARGE], grown)
         layer.end()
         self._layer_of = now
         painter.drawPixmap(0, 0, self._layer)
@@ -272,17 +274,25 @@ class MapCanvas(MapView):
             return self.category != self.lit
         return np.isin(self.category, list(self.faded)) if self.faded else np.zeros(len(self.category), np.bool_)
 
-    def _paint_shapes(self, painter: QPainter, places: NDArray[np.float64]) -> None:
-        drawn = self._drawn_rows
-        faded, grown = self._stepped_back()[drawn], self.piles.grown(places)[drawn] * self._point() * POINT / 2
+    def _paint_shapes(
+        self, painter: QPainter, places: NDArray[np.float64], some: NDArray[np.int64], grown: NDArray[np.float64]
+    ) -> None:
+        """Paint some of the drawn points as shapes. some: their places among those that are drawn; grown: how large each of all is."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rows = self._drawn_rows[some]
+        radius = grown[some] * self._point() * POINT / 2
         looks = [(one.colour, one.shape) for one in self.categories] + [(theme.colour("muted"), "dot")]
-        for place, sprite, back, radius in zip(
-            places[drawn].tolist(), self._sprite.tolist(), faded.tolist(), grown.tolist(), strict=True
+        for place, sprite, back, half in zip(
+            places[rows].tolist(),
+            self._sprite[some].tolist(),
+            self._stepped_back()[rows].tolist(),
+            radius.tolist(),
+            strict=True,
         ):
             if -LETTERED < place[0] < self.width() + LETTERED and -LETTERED < place[1] < self.height() + LETTERED:
                 painter.setOpacity(0.13 if back else 1.0)
                 colour, shape = looks[sprite // 2]
-                paint_point(painter, QPointF(*place), colour, bool(sprite % 2), radius, shape)
+                paint_point(painter, QPointF(*place), colour, bool(sprite % 2), half, shape)
         painter.setOpacity(1.0)
 
     def _paint_circles(self, painter: QPainter) -> None:

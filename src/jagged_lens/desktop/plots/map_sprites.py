@@ -55,14 +55,12 @@ class Sprites:
         faded: NDArray[np.bool_],
         size: tuple[int, int],
         lettered: bool,
-        grown: NDArray[np.float64] | None = None,
     ) -> None:
-        """Paint points: sprite is twice the number of the category, plus 1 for a ring. size: of the picture. grown: how many times as
-        large each is as the others."""
+        """Paint points: sprite is twice the number of the category, plus 1 for a ring. size: of the picture."""
         if lettered and self._large is None:
             self._large = self._drawn(LETTERED, LETTERED / 2 - _EDGE, True)
         picture, side = (self._large, LETTERED) if lettered and self._large is not None else (self._small, self._side)
-        self._copies(painter, places, sprite, picture, side, size, np.where(faded, _FADED, 1.0), grown)
+        self._copies(painter, places, sprite, picture, side, size, np.where(faded, _FADED, 1.0))
 
     def paint_circles(self, painter: QPainter, places: NDArray[np.float64], size: tuple[int, int]) -> None:
         """Paint the circle round points that are picked."""
@@ -78,7 +76,6 @@ class Sprites:
         side: int,
         size: tuple[int, int],
         opacity: NDArray[np.float64],
-        grown: NDArray[np.float64] | None = None,
     ) -> None:
         seen = ((places > -side) & (places < (size[0] + side, size[1] + side))).all(axis=1)
         width = side * self._scale
@@ -89,8 +86,6 @@ class Sprites:
         cells[:, 2] = sprite[seen] * width
         cells[:, 3:9] = (0, width, width, 1 / self._scale, 1 / self._scale, 0)
         cells[:, 9] = opacity[seen]
-        if grown is not None:
-            cells[:, 6:8] *= grown[seen, None]
         painter.drawPixmapFragments(*self._fragments.drawargs(), picture)  # type: ignore[call-arg]
 
     def _drawn(self, side: int, radius: float, lettered: bool) -> QPixmap:

@@ -199,6 +199,7 @@ class GatherDesk(Desk):
 
     def _refresh_if_ready(self) -> None:
         super()._refresh_if_ready()
+        self.add.setVisible(bool(self.bench.state.sources))  # else it stands in the middle
         sources, error = self.bench.state.sources, self.bench.errors.get(CORPUS.name)
         self.sources.setVisible(bool(sources))
         if not self.bench.results.has(*self.needs) and (told := (sources, str(error or ""))) != self._told:

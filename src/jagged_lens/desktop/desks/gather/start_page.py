@@ -8,11 +8,10 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import heading
 from jagged_lens.desktop.look.controls import Action, Way
-from jagged_lens.desktop.look.flow import flowing
 from jagged_lens.desktop.look.plain import set_tip
 
 _MOST = 8
@@ -29,17 +28,21 @@ class StartPage(QWidget):
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 0)
-        column.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         self.demo = Action("Open the demo")
         set_tip(self.demo, "640 made-up notes of the growers of Larkmoor, with four lenses on them")
         self.demo.clicked.connect(self.demo_wanted)
         self.tour = Action("Take the tour")
         set_tip(self.tour, "Five short cards that point at the parts of the window (also under Help)")
         self.tour.clicked.connect(self.tour_wanted)
-        column.addWidget(flowing(self.demo, self.tour))
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(self.demo)
+        row.addWidget(self.tour)
+        row.addStretch(1)
+        column.addLayout(row)
         column.addSpacing(14)
         self._head = heading("Opened before")
-        column.addWidget(self._head)
+        column.addWidget(self._head, 0, Qt.AlignmentFlag.AlignHCenter)
         self._list = QVBoxLayout()
         self._list.setSpacing(0)
         column.addLayout(self._list)
@@ -56,6 +59,6 @@ class StartPage(QWidget):
             way = Way(path.name.replace("&", "&&"))
             set_tip(way, str(path))
             way.clicked.connect(partial(self.chosen.emit, path))
-            self._list.addWidget(way, 0, Qt.AlignmentFlag.AlignLeft)
+            self._list.addWidget(way, 0, Qt.AlignmentFlag.AlignHCenter)
             self.ways.append(way)
         self._head.setVisible(bool(self.ways))

@@ -41,9 +41,9 @@ class MapTools(QWidget):
         self.links_button = _toggle("Links", "Draw a line between the documents of each pair that Compare lists", False)
         self.loners_button = _toggle("Loners", "Mark the documents that are near to none in the space", False)
         self.rings_button = _toggle(
-            "Rings round this", "Lay all others at their exact dissimilarity round the document that is read", False
+            "Round this", "Lay all others at their exact dissimilarity round the document that is read", False
         )
-        self.fit_button = Action("Show all")
+        self.fit_button = Action("All")
         set_tip(self.fit_button, "Show the whole map (0)")
         for button in (
             self.colour_button,
