@@ -128,6 +128,7 @@ def _stretches_at_work(window: Any, beats: list[tuple[float, str]]) -> dict[str,
     from PyQt6.QtCore import Qt
 
     from jagged_lens.desktop.asking import Asker
+    from jagged_lens.desktop.desks.compare.family_rules import longest
     from jagged_lens.desktop.desks.group import by_hand
     from jagged_lens.desktop.sheets.list_editor import ListEditor
     from jagged_lens.desktop.waiting import wait_until
@@ -176,13 +177,23 @@ def _stretches_at_work(window: Any, beats: list[tuple[float, str]]) -> dict[str,
     }
     for what, does in doings.items():
         do(what, does)
-    for step, desk in window.desks.items():
-        window.show_step(step)
-        for face in getattr(desk, "faces", ()):
-            do(f"{step}, {face.name}", lambda desk=desk, face=face: desk.bring_up(face))  # type: ignore[misc]
+    for sight in ("", ", again"):
+        for step, desk in window.desks.items():
+            window.show_step(step)
+            for face in getattr(desk, "faces", ()):
+                do(f"{step}, {face.name}{sight}", lambda desk=desk, face=face: desk.bring_up(face))  # type: ignore[misc]
     window.show_step("compare")
     compare = window.desks["compare"]
-    pairs = next(face for face in compare.faces if face.name == "Pairs")
+    pairs, families = (next(face for face in compare.faces if face.name == name) for name in ("Pairs", "Families"))
+    compare.bring_up(families)
+    rules = compare.front_face.rules
+    do("a rule for all families", lambda: rules.preview("Keep the longest", longest))
+    if rules.sheet is not None:
+        do("decided so", rules.sheet.accept)
+        do("and back", bench.undo)
+    if len(bench.results["pairs"]):
+        do("the longest pair", lambda: compare.open_pair(0))
+        do("back from it", compare.close_reading)
     do("the pairs again", lambda: compare.bring_up(pairs))
     do("select all pairs", lambda: compare.front_face.table.selectAll())
     do("1,000 groups", lambda: bench.set("group", "groups", 1000))

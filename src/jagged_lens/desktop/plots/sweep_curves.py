@@ -28,7 +28,7 @@ def range_of(values: NDArray[np.float64]) -> tuple[float, float]:
     known = values[~np.isnan(values)]
     if not len(known):
         return 0.0, 1.0
-    return -round_up(-float(known.min())), round_up(max(float(known.max()), 0.0)) or 1.0
+    return 0.0 - round_up(-float(known.min())), round_up(max(float(known.max()), 0.0)) or 1.0
 
 
 class SweepCurves(KeyedPicture):
