@@ -358,7 +358,7 @@ class MainWindow(Reach):
         """Fold what has no room: the side, and the words of the spine."""
         if hasattr(self, "menus"):
             self.menus.fit()
-        letters = self.width() * _LETTER / max(self.fontMetrics().averageCharWidth(), 1)
+        letters = self.middle.in_usual_letters(self.width())
         bar = self.menuBar()
         high = self.height() - self.pick_bar.sizeHint().height() - (bar.sizeHint().height() if bar is not None else 0)
         self.spine.set_compact(letters < _COMPACT_BELOW or high < self.spine.full_height())

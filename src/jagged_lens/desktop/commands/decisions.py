@@ -8,12 +8,11 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.desktop.commands.command import Command, Reach
-from jagged_lens.desktop.look.plain import message
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.saving import save_to
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.export import write_decisions
 from jagged_lens.lens import CORPUS
-from jagged_lens.named_file import write_whole
 from jagged_lens.project import Bench, Decision, standing
 
 _WORDS = {"first": "keep the first", "second": "keep the second", "both": "both stay", "later": "later"}
@@ -57,10 +56,8 @@ def _save(window: Reach) -> None:
 
 
 def save_decisions(window: Reach, path: Path) -> None:
-    try:
-        write_whole(path, lambda beside: write_decisions(beside, decisions_of(window.bench)))
-    except OSError as error:
-        message(window, "The decisions were not saved.", f"{path}: {error.strerror}").exec()
+    found = decisions_of(window.bench)
+    save_to(window, path, lambda beside: write_decisions(beside, found))
 
 
 def forget_decisions(window: Reach) -> None:

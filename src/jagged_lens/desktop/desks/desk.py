@@ -119,8 +119,8 @@ class Desk(Drawn):
 
     def prepare(self) -> None:
         super().prepare()
-        if self.faces and self.leaf_row.front >= bool(self.picture):
-            list(self._faces.values())[self.leaf_row.front - bool(self.picture)].prepare()
+        if self.in_front is not self:
+            self.in_front.prepare()
 
     def seen(self) -> tuple[Part[Any], ...]:
         behind = bool(self.faces and self.picture) and self.leaf_row.front > 0

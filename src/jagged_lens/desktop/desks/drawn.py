@@ -123,13 +123,11 @@ class Drawn(QWidget):
 
     def _draw_newest(self) -> None:
         newest = self.bench.newest(self.needs)
-        if self._drawn == newest:
-            self.bench.take()  # with what has come since it was drawn
+        self.bench.take()  # also what has come since it was drawn
         anew = self._stale or newest != self._drawn
         if anew:
             self._stale = False
             self._drawn = newest
-            self.bench.take()
             self._unveil()
             self.refresh()
         keys = self.bench.results.keys_of(self.also)

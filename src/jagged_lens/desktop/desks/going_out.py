@@ -14,12 +14,13 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMenu, QWidget
 
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import plain_entry, set_tip
+from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.drawing_file import save_drawing
 from jagged_lens.desktop.saving import drawing_path, save_drawn, save_to, table_path
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.desktop.tables.table_file import as_lines, table_writer
 
-_SHARP = 2  # pixels of a picture that is copied, for each that is seen
+_SHARP = 2  # pixels of a picture that is saved, for each that is seen
 
 
 @dataclass(frozen=True)
@@ -45,10 +46,8 @@ def tables_in(shown: QWidget, folder: Path) -> list[Piece]:
 
 def table_piece(table: TableView, folder: Path) -> Piece:
     """A table as it is shown."""
-    name = table.accessibleName()
-    rows = len(table.listed.order)
     return Piece(
-        f"{name} ({rows:,} {'row' if rows == 1 else 'rows'}, CSV)",
+        f"{table.accessibleName()} ({amount(len(table.listed.order), 'row')}, CSV)",
         partial(save_table, table, folder),
         partial(copy_table, table),
     )
@@ -64,8 +63,7 @@ def save_table(table: TableView, folder: Path) -> None:
 
 def copy_table(table: TableView) -> str:
     """Copy the chosen rows where there are several, else all that are shown; what is said of it."""
-    some = table.chosen_count() > 1
-    if some:
+    if table.chosen_count() > 1:
         table.copy()
         return f"{table.chosen_count():,} chosen rows copied."
     return copy_all(table)

@@ -26,7 +26,7 @@ class Middle(QWidget):
 
     def __init__(self, area: DeskArea, side: Side, memory: QSettings | None) -> None:
         super().__init__()
-        self._area, self._side, self._memory = area, side, memory
+        self._side, self._memory = side, memory
         self._open: dict[str, bool] = {}
         self._face, self._reads_itself = "", False
         self._narrow = self._reading = False
@@ -53,9 +53,14 @@ class Middle(QWidget):
     def _letters(self, count: int) -> int:
         return self.fontMetrics().averageCharWidth() * count
 
-    def _in_usual_letters(self, width: int) -> float:
+    @property
+    def _scale(self) -> float:
+        """How many times as wide as usual letters are."""
+        return max(self.fontMetrics().averageCharWidth(), 1) / _LETTER
+
+    def in_usual_letters(self, width: int) -> float:
         """A width in the pixels that it would have with letters of the usual width."""
-        return width * _LETTER / max(self.fontMetrics().averageCharWidth(), 1)
+        return width / self._scale
 
     def fit_letters(self) -> None:
         """Letters have another size."""
@@ -64,7 +69,7 @@ class Middle(QWidget):
 
     def _side_width(self, window: int) -> int:
         """The usual width of the side: wider where letters are larger, but never more than a third of the window."""
-        wide = round(_SIDE * self.fontMetrics().averageCharWidth() / _LETTER)
+        wide = round(_SIDE * self._scale)
         return max(_SIDE, min(wide, window * 3 // 10))
 
     # What is in front.
@@ -81,7 +86,7 @@ class Middle(QWidget):
 
     def make_room(self) -> None:
         """Two desks stand beside each other: the side folds where there is no room for three, until another face comes up."""
-        if self._in_usual_letters(self.width()) < _THREE_FROM:
+        if self.in_usual_letters(self.width()) < _THREE_FROM:
             self._side.hide()
 
     def open_side(self) -> None:
@@ -111,7 +116,7 @@ class Middle(QWidget):
 
     def fit(self, window: int) -> None:
         """Go by the width of the window: the side stands beside the desk where there is room for both."""
-        narrow = self._in_usual_letters(window) < _FOLD_BELOW
+        narrow = self.in_usual_letters(window) < _FOLD_BELOW
         if narrow == self._narrow:
             return
         self._narrow = narrow

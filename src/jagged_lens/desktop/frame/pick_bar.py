@@ -12,14 +12,13 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Button, Way
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
-from jagged_lens.desktop.look.words import TITLES, amount
+from jagged_lens.desktop.look.words import TITLES, amount, time_left
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench
 from jagged_lens.worker import UnderWay, Urgency
 
 _PAUSE = 40  # milliseconds between two looks at how far the work is
 _SECOND = 1000
-_TOLD_FROM = 2.0  # seconds that are left: what is over sooner needs no clock
 
 
 class PickBar(QFrame):
@@ -202,8 +201,5 @@ def said_of(now: UnderWay) -> str:
         words = f"Computing {step}"
     else:
         words = f"Computing {step} for {request.name}"
-    seconds = now.seconds or 0.0
-    if seconds < _TOLD_FROM:
-        return words
-    time = f"{seconds:.0f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
-    return f"{words}, {'at least' if now.at_least else 'about'} {time} left"
+    time = time_left(now.seconds)
+    return f"{words}, {'at least' if now.at_least else 'about'} {time} left" if time else words

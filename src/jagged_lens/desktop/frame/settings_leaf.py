@@ -35,6 +35,7 @@ from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, setti
 from jagged_lens.project import Bench
 from jagged_lens.sentences import pieces_of
 from jagged_lens.setting import Declared
+from jagged_lens.terms import TermSettings
 
 _WAIT = 350  # milliseconds without a further change before a number takes effect
 _QUESTIONS = {
@@ -52,6 +53,9 @@ _SECTION = {"place": "suggest"}
 """Desks whose settings stand in a section of another name."""
 _FILES = ("stop-words", "word-lists")
 """Lists whose entries may be files."""
+
+_BY_NUMBER: dict[str, Callable[[int], float]] = {"least-documents": TermSettings().least_of, "groups": fitting_number}
+"""Settings that go by the number of documents where nobody says otherwise."""
 
 
 class Control(QWidget):
@@ -120,16 +124,11 @@ class Control(QWidget):
         if self.setting.key == "language" and isinstance(self.field, ChoiceField):
             tokens = self._bench.results.get(TOKENS)
             self.field.say("detect", language_words(tokens))
-        elif self.setting.key == "least-documents" and isinstance(self.field, NumberField):
+        elif self.setting.key in _BY_NUMBER and isinstance(self.field, NumberField):
             terms = self._bench.results.get(TERMS)
             if terms is not None:
-                least = self._bench.recipe.terms.__class__().least_of(len(terms.rows))
-                self.field.setSpecialValueText(f"{least:g} (by their number)")
-                self.field.updateGeometry()
-        elif self.setting.key == "groups" and isinstance(self.field, NumberField):
-            terms = self._bench.results.get(TERMS)
-            if terms is not None:
-                self.field.setSpecialValueText(f"{fitting_number(len(terms.rows))} (by their number)")
+                number = _BY_NUMBER[self.setting.key](len(terms.rows))
+                self.field.setSpecialValueText(f"{number:g} (by their number)")
                 self.field.updateGeometry()
 
     def _changed(self) -> None:

@@ -23,13 +23,20 @@ from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QMenu, QSizePolicy, Q
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.profile import paint_profile, profile_picture
-from jagged_lens.desktop.look.words import BELOW, TITLES, below_words, result_words, setting_words, tooth_words
+from jagged_lens.desktop.look.words import (
+    BELOW,
+    TITLES,
+    below_words,
+    result_words,
+    setting_words,
+    time_left,
+    tooth_words,
+)
 from jagged_lens.lens import STEPS, Part
 from jagged_lens.project import Bench, share_through
 from jagged_lens.worker import Urgency
 
 TOOTH = 28
-_TOLD_FROM = 2.0  # seconds that are left: what is over sooner needs no clock
 _TICK = 500  # milliseconds between two looks at the clock
 
 
@@ -231,17 +238,16 @@ class _SpineButton(QAbstractButton):
     def _computing(self) -> str:
         """What is said while a part of this desk is computed, also one that only a face of it needs: how far, and how long still; ""
         where none is."""
-        bench = self._bench
-        share, now = bench.step_share(self.step), bench.queue.under_way
-        own = now is not None and now.part is not None and now.part.step == self.step
-        own = own and now is not None and now.request.urgency is Urgency.FRONT
-        if share is None and own and now is not None and now.part is not None:
-            share = bench.share.get(now.part.name, 0.0)
+        bench, now = self._bench, self._bench.queue.under_way
+        part = now.part if now is not None and now.request.urgency is Urgency.FRONT else None
+        own = now is not None and part is not None and part.step == self.step
+        share = bench.step_share(self.step)
+        if share is None and own and part is not None:
+            share = bench.share.get(part.name, 0.0)
         if share is None:
             return ""
-        words = f"computing {share:.0%}"
-        seconds = now.seconds if own and now is not None else None
-        return words if seconds is None or seconds < _TOLD_FROM else f"{words}, {seconds:.0f} s left"
+        time = time_left(now.seconds) if own and now is not None else ""
+        return f"computing {share:.0%}, {time} left" if time else f"computing {share:.0%}"
 
     def _paint_focus(self, painter: QPainter, body: QRectF) -> None:
         if self.hasFocus():

@@ -105,6 +105,20 @@ def listed_roles(source: Source) -> str:
     return ", ".join(said)
 
 
+_TOLD_FROM = 2.0  # seconds that are left: what is over sooner needs no clock
+
+
+def time_left(seconds: float | None) -> str:
+    """The time that something still takes; "" where nothing is known of it, or where it is over at once.
+
+    >>> time_left(12.4), time_left(120.0), time_left(1.0), time_left(None)
+    ('12 s', '2 min', '', '')
+    """
+    if seconds is None or seconds < _TOLD_FROM:
+        return ""
+    return f"{seconds:.0f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
+
+
 def amount(number: float, one: str, many: str = "") -> str:
     """A number with its noun.
 

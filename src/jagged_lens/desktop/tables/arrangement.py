@@ -3,7 +3,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import Enum, auto
 from typing import Any
@@ -52,6 +52,13 @@ class Column:
     below: Callable[[int], str] | None = None
     names: tuple[str, str] = ("", "")
     hint: Callable[[int], str] | None = None
+
+
+def text_rows(columns: Sequence[Column], rows: Iterable[int]) -> Iterator[list[str]]:
+    """The titles of columns, then the texts of rows in them."""
+    yield [column.title for column in columns]
+    for row in rows:
+        yield [column.text(row) for column in columns]
 
 
 def apart(columns: Sequence[Column]) -> list[Column]:

@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QApplication, QTableView, QWidget
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.plain import PlainLabel
-from jagged_lens.desktop.tables.arrangement import Column, apart
+from jagged_lens.desktop.tables.arrangement import Column, apart, text_rows
 from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.fitting import Width, fitted, is_used, shared_beginnings, wants
 from jagged_lens.desktop.tables.row_names import RowNames
@@ -68,7 +68,7 @@ class TableView(QTableView):
         self.setAlternatingRowColors(True)
         self.setShowGrid(False)
         self.setWordWrap(False)
-        self.setItemDelegate(TextCell(self))
+        self.setItemDelegate(TextCell(self.grow, self))
         self._growing = QTimer(self)
         self._growing.setSingleShot(True)
         self._growing.setInterval(0)
@@ -397,9 +397,7 @@ class TableView(QTableView):
 
     def copy(self) -> None:
         """The selected rows, with titles, tab separated."""
-        columns = apart(self.listed.columns)
-        lines = ["\t".join(column.title for column in columns)]
-        lines += ["\t".join(column.text(row) for column in columns) for row in self.chosen_rows()]
+        lines = ["\t".join(cells) for cells in text_rows(apart(self.listed.columns), self.chosen_rows())]
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("\n".join(lines))

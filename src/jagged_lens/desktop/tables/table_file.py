@@ -7,10 +7,7 @@ import csv
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
-
-from jagged_lens.desktop.tables.arrangement import Column, apart
+from jagged_lens.desktop.tables.arrangement import Column, apart, text_rows
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.text_cells import guarded
 
@@ -26,7 +23,7 @@ def shown_columns(table: TableView) -> list[Column]:
 def as_lines(table: TableView) -> str:
     """The rows that are shown, with titles, tab separated, in their order."""
     columns = shown_columns(table)
-    return "\n".join("\t".join(cells) for cells in _rows(columns, table.listed.order))
+    return "\n".join("\t".join(cells) for cells in text_rows(columns, table.listed.order.tolist()))
 
 
 def table_writer(table: TableView) -> Callable[[Path], None]:
@@ -35,15 +32,9 @@ def table_writer(table: TableView) -> Callable[[Path], None]:
 
     def write(path: Path) -> None:
         with path.open("w", encoding="utf-8", newline="") as file:
-            csv.writer(file, lineterminator="\r\n").writerows(_guarded(_rows(columns, order)))
+            csv.writer(file, lineterminator="\r\n").writerows(_guarded(text_rows(columns, order.tolist())))
 
     return write
-
-
-def _rows(columns: list[Column], order: NDArray[np.int64]) -> Iterator[list[str]]:
-    yield [column.title for column in columns]
-    for row in order.tolist():
-        yield [column.text(row) for column in columns]
 
 
 def _guarded(rows: Iterable[list[str]]) -> Iterator[list[str]]:

@@ -3,11 +3,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPalette
-from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem, QTableView
+from collections.abc import Callable
 
-from jagged_lens.desktop.look import theme
+from PyQt6.QtCore import QModelIndex, QObject, QPersistentModelIndex, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPalette
+from PyQt6.QtWidgets import QStyledItemDelegate, QStyleOptionViewItem
+
 from jagged_lens.desktop.tables.arrangement import Cut
 from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.cells import fill_ground
@@ -16,7 +17,11 @@ _EDGE = 7  # pixels beside a text
 
 
 class TextCell(QStyledItemDelegate):
-    """The text of a column, as its column wants it cut."""
+    """The text of a column, as its column wants it cut. grow(column, pixels): a text that is never cut needs so much room."""
+
+    def __init__(self, grow: Callable[[int, int], None], parent: QObject) -> None:
+        super().__init__(parent)
+        self._grow = grow
 
     def initStyleOption(self, option: QStyleOptionViewItem | None, index: QModelIndex | QPersistentModelIndex) -> None:
         super().initStyleOption(option, QModelIndex(index))
@@ -25,11 +30,10 @@ class TextCell(QStyledItemDelegate):
             return
         cut = model.columns[index.column()].cut
         option.textElideMode = Qt.TextElideMode.ElideMiddle if cut is Cut.MIDDLE else Qt.TextElideMode.ElideRight
-        table = self.parent()
-        if cut is Cut.NEVER and isinstance(table, QTableView):
+        if cut is Cut.NEVER:
             needed = option.fontMetrics.horizontalAdvance(option.text or "") + 2 * _EDGE + 2
-            if needed > option.rect.width() and hasattr(table, "grow"):
-                table.grow(index.column(), needed)
+            if needed > option.rect.width():
+                self._grow(index.column(), needed)
 
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
@@ -48,5 +52,4 @@ class TextCell(QStyledItemDelegate):
             line = QRectF(area.left(), top, area.width(), area.height() / 2)
             shown = option.fontMetrics.elidedText(text, Qt.TextElideMode.ElideRight, int(line.width()))
             painter.drawText(line, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, shown)
-        painter.setPen(theme.colour("ink"))
         painter.restore()
