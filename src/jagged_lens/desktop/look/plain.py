@@ -8,7 +8,8 @@ import html
 from typing import Protocol
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QInputDialog, QLabel, QMenu, QMessageBox, QToolTip, QWidget
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QDialogButtonBox, QInputDialog, QLabel, QMenu, QMessageBox, QToolTip, QWidget
 
 from jagged_lens.desktop.look.worn import wear
 
@@ -100,8 +101,15 @@ def message(
     box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(words)
     box.setInformativeText(tip(details))
+    without_icons(box)
     wear(box)
     return box
+
+
+def without_icons(box: QMessageBox | QDialogButtonBox) -> None:
+    """Take the icons off the standard buttons of a box: their words say it."""
+    for button in box.buttons():
+        button.setIcon(QIcon())
 
 
 _ENTRY = 80  # characters

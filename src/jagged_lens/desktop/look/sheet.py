@@ -17,7 +17,6 @@ def sheet(t: Theme) -> str:
     QMenuBar::item:selected, QMenuBar::item:pressed {{ background: {t.tint}; }}
     QMenu {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
     QMenu {{ icon-size: 30px; }}
-    QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
     QMenu::item {{ padding: 5px 22px 5px 22px; border-radius: 4px; }}
     QMenu::item:selected {{ background: {t.tint}; color: {t.ink}; }}
     QMenu::item:disabled {{ color: {t.muted}; }}

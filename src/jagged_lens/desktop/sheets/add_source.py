@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Button, Tab
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, without_icons
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.reading_options import OF_TEXTS, TableOptions, TextOptions
@@ -132,6 +132,7 @@ class AddSource(QDialog):
         self.table.roles_changed.connect(self._roles_changed)
         whole.addWidget(self.table, 1)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        without_icons(self.buttons)
         self.main = self.buttons.addButton("Add", QDialogButtonBox.ButtonRole.AcceptRole)
         assert self.main is not None
         if self._kept is not None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Action
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, without_icons
 from jagged_lens.desktop.look.words import BY_PROSE, amount, listed_roles
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.tables.arrangement import Column
@@ -45,6 +45,7 @@ class DroppedSheet(QDialog):
         self.table.row_changed.connect(lambda _: self._offer())
         column.addWidget(self.table, 1)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        without_icons(self.buttons)
         self.main = self._button("Add", QDialogButtonBox.ButtonRole.AcceptRole, self._accept)
         self.main.be_main()
         self.main.setDefault(True)

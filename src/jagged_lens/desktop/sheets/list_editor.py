@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Action, Choice
-from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.plain import PlainLabel, set_tip, without_icons
 from jagged_lens.desktop.look.read_out import name_editable
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.look.worn import wear
@@ -119,6 +119,7 @@ class ListEditor(QDialog):
         self.wrong.hide()
         column.addWidget(self.wrong)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        without_icons(buttons)
         self.main = buttons.addButton("Use this list", QDialogButtonBox.ButtonRole.AcceptRole)
         assert self.main is not None
         self.main.setProperty("kind", "main")

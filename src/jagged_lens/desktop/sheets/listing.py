@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QVBoxLayout, QWidget
 
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, without_icons
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
@@ -47,6 +47,7 @@ class Listing(QDialog):
         column.addWidget(self.table, 1)
         self.table.show_rows(columns, len(rows), len(titles) - 1)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        without_icons(buttons)
         buttons.rejected.connect(self.reject)
         if action is not None:
             main = buttons.addButton(action[0], QDialogButtonBox.ButtonRole.AcceptRole)

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Choice, TickBox
 from jagged_lens.desktop.look.number_boxes import DecimalBox, WholeBox
-from jagged_lens.desktop.look.plain import PlainLabel
+from jagged_lens.desktop.look.plain import PlainLabel, without_icons
 from jagged_lens.desktop.look.worn import wear
 
 LOOKS = ("system", "light", "dark")
@@ -103,6 +103,7 @@ class PreferencesWindow(QDialog):
         note.setWordWrap(True)
         column.addWidget(note)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        without_icons(buttons)
         buttons.rejected.connect(self.close)
         column.addWidget(buttons)
         for label, field in (
