@@ -20,6 +20,7 @@ from pathlib import Path
 
 from jagged_lens.demo.copying import VARIED
 from jagged_lens.demo.likeness import shingles_of, words_of
+from jagged_lens.language.words import wide_list
 
 NOTES = 640
 LATE = 30
@@ -103,6 +104,8 @@ _GONE: dict[str, tuple[str, ...]] = {
     "lettuce": ("July", "August"), "garlic": ("March", "April"), "poppy": ("October", "November"), "leek": ("March", "April"),
     "pea": ("July", "August"), "beet": ("February", "March"),
 }  # fmt: skip
+_LITTLE_SAID = ("poppy", "squash")
+"""Crops of which the notes tell little, so that their groups are loose."""
 _KIND = {"bean": "runner bean"}
 MOST_HOLDERS = 10
 """In so many notes a run of four words may stand, but for those of the footer."""
@@ -130,13 +133,14 @@ class Note:
 
 @dataclass
 class Collection:
-    """The notes in order, their keys, the planted pairs (first, second, kind), the notes that come late, and which of those are copies
-    (place among them, key of the note, kind)."""
+    """The notes in order, their keys, the planted pairs (first, second, kind), the notes that come late, which of those are copies
+    (place among them, key of the note, kind), and which tell a note's trouble in other words (place among them, key of the note)."""
 
     notes: list[Note]
     planted: list[tuple[str, str, str]]
     late: list[Note]
     late_copies: list[tuple[int, str, str]] = field(default_factory=list)
+    late_twins: list[tuple[int, str]] = field(default_factory=list)
 
     def key(self, place: int) -> str:
         return f"LM-{place + 1:04d}"
@@ -227,17 +231,19 @@ class _Maker:
         def take(section: str, count: int) -> list[str]:
             return self.sentences(section, count, note)
 
-        crop = take(note.crop, pick.randint(2, 3))
+        crop = take(note.crop, 1 if note.crop in _LITTLE_SAID else 2)
+        if note.crop not in _LITTLE_SAID:
+            crop += take(f"{note.crop}_trade", pick.randint(2, 3))
         trouble = take(note.trouble, pick.randint(2, 3))
         season = take(f"season_{note.season}", 1) if pick.random() < 0.6 else []
         soil = take(f"soil_{_DISTRICTS[note.district]}", 1) if pick.random() < 0.3 else []
         if register == "terse":
-            parts = take("open_terse", 1) + crop[:2] + trouble[:2] + take("terse", pick.randint(3, 5))
+            parts = take("open_terse", 1) + crop + trouble + take("terse", pick.randint(3, 5))
         elif register == "list":
             lines = take("list", pick.randint(5, 7))
-            return "\n".join([*take("open_terse", 1), *(f"- {line}" for line in lines), *crop[:2], *trouble])
+            return "\n".join([*take("open_terse", 1), *(f"- {line}" for line in lines), *crop, *trouble])
         elif register == "angry":
-            parts = take("open_angry", 1) + take("angry", 2) + trouble + crop[:1] + take("angry", 1) + take("close", 1)
+            parts = take("open_angry", 1) + take("angry", 2) + trouble + crop + take("angry", 1) + take("close", 1)
         elif register == "chatty":
             parts = (
                 take("open_chatty", 1)
@@ -296,6 +302,7 @@ def make(seed: int = SEED) -> Collection:
         collection.planted.append((collection.key(a), collection.key(b), kind))
     collection.planted.sort()
     _plant_late(collection, random.Random(seed + 1))
+    _tell_in_other_words(collection, random.Random(seed + 3))
     return collection
 
 
@@ -325,6 +332,30 @@ def _plant_late(collection: Collection, pick: random.Random) -> None:
                 collection.late_copies.append((place, collection.key(source), kind))
                 done += 1
     collection.late_copies.sort()
+
+
+def _tell_in_other_words(collection: Collection, pick: random.Random) -> None:
+    """Add the late notes that tell a trouble in other words, each with the first note of its crop and trouble that shares none of them."""
+    planted = {key for pair in collection.planted for key in pair[:2]} | {key for _, key, _ in collection.late_copies}
+    for line in _lines("other_words.txt"):
+        crop, trouble, text = line.split("|")
+        twin = next(
+            at
+            for at, note in enumerate(collection.notes)
+            if (note.crop, note.trouble) == (crop, trouble)
+            and collection.key(at) not in planted
+            and not _telling(note.text) & _telling(text) - _telling(" ".join(_CROPS[crop][:2]))
+        )
+        planted.add(collection.key(twin))
+        collection.late_twins.append((len(collection.late), collection.key(twin)))
+        source = collection.notes[twin]
+        collection.late.append(replace(source, text=text, plot=pick.randint(1, 180)))
+
+
+def _telling(text: str) -> set[str]:
+    """The beginnings of the words of a text that are not stop words."""
+    stop = wide_list("en")
+    return {word[:4].rstrip("s") for word in words_of(text) if word not in stop}
 
 
 def late_name(collection: Collection, place: int) -> str:
@@ -407,7 +438,7 @@ def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, 
 def _material() -> tuple[dict[str, list[str]], dict[str, list[str]]]:
     frames: dict[str, list[str]] = {}
     section: list[str] = []
-    for name in ("crops.txt", "troubles.txt", "common.txt"):
+    for name in ("crops.txt", "trade.txt", "troubles.txt", "common.txt"):
         for line in _lines(name):
             if line.startswith("["):
                 section = frames.setdefault(line[1:-1], [])
@@ -423,7 +454,7 @@ def _lines(name: str) -> list[str]:
 
 
 def write(folder: Path) -> None:
-    """Write notes.csv, planted.csv, the late notes as mails, a folder a district, and late_planted.csv."""
+    """Write notes.csv, planted.csv, the late notes as mails, a folder a district, late_planted.csv and late_twins.csv."""
     collection = make()
     with (folder / "notes.csv").open("w", encoding="utf-8", newline="") as file:
         rows = csv.writer(file)
@@ -453,6 +484,10 @@ def write(folder: Path) -> None:
     with (folder / "late_planted.csv").open("w", encoding="utf-8", newline="") as file:
         copies = ((late_name(collection, place), key, kind) for place, key, kind in collection.late_copies)
         csv.writer(file).writerows([("late", "note", "kind"), *copies])
+    with (folder / "late_twins.csv").open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file).writerows(
+            [("late", "note"), *((late_name(collection, place), key) for place, key in collection.late_twins)]
+        )
 
 
 def _mail(note: Note) -> bytes:
