@@ -19,7 +19,7 @@ def main() -> None:
     allowed = resource.getrlimit(resource.RLIMIT_AS)[0]
     if allowed not in (resource.RLIM_INFINITY, -1) and allowed < _LEAST:
         sys.exit(
-            f"jagged-lens: there is not enough memory: it may take {allowed / 1e6:,.0f} MB, and needs {_LEAST / 1e6:,.0f} MB to begin. "
+            f"jagged-lens: not enough memory: it may use {allowed / 1e6:,.0f} MB and needs at least {_LEAST / 1e6:,.0f} MB. "
             "Raise the limit (ulimit -v)."
         )
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # we hold it to one thread, each of which takes memory
@@ -27,9 +27,7 @@ def main() -> None:
         from jagged_lens.cli import main as command
     except (ImportError, MemoryError, OSError) as error:
         words = " ".join(str(error).split()) or "there is not enough memory"
-        sys.exit(
-            f"jagged-lens: it cannot be started: {words}. Where memory is limited, it needs about 700 MB to begin."
-        )
+        sys.exit(f"jagged-lens: it cannot start: {words}. If memory is limited, allow at least 700 MB.")
     command()
 
 

@@ -30,6 +30,6 @@ def expression(pattern: str, flags: int = 0) -> re.Pattern[str]:
     try:
         return re.compile(pattern, flags)
     except RecursionError:
-        raise ValueError("it is nested too deep") from None
+        raise ValueError("it is nested too deeply") from None
     except (re.error, OverflowError, MemoryError) as error:
-        raise ValueError(f"it is no regular expression: {error}") from None
+        raise ValueError(f"it is not a regular expression: {error}") from None

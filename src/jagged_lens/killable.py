@@ -107,8 +107,8 @@ class _Caller:
                 except (EOFError, pickle.UnpicklingError):
                     ending = Ending.BROKEN
         if ending is Ending.LATE:
-            raise TookTooLong(f"{what} took longer than {seconds or START_SECONDS:g} seconds, and was ended")
-        raise EndedEarly(f"{what} broke off: it needed too much memory, or its process was ended")
+            raise TookTooLong(f"{what} took longer than {seconds or START_SECONDS:g} secondsand was stopped")
+        raise EndedEarly(f"{what} stopped: it needed too much memory, or its process was killed")
 
     def end(self) -> None:
         self._helper.end()

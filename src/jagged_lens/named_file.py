@@ -23,11 +23,11 @@ _HALF = ".half-written-"
 def path_of(name: str, folder: Path) -> Path:
     """The path that a name means; a relative one is relative to `folder`, ~ is a home. OSError where it can mean none."""
     if "\0" in name:
-        raise OSError(errno.EINVAL, "no file can have such a name", name)
+        raise OSError(errno.EINVAL, "that is not a possible file name", name)
     try:
         return folder / Path(name).expanduser()
     except RuntimeError:
-        raise OSError(errno.ENOENT, "there is no home folder of that user", name) from None
+        raise OSError(errno.ENOENT, "that user has no home folder", name) from None
 
 
 def shown_name(name: str) -> str:
@@ -44,11 +44,11 @@ def plain_file(path: Path) -> int:
     try:
         state = path.stat()
     except ValueError:
-        raise OSError(errno.EINVAL, "no file can have such a name", str(path)) from None
+        raise OSError(errno.EINVAL, "that is not a possible file name", str(path)) from None
     if stat.S_ISDIR(state.st_mode):
         raise OSError(errno.EISDIR, "it is a folder", str(path))
     if not stat.S_ISREG(state.st_mode):
-        raise OSError(errno.EINVAL, "it is no plain file", str(path))
+        raise OSError(errno.EINVAL, "it is not a regular file", str(path))
     return state.st_size
 
 
@@ -58,7 +58,7 @@ def open_plain(path: Path) -> BinaryIO:
     file = open(os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK), "rb")  # noqa: SIM115 - given to the caller
     if not stat.S_ISREG(os.fstat(file.fileno()).st_mode):  # another has taken its place
         file.close()
-        raise OSError(errno.EINVAL, "it is no plain file", str(path))
+        raise OSError(errno.EINVAL, "it is not a regular file", str(path))
     return file
 
 

@@ -48,7 +48,9 @@ def test_a_list_is_brought_to_the_case_and_accents_of_the_tokens(tmp_path: Path)
 
 
 def test_a_missing_list_is_named() -> None:
-    with pytest.raises(SourceError, match=r"nolist\.txt.*cannot be read.*Lists that ship: .detect., af"):
+    with pytest.raises(
+        SourceError, match=r"nolist\.txt.*cannot be read.*Lists that come with Jagged Lens: .detect., af"
+    ):
         cleaned("x", stop_words=("nolist.txt",))
 
 

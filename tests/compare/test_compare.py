@@ -162,7 +162,9 @@ def test_of_too_many_pairs_the_most_alike_are_listed_and_the_limit_that_they_rea
 
 def test_too_many_pairs_that_are_equally_alike_are_refused_in_words() -> None:
     space = space_of(np.ones((40, 2), int), global_="none")
-    with pytest.raises(TooManyError, match=r"pairs-from: more than 100 pairs are exactly 1 alike.*Set frequent copies"):
+    with pytest.raises(
+        TooManyError, match=r"pairs-from: more than 100 pairs have a similarity of exactly 1 alike.*Set frequent copies"
+    ):
         find_pairs(space, runs_for(space), CompareSettings(copies_below=False), most=100)
 
 

@@ -97,7 +97,7 @@ def test_suggestions_are_ticked_and_taken_at_once_or_refused(window: MainWindow,
     for rule in wanted:
         face.table.go_to(rules.index(rule))
         QTest.keyClick(face.table, Qt.Key.Key_Space)
-    assert face.take.text() == "Take over 2"
+    assert face.take.text() == "Add 2"
     steps = len(list(window.bench.history.past()))
     QTest.mouseClick(face.take, Qt.MouseButton.LeftButton)
     settle(window)

@@ -146,9 +146,9 @@ def test_a_lens_and_its_double_are_the_same_until_one_is_changed(
     face = desk.face(LensesFace)
     activate(face.other, "Crops")
     compared(window, qtbot, settle)
-    assert face.differ.text() == "All settings are the same in both."
+    assert face.differ.text() == "Both lenses have the same settings."
     assert "adjusted Rand 1.00" in face.figures.text()
-    assert "none loses any" in face.figures.text()
+    assert "no document loses any" in face.figures.text()
     leaf(face, "Movers")
     leaf(face, "Pairs")
     assert face.movers.table.listed.rowCount() == 0
@@ -293,7 +293,7 @@ def test_a_pick_against_a_kept_pick_stays_what_it_was(window: MainWindow, desk: 
     activate(face.sides.right, "first fifty")
     settle(window)
     assert face.figures.text().startswith(f"{NOW}: 50 documents · first fifty: 40.")
-    assert "10 documents on both sides: on neither now." in face.figures.text()
+    assert "10 documents on both sides were left out of both." in face.figures.text()
     bench.pick.set([5])
     settle(window)
     assert face.figures.text().startswith(f"{NOW}: 50 documents")
@@ -317,7 +317,7 @@ def test_terms_along_the_years(window: MainWindow, desk: ContrastDesk, settle: S
     rows = bench.results[SPACE].terms.rows
     expected = [int(row) for row in rows[bench.results[GROUPING].group == 1] if years.value(int(row)) == "year 1"]
     assert sorted(bench.pick.rows) == expected
-    activate(face.shown, "the terms that go with it most")
+    activate(face.shown, "the most strongly associated terms")
     assert "drought" in face.bars.words(0, 0) or "drought" in face.bars.words(1, 0)
     face.bars.setFocus()
     QTest.keyClick(face.bars, Qt.Key.Key_Right)

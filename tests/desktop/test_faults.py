@@ -58,8 +58,8 @@ def test_a_fault_in_a_slot_is_told_once_and_noted_without_words_of_a_document(
         clicked(fail)
     clicked(lambda: [][0])
     assert [words for words, _ in told] == [
-        "Something went wrong inside (ValueError). The window goes on.",
-        "Something went wrong inside (IndexError). The window goes on.",
+        "Internal error (ValueError). You can go on working.",
+        "Internal error (IndexError). You can go on working.",
     ]
     assert "the words of a document" in told[0][1]
     assert "test_faults.py" in told[0][1]
@@ -99,7 +99,7 @@ def test_faults_are_taken_where_nothing_can_be_noted(
 
 
 def test_the_window_says_a_fault_in_a_box_whose_details_can_be_copied(window: MainWindow, qtbot: QtBot) -> None:
-    window.tell_trouble("Something went wrong inside (ValueError). The window goes on.", "places\nand words")
+    window.tell_trouble("Internal error (ValueError). You can go on working.", "places\nand words")
     box = window.open_box
     assert box.isVisible()
     assert "ValueError" in box.text()
@@ -164,7 +164,7 @@ def test_a_project_that_cannot_be_written_to_opens_to_be_read(
     project.open_path(window, path)
     assert window.bench.state.lens.name == "Read only"
     assert "can be read, but nothing can be kept in it" in window.open_box.text()
-    assert "p.jagged (only read)" in window.windowTitle()
+    assert "p.jagged (read-only)" in window.windowTitle()
     window.open_box.close()
     qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)
     window.bench.pick.set([1])
@@ -266,5 +266,5 @@ def test_little_memory_is_said_before_any_library_says_it() -> None:
     )
     assert done.returncode == 1
     assert done.stderr == (
-        "jagged-lens: there is not enough memory: it may take 300 MB, and needs 700 MB to begin. Raise the limit (ulimit -v).\n"
+        "jagged-lens: not enough memory: it may use 300 MB and needs at least 700 MB. Raise the limit (ulimit -v).\n"
     )

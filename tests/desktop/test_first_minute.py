@@ -67,7 +67,7 @@ def test_settings_are_said_and_changed_in_place_and_put_back(window: MainWindow,
     assert "It is kept if it stands in at least" in read(kept)
     number = kept.controls["least-documents"].field
     assert isinstance(number, QAbstractSpinBox)
-    assert number.text() == "3 (by their number)"
+    assert number.text() == "3 (from the number of documents)"
     assert kept.controls["most-share"].field.text() == "60%"  # type: ignore[attr-defined]
     assert not kept.back.isVisibleTo(kept)
     number.setFocus()
@@ -105,7 +105,7 @@ def test_the_language_is_said_by_name_and_overruled_by_name(window: MainWindow, 
     assert window.spine.steps["clean"].settings == "English stems and stop words"
     field = window.side.settings.controls["clean"]["language"].field
     words = [field.itemText(at) for at in range(field.count())]  # type: ignore[attr-defined]
-    assert words[:3] == ["English, as most of them", "of each document its own", "Afrikaans"]
+    assert words[:3] == ["English, as most of them", "each document's own", "Afrikaans"]
     assert "German" in words
     assert "de" not in words
     field.setCurrentIndex(words.index("German"))  # type: ignore[attr-defined]
@@ -197,14 +197,14 @@ def test_a_bar_is_the_filter_by_the_right_button_and_a_plate_takes_it_off(
     menu = next(one for words, one in front.filters.plates.items() if words.startswith("only crop")).menu()
     assert menu is not None
     menu.aboutToShow.emit()
-    next(one for one in menu.actions() if one.text() == "Not these").trigger()
+    next(one for one in menu.actions() if one.text() == "Dismiss").trigger()
     settle(window)
     assert window.bench.recipe.gather.only == ()
     assert len(window.bench.recipe.gather.without) == 2
     menu = next(one for words, one in front.filters.plates.items() if words.startswith("not crop")).menu()
     assert menu is not None
     menu.aboutToShow.emit()
-    next(one for one in menu.actions() if one.text() == "Take it off").trigger()
+    next(one for one in menu.actions() if one.text() == "Remove").trigger()
     settle(window)
     assert len(window.bench.results[LENS_ROWS]) == 640
 
@@ -296,7 +296,7 @@ def test_a_step_that_leaves_nothing_names_the_setting_and_mends_it(window: MainW
     settle(window)
     notice = window.desk._notice
     assert notice.isVisible()
-    assert "No term stands in at least 5000 documents" in notice.words.text()
+    assert "No term occurs in at least 5000 documents" in notice.words.text()
     assert notice.change.text() == "In at least: 2"
     QTest.mouseClick(notice.change, LEFT)
     settle(window)

@@ -183,7 +183,7 @@ def test_a_table_is_previewed_its_roles_set_on_the_headers_and_added(
     assert sheet.table.roles[:2] == ["key", "text"]
     places = {name: at for at, name in enumerate(sheet._seen.columns)}  # type: ignore[union-attr]
     sheet.table.header.choices[places["weight"]].setCurrentText("text")
-    assert "weight: 100% of these are numbers, no prose." in sheet.said.text()
+    assert "weight: 100% of these are numbers, not prose." in sheet.said.text()
     sheet.table.header.choices[places["weight"]].setCurrentText("number")
     sheet.table.header.choices[places["crop"]].setCurrentText("label")
     sheet.table.header.choices[places["crop"]].setCurrentText("key")
@@ -329,7 +329,7 @@ def test_a_changed_source_is_shown_and_taken_in_only_when_told(
     assert "slugs" in kept.bench.results["corpus"].texts[0]  # nothing changes by itself
     desk.look_again()
     settle(kept)
-    QTest.mouseClick(button(desk, "Changed outside: refresh"), Qt.MouseButton.LeftButton)
+    QTest.mouseClick(button(desk, "Changed on disk: refresh"), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: hasattr(kept, "listing"), timeout=120_000)
     table = kept.listing.table
     shown = {
@@ -373,7 +373,7 @@ def test_files_are_dragged_onto_the_window(kept: MainWindow, qtbot: QtBot, settl
     qtbot.waitUntil(lambda: len(kept.bench.state.sources) == 1, timeout=120_000)
     source = kept.bench.state.sources[0]
     assert (source.key, source.text, source.date) == ("id", ("note",), "day")
-    assert "notes.csv: read are note as text, id as key" in kept.pick_bar.offer_words.text()
+    assert "notes.csv: reads note as text, id as key" in kept.pick_bar.offer_words.text()
     QTest.mouseClick(kept.pick_bar.offered, Qt.MouseButton.LeftButton)
     assert seen(qtbot, kept.sheet).isVisible()
     kept.sheet.reject()
@@ -503,8 +503,8 @@ def test_an_encoding_that_is_not_certain_is_chosen_from_lines_as_each_reads_it(
     kept.bench.add_source(Source(file="names & places.txt"))
     settle(kept)
     desk = gather(kept)
-    qtbot.waitUntil(lambda: "1 encoding not certain" in desk.attention.chips, timeout=120_000)
-    menu = desk.attention.chips["1 encoding not certain"].menu()
+    qtbot.waitUntil(lambda: "1 encoding uncertain" in desk.attention.chips, timeout=120_000)
+    menu = desk.attention.chips["1 encoding uncertain"].menu()
     assert menu is not None
     entries = {action.text(): action for action in menu.actions()}
     heading = entries["names && places.txt"]
@@ -519,7 +519,7 @@ def test_an_encoding_that_is_not_certain_is_chosen_from_lines_as_each_reads_it(
     settle(kept)
     assert kept.bench.state.sources[0].encoding == f"utf-8, {encoding}"
     assert kept.bench.results["corpus"].texts[0] == "plain\nKoš\nend".encode("iso8859_2").decode(encoding)
-    assert "1 encoding not certain" not in gather(kept).attention.chips
+    assert "1 encoding uncertain" not in gather(kept).attention.chips
     kept.bench.undo()
     settle(kept)
     assert kept.bench.results["corpus"].texts[0] == before

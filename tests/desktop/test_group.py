@@ -74,7 +74,7 @@ def test_a_card_picks_its_group_and_tells_it_in_full(window: MainWindow, desk: G
     assert len(window.bench.pick) == grouping.sizes[1]
     one = face.one
     assert one.chip.group == 1
-    assert f"{grouping.sizes[1]} documents · tightness {grouping.tightness[1]:.2f}" in one.figures.text()
+    assert f"{grouping.sizes[1]} documents · cohesion {grouping.tightness[1]:.2f}" in one.figures.text()
     assert one.telling.texts[0] == "garlic: 97% in it, 0% elsewhere"
     assert "garlic" in one.strongest.text()
     assert "garlic 99%" in one.values.texts or "garlic 100%" in one.values.texts
@@ -145,7 +145,7 @@ def test_a_name_follows_its_group_and_waits_where_none_fits(
     bench.set("group", "groups", 2)
     settle(window)
     assert "Roots" not in face.cards.shown.titles
-    assert face.about.text() == "1 name kept aside: no group here fits it any more."
+    assert face.about.text() == "1 name kept for later: no group here matches it any more."
     bench.undo()
     settle(window)
     assert "Roots" in face.cards.shown.titles
@@ -374,7 +374,7 @@ def test_numbers_of_groups_are_tried_shown_as_they_come_and_taken(
     face.curves.grab()
     QTest.mouseClick(face.curves, LEFT, pos=QPoint(round(face.curves.x_of(5)), 60))
     assert face.figures.text() == (
-        f"5 groups: tightness {sweep.tightness[2]:.3f}, silhouette {sweep.silhouette[2]:.3f}, holding "
+        f"5 groups: cohesion {sweep.tightness[2]:.3f}, silhouette {sweep.silhouette[2]:.3f}, stability "
         f"{sweep.holding[2]:.2f}, agreement {sweep.agreement[2]:.2f}"
     )
     QTest.mouseClick(face.take, LEFT)
@@ -405,7 +405,7 @@ def test_a_sweep_is_stopped_and_what_came_stays_to_be_gone_on_with(
     settle(window)
     tried = len(bench.results[SWEEP])
     assert 2 <= tried < 15
-    assert face.words.text().startswith(f"{tried} of 15 numbers tried, then stopped. ")
+    assert face.words.text().startswith(f"{tried} of 15 numbers tried; stopped. ")
     assert face.take.isEnabled()
     face.curves.chosen.emit(3)
     assert not face.state.isVisible()
@@ -481,7 +481,7 @@ def test_terms_are_grouped_by_a_tree_that_is_cut_and_numbers_are_tried(
     face.way.activated.emit(face.way.currentIndex())
     settle(window)
     canvas = face.ridge
-    assert "60 most frequent kept terms in 8 groups" in face.words.text()
+    assert "60 most frequent terms in 8 groups" in face.words.text()
     assert canvas._takes_effect
     assert len(canvas._bays) == 8
     QTest.keyClick(canvas, Qt.Key.Key_Left, CTRL)

@@ -187,7 +187,7 @@ def test_what_is_set_aside_takes_part_no_more_until_it_is_brought_back(
     assert bench.documents.group_of(7) == -1
     window.show_step("gather")
     settle(window)
-    do(window, "Pick what is set aside")
+    do(window, "Pick documents set aside")
     assert bench.pick.rows == (0, 7)
     assert "set aside: not a note" in window.side.reader.one.meta.text()
     do(window, "Bring back")
@@ -253,7 +253,7 @@ def test_menus_keys_and_finder_tell_of_the_same_commands(window: MainWindow) -> 
     assert len({command.key for command in window.commands if command.key}) == sum(
         bool(command.key) for command in window.commands
     )
-    assert ("Ctrl+K", "Anything by its name.") in key_list(window)
+    assert ("Ctrl+K", "Find anything by its name.") in key_list(window)
     assert all(command.help.endswith(".") for command in window.commands)
 
 

@@ -186,7 +186,7 @@ def test_colours_by_label_and_trust_without_rings(window: MainWindow, canvas: Ma
     names = [action.text() for action in face.tools.colour_menu.actions() if action.isCheckable()]
     heads = [action.text() for action in face.tools.colour_menu.actions() if action.text() and not action.isEnabled()]
     assert names[:7] == ["group", "crop", "variety", "district", "year", "soil", "season"]
-    assert names[7:] == ["length", "trust", "similarity to what is read"]
+    assert names[7:] == ["length", "trust", "similarity to the document read"]
     assert heads == ["Labels", "Amounts"]
     choose(window, "crop")
     label = window.bench.results["corpus"].labels[0]
@@ -347,7 +347,7 @@ def test_links_piles_and_likeness_come_from_compare(
     QTest.mouseClick(canvas.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, plate.center().toPoint())
     assert window.bench.pick.rows == tuple(sorted(rows.tolist()))
     window.bench.pick.set([20])
-    choose(window, "similarity to what is read")
+    choose(window, "similarity to the document read")
     settle(window)
     nearest = int(window.bench.results["neighbours"].row[20, 0])
     assert canvas.category[nearest] == canvas.category.max()
@@ -434,7 +434,7 @@ def test_other_ways_of_mapping_say_what_they_are(
     window.bench.set("map", "by", by)
     settle(window)
     stress = window.bench.results[LAID].stress
-    scaled = f"Scaling: distances as near as can be to those in the space; stress {stress:.2f}"
+    scaled = f"Scaling: distances match those in the space as closely as possible; stress {stress:.2f}"
     expected = scaled if by == "scaling" else "The two directions hold"
     assert documents(window).legend.way.text().startswith(expected)
 

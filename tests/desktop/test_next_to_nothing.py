@@ -115,7 +115,7 @@ def test_without_a_label_there_is_nothing_to_tell_sides_by_but_picks(
     settle(window)
     face = window.desk.face(SidesFace)
     assert face.sides.by.currentText() == "picks"
-    assert "Pick documents on any desk, and choose it again." in face.figures.text()
+    assert "Pick documents on any desk, then choose it again." in face.figures.text()
     QTest.mouseClick(window.desk.leaf_row.buttons["Along a number or date"], LEFT)
     settle(window)
     assert "No date, no number" in window.desk.face(AlongFace).figures.text()

@@ -271,7 +271,7 @@ def test_a_label_is_learned_and_its_figures_are_shown(window: MainWindow, sugges
 def test_mistakes_are_read_with_what_spoke_for_either_value(
     window: MainWindow, suggest: SuggestFace, settle: Settle
 ) -> None:
-    leaf(suggest, "Where it was wrong")
+    leaf(suggest, "Mistakes")
     found = window.bench.results[SUGGESTIONS]
     wrong = (found.given >= 0) & (found.given != found.suggested)
     assert suggest.wrong.listed.rowCount() == wrong.sum() > 0

@@ -84,7 +84,7 @@ def test_width_order_sort_and_hidden_columns_come_back(qtbot: QtBot, memory: QSe
     actions = {entry.text(): entry for entry in kept.menu().actions()}
     assert not actions["Crop"].isEnabled()
     assert not actions["Note"].isChecked()
-    actions["As they were at first"].trigger()
+    actions["Reset columns"].trigger()
     assert titles(again) == ["Crop", "Rows", "Note"]
     assert new.sectionSize(1) < wide
     assert titles(beds(qtbot, memory)[0]) == ["Crop", "Rows", "Note"]

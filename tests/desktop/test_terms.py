@@ -380,7 +380,7 @@ def test_a_document_without_terms_says_so(window: MainWindow, settle: Settle) ->
     window.side.show_reader()
     window.side.reader.terms_button.click()
     settle(window)
-    assert window.side.reader.term_sheet.words.text() == "No term of this lens stands in it."
+    assert window.side.reader.term_sheet.words.text() == "It contains no term of this lens."
     assert not window.side.reader.term_sheet.table.isVisible()
     row = int(window.bench.results["terms"].rows[5])
     window.bench.pick.set([row])
@@ -388,7 +388,7 @@ def test_a_document_without_terms_says_so(window: MainWindow, settle: Settle) ->
     assert f"{window.bench.results['terms'].counts[[5]].nnz} terms" in window.side.reader.term_sheet.words.text()
     window.bench.set_pick_aside("")
     settle(window)
-    assert window.side.reader.term_sheet.words.text() == "It takes no part in this lens: it has no terms."
+    assert window.side.reader.term_sheet.words.text() == "These are read: no part in this lens: it has no terms."
 
 
 def test_a_window_that_closes_waits_for_the_table_that_is_being_sorted(

@@ -58,7 +58,7 @@ def test_the_card_works_the_read_document_through(desk: WeighDesk, window: MainW
     QTest.mouseClick(face.copy_button, LEFT)
     sheet = QApplication.clipboard().text().splitlines()  # type: ignore[union-attr]
     assert sheet[-1] == "weight\t=B10/B7"
-    assert sheet[7] == "in its document: log\t=1+LN(B2)"
+    assert sheet[7] == "within the document: log\t=1+LN(B2)"
 
 
 def test_a_part_of_the_formula_is_chosen_on_the_desk(desk: WeighDesk, window: MainWindow, settle: Settle) -> None:

@@ -65,8 +65,8 @@ def out(tmp_path_factory: pytest.TempPathFactory) -> Path:
     assert said[0] == "Gather   640 documents, 640 in the lens"
     assert said[1].endswith("words kept; English")
     assert said[7:] == [
-        "jagged-lens: note: 8 documents are in another language than English: Polish, Portuguese, Swedish, Dutch."
-    ] or said[7].startswith("jagged-lens: note: 8 documents are in another language than English: ")
+        "jagged-lens: note: 8 documents are not in English: Polish, Portuguese, Swedish, Dutch."
+    ] or said[7].startswith("jagged-lens: note: 8 documents are not in English: ")
     return folder / "out"
 
 
@@ -205,7 +205,7 @@ def test_a_run_needs_no_qt(tmp_path: Path) -> None:
     [
         ("[group]\nby = 'heap'\n", '"heap" is not allowed'),
         ("[gather]\nfrom = 'gone.csv'\n", "gone.csv: there is no such file"),
-        ("[gather]\nfrom = 'bad.csv'\nkey = 'id'\n", 'the key "A" stands at documents 1 and 2'),
+        ("[gather]\nfrom = 'bad.csv'\nkey = 'id'\n", 'the key "A" is used by documents 1 and 2'),
         (None, "cannot be read"),
     ],
 )
@@ -270,7 +270,7 @@ def test_info_names_every_setting(tmp_path: Path) -> None:
         assert words in said.stdout
     given = run("info", str(demo_recipe()), home=tmp_path)
     assert "pairs-from = 0.4" in given.stdout
-    assert "# Pairs from 0.4 on are listed, and all copies besides." in given.stdout
+    assert "# Pairs from 0.4 on are listed, and all copies below." in given.stdout
 
 
 def test_separation_is_what_documents_and_neighbours_say(out: Path) -> None:

@@ -123,7 +123,7 @@ def test_a_project_is_run_without_its_sources(tmp_path: Path) -> None:
     assert (tmp_path / "again" / "decisions.csv").read_text("utf-8").splitlines() == [
         "first,second,decision,kept,dropped,state",
         "A,B,first,A,B,applied",
-        "A,'=C,later,,,no longer in the documents",
+        "A,'=C,later,,,document no longer exists",
     ]
     assert run(tmp_path / "p.jagged", tmp_path / "bare", "--lens", "Bare").exit_code == 0
     assert int(documents(tmp_path / "bare")[0]["tokens"]) > int(documents(tmp_path / "out")[0]["tokens"])

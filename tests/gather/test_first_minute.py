@@ -18,7 +18,7 @@ def test_a_text_is_offered_the_cut_that_it_looks_made_for() -> None:
     paragraphs = "\n\n".join("Slugs came.\nFrost went." for _ in range(4))
     assert [settings["cut"] for _, settings in cuts_offered(paragraphs)] == ["blank-line"]
     lines = "\n".join(f"row {n} of the plot" for n in range(8))
-    assert cuts_offered(lines) == [("each of 8 lines a document", {"cut": "line", "cut-at": ""})]
+    assert cuts_offered(lines) == [("each of 8 lines", {"cut": "line", "cut-at": ""})]
     assert cuts_offered("One short text.\nOf two lines.") == []
     assert cuts_offered("\n".join(["one"] * 20)) == []  # words, not documents
 
@@ -30,7 +30,7 @@ def test_what_is_offered_and_what_is_missing_stands_in_the_preview(tmp_path: Pat
     cut = preview(Source(file="a.txt", cut="at", cut_at="***"), means)
     assert (len(cut.rows), cut.offers, cut.notices) == (5, (), ())
     missing = preview(Source(file="a.txt", cut="at", cut_at="+++"), means)
-    assert missing.notices == ("The separator “+++” is nowhere in what is shown: texts stay whole.",)
+    assert missing.notices == ("The separator “+++” does not occur in the preview: texts stay whole.",)
 
 
 def test_a_paste_with_commas_under_names_is_a_table_and_prose_is_none(tmp_path: Path) -> None:

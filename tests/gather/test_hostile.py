@@ -171,7 +171,7 @@ def test_a_pipe_is_not_waited_for(tmp_path: Path, name: str) -> None:
         read_source(source, Means(tmp_path))
     [found] = read_apart([File(tmp_path / name, name)], Options(), 1, lambda share: None)
     assert isinstance(found[0], Unread)
-    assert found[0].reason.endswith("(it is no plain file)")
+    assert found[0].reason.endswith("(it is not a regular file)")
 
 
 def test_reading_stops_when_it_is_asked_to(tmp_path: Path) -> None:

@@ -169,7 +169,7 @@ def test_addresses_without_a_beginning_are_taken_as_https_and_others_are_refused
     assert Source(links="www.larkmoor.example").lists_links
     assert Source(links="a.example/x\nb.example/y").lists_links
     assert not Source(links="links.csv").lists_links
-    with pytest.raises(SourceError, match="only http and https are fetched, not ftp"):
+    with pytest.raises(SourceError, match="only http and https addresses are fetched, not ftp"):
         read_source(Source(links="ftp://old.example/x"), Means(Path("/")))
 
 

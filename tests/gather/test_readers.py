@@ -55,7 +55,7 @@ def test_what_a_file_holds_counts_more_than_its_name() -> None:
     assert TEXT in pieces("note.zip", made.docx_bytes(TEXT))[0].text
     assert pieces("page.txt", made.HTML)[0].title == "Leeks"
     said = [one for one in read_bytes("a.txt", made.pdf_bytes(TEXT), Options()) if isinstance(one, str)]
-    assert said == ["is in truth PDF, and was read as that."]
+    assert said == ["is actually PDF, and was read as such."]
 
 
 @pytest.mark.parametrize(
@@ -72,7 +72,7 @@ def test_what_a_file_holds_counts_more_than_its_name() -> None:
         ("a.eml", b"\n\nno head", "no head"),
         ("a.mbox", b"no messages", "no mailbox"),
         ("a.zip", b"PK\x03\x04 cut", "damaged or cut off"),
-        ("a.txt", bytes(range(256)) * 20, "does not hold text"),
+        ("a.txt", bytes(range(256)) * 20, "not stable text"),
         ("a.txt", b"\x89PNG\r\n\x1a\n", "a picture"),
         ("a.txt", b"SQLite format 3\0" + b"\0" * 100, "database"),
         ("a.xyz", b"words", 'ending in ".xyz"'),
@@ -99,7 +99,7 @@ def test_mailboxes_and_archives_give_a_document_each(tmp_path: Path) -> None:
     assert corpus.date(1) == "2021-05-03"
     assert {(one.name, one.reason) for one in corpus.unread} == {
         ("b.zip/bad.pdf", "it is damaged"),
-        ("b.zip/inner.zip", "an archive inside an archive is not opened"),
+        ("b.zip/inner.zip", "archives inside archives are not opened"),
     }
     assert any("attachments of 2 messages" in notice for notice in corpus.notices)
     assert any("one file of another kind" in notice for notice in corpus.notices)

@@ -57,7 +57,7 @@ def test_every_kind_of_table_has_a_preview_with_guessed_roles(tmp_path: Path, na
 def test_lines_that_are_no_objects_are_said(tmp_path: Path) -> None:
     made.make_json_lines(tmp_path / "a.jsonl")
     corpus = read(tmp_path, file="a.jsonl")
-    assert corpus.notices == ("a.jsonl: 2 lines are no JSON objects and were left out, the first at line 2.",)
+    assert corpus.notices == ("a.jsonl: 2 lines are not JSON objects and were skipped; the first is line 2.",)
     (tmp_path / "b.jsonl").write_text('{"a": {"b": {"c": "deep"}, "d": [1, 2]}}\n')
     assert preview(Source(file="b.jsonl"), Means(tmp_path)).columns == ("a.b.c", "a.d")
 
@@ -154,7 +154,7 @@ def test_an_odd_choice_of_role_is_warned_about_in_words() -> None:
         prose=[f"{n} slugs took the first sowing" for n in range(10)],
         double=["a"] * 10,
     )
-    assert warning(looks["number"], "text") == "90% of these are numbers, no prose."
+    assert warning(looks["number"], "text") == "90% of these are numbers, not prose."
     assert "single word" in warning(looks["word"], "text")
     assert "more than once" in warning(looks["double"], "key")
     assert "cannot be read as dates" in warning(looks["prose"], "date")
@@ -279,7 +279,7 @@ def test_a_column_of_numbers_and_a_label_agree_on_thousands(tmp_path: Path) -> N
     label = _as_numbers(Label.of("price", prices[:4]))
     assert label is not None
     assert corpus.numbers[0].values[:4].tolist() == label.tolist() == [950, 1200, 12_500, 1_234_567]
-    assert corpus.notices == ('1 cell of "price" is no number and was left empty: “none”.',)
+    assert corpus.notices == ('1 cell of "price" is not a number and was left empty: “none”.',)
 
 
 @pytest.mark.parametrize(

@@ -44,7 +44,7 @@ def test_what_is_not_known_or_finds_nothing_is_said(chain: Callable[..., Results
     results = chain(["qwx zzt", "qwx rrk"], **sections)
     words = [one.words for one in noticed(recipe_of(sections), results)]
     assert any("The language is not known" in one for one in words)
-    assert any("Rules that find nothing: “join: late frost”, “never: dahlias”." in one for one in words)
+    assert any("Rules without a match: “join: late frost”, “never: dahlias”." in one for one in words)
     chinese = chain(["蛞蝓吃了豆子。我们又种了一次。", "霜来得很晚。豆子没有了。"])
     assert [one.value for one in noticed(recipe_of({}), chinese) if one.key == "tokens"] == ["characters"]
 
@@ -98,8 +98,8 @@ def test_a_tree_that_cannot_be_cut_into_so_many_groups_says_why(chain: Callable[
     assert len(results["grouping"]) == 1
     (found,) = [one for one in noticed(recipe_of(sections), results) if one.step == "group"]
     assert found.words == (
-        "The tree joins 3 times at exactly 1, so that it cannot be cut into 3 groups: it is cut into 1; the next more are 4. "
-        "Another linkage parts them."
+        "The tree has 3 joins at exactly 1, so it cannot be cut into 3 groups. It is cut into 1; the next possible "
+        "number is 4. Another linkage separates them."
     )
     mended = {**sections, "group": {**sections["group"], "groups": 4}}
     assert not [one for one in noticed(recipe_of(mended), chain(texts, **mended)) if one.step == "group"]

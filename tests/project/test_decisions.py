@@ -57,7 +57,7 @@ def test_none_goes_for_one_that_is_not_there_to_stay() -> None:
     assert set(told.values()) == {"not in this lens"}
     goes = going(pairs, gone_of(pairs, {"a", "b", "c"}, {"a"}))
     assert goes == {}
-    assert state_of(pairs[0], {"a": True, "b": True}, goes, {"a"}) == "passed over: the one that stays was set aside"
+    assert state_of(pairs[0], {"a": True, "b": True}, goes, {"a"}) == "skipped: the one to keep was set aside"
 
 
 def test_applying_twice_changes_nothing() -> None:
@@ -75,7 +75,7 @@ def test_how_decisions_stand() -> None:
     there, goes = {"a": True, "b": True, "c": False}, {"b": "a"}
     assert state_of(one, there, goes, {}) == "to be applied"
     assert state_of(one, there, goes, {"b": "copy of a"}) == "applied"
-    assert state_of(Decision("a", "x", FIRST), there, goes, {}) == "no longer in the documents"
+    assert state_of(Decision("a", "x", FIRST), there, goes, {}) == "document no longer exists"
     assert state_of(Decision("a", "c", BOTH), there, goes, {}) == "not in this lens"
     assert state_of(Decision("a", "b", BOTH), there, goes, {}) == "noted"
     assert state_of(Decision("c", "b", FIRST), {**there, "c": True}, goes, {}) == "goes anyway"

@@ -122,7 +122,7 @@ def test_what_of_the_documents_is_not_saved_is_said(tmp_path: Path, worker: Work
     said: list[str] = []
     bench.trouble.subscribe(lambda words, _: said.append(words))
     bench.save_as(tmp_path / "p.jagged")  # nothing was read yet
-    assert said == ["The documents of n.csv are not in it: they are read from there again."]
+    assert said == ["The documents from n.csv are missing from it and are read again."]
     bench.leave()
 
 

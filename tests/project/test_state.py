@@ -88,7 +88,7 @@ def test_history_goes_back_and_forth_and_forgets_what_was_undone() -> None:
     history.undo()
     assert history.state == PLAIN
     assert history.redo()
-    history.change(PLAIN.renamed("other"), "another way")
+    history.change(PLAIN.renamed("other"), "elsewhere")
     assert history.redo_text is None
     assert not history.redo()
 

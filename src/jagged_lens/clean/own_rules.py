@@ -50,7 +50,7 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
             raise SourceError(
                 f"the word list cannot be read ({error.strerror})",
                 name,
-                "Put it where the recipe looks for it, or take it out of Word lists in the settings of Clean.",
+                "Put it where the recipe expects it, or remove it from Word lists in the settings of Clean.",
             ) from error
         for number, line in enumerate(text.splitlines(), 1):
             _add(found, line, f"{name}, line {number}")
@@ -69,7 +69,7 @@ def _add(found: OwnRules, line: str, where: str) -> None:
         words = _words(rest, where)
         if kind == "join":
             if len(words) < 2:
-                raise SourceError(f'"{rest.strip()}" is one word alone', where, "Join two or more: join: late frost")
+                raise SourceError(f'"{rest.strip()}" is a single word', where, "Join two or more: join: late frost")
             found.join.append(words)
         elif kind == "never":
             found.never.append(words)
@@ -80,14 +80,15 @@ def _add(found: OwnRules, line: str, where: str) -> None:
     left, mark, right = rule.partition("=")
     if not mark:
         raise SourceError(
-            f'"{rule[:60]}" is no rule', where, "Write a, b = c, or join: a b, or never: a b, or as written: a"
+            f'"{rule[:60]}" is not a rule', where, "Write a, b = c; or join: a b; or never: a b; or as written: a"
         )
     target = _words(right, where)
     for entry in left.split(","):
         words = _words(entry, where)
         if found.same.get(words, target) != target:
             raise SourceError(
-                f'"{" ".join(words)}" is to become both "{" ".join(found.same[words])}" and "{" ".join(target)}"', where
+                f'"{" ".join(words)}" cannot become both "{" ".join(found.same[words])}" and "{" ".join(target)}"',
+                where,
             )
         if words != target:
             found.same[words] = target
@@ -97,5 +98,5 @@ def _add(found: OwnRules, line: str, where: str) -> None:
 def _words(text: str, where: str) -> tuple[str, ...]:
     words = tuple(word.translate(_MARKS) for word in _WORDS.findall(text))
     if not words:
-        raise SourceError("a word is missing", where, "Such as slugs = slug")
+        raise SourceError("a word is missing", where, "For example slugs = slug")
     return words

@@ -31,18 +31,18 @@ def replacement_of(rule: str) -> Replacement:
     if rule.startswith("/"):
         end = rule.rfind("/ =") if "/ =" in rule else rule.rfind("/=")
         if end < 1:
-            raise ValueError(f'"{rule}" has no end of its expression; write it as /expression/ = words')
+            raise ValueError(f'"{rule}" lacks the closing / of its expression; write /expression/ = words')
         pattern, words = rule[1:end], rule[end + 1 :].partition("=")[2]
         try:
             compiled = expression(pattern)
         except ValueError as error:
             raise ValueError(f'"{pattern}" cannot be used: {error}') from None
         if compiled.match(""):
-            raise ValueError(f'"{pattern}" fits where there is nothing')
+            raise ValueError(f'"{pattern}" matches the empty string')
         return Replacement(compiled, words.strip())
     text, mark, words = rule.partition("=")
     if not mark or not text.strip():
-        raise ValueError(f'"{rule}" is no rule; write it as text = words, or /expression/ = words')
+        raise ValueError(f'"{rule}" is not a rule; write text = words, or /expression/ = words')
     return Replacement(re.compile(re.escape(text.strip())), words.strip())
 
 

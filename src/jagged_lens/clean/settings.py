@@ -41,8 +41,8 @@ class CleanSettings:
         Literal["markup", "web-addresses", "mail-addresses", "symbols", "recurring-lines", "recurring-sentences"], ...
     ] = setting(
         ("markup", "web-addresses", "mail-addresses"),
-        label="Take out",
-        help="Stretches of text that are taken out before words are told apart.",
+        label="Remove",
+        help="Parts of the texts to remove before they are split into words.",
         said={
             (): "nothing",
             "markup": "markup",
@@ -56,7 +56,7 @@ class CleanSettings:
     recurring_from: float = setting(
         0.05,
         label="Lines recur from",
-        help="A line, or a sentence, is recurring where it stands in so many documents; below 1 a share of them, three at the least.",
+        help="A line or sentence is recurring if it occurs in this many documents; below 1, in this share of them, but at least three.",
         above=0,
         unit="documents",
         when=("take_out", _RECURRING),
@@ -71,7 +71,10 @@ class CleanSettings:
     replace: tuple[str, ...] = setting(
         (),
         label="Replace",
-        help="Own search and replace before words are told apart: text = words, or /expression/ = words. Without words it is taken out.",
+        help=(
+            "Your own search and replace, before texts are split into words: text = words, or /expression/ = words. "
+            "Without words, the match is removed."
+        ),
         apart=";",
         entry="plot = parcel",
         said={(): "nothing"},
@@ -80,27 +83,27 @@ class CleanSettings:
         "lower",
         label="Case",
         help="lower: Slugs and slugs are one word.",
-        said={"lower": "small letters", "keep": "their own case"},
+        said={"lower": "lower case", "keep": "as written"},
     )
     accents: Literal["keep", "strip"] = setting(
-        "keep", label="Accents", help="strip: é becomes e, ö becomes o.", said={"keep": "kept", "strip": "taken off"}
+        "keep", label="Accents", help="strip: é becomes e, ö becomes o.", said={"keep": "kept", "strip": "removed"}
     )
     tokens: Literal["words", "letters", "characters", "pattern"] = setting(
         "words",
         label="Tokens",
-        help="words: letters, marks and numbers, apostrophes inside kept. letters: letters and marks only. "
-        "characters: terms are runs of characters within words. pattern: what your expression fits.",
+        help="words: letters, marks and numbers, apostrophes inside kept. letters: letters and marks only. characters: "
+        "terms are runs of characters within words. pattern: what your expression matches.",
         said={
             "words": "words",
             "letters": "runs of letters",
             "characters": "runs of characters",
-            "pattern": "what a pattern fits",
+            "pattern": "what a pattern matches",
         },
     )
     pattern: str = setting(
         "",
         label="Pattern",
-        help="The regular expression for tokens = pattern.",
+        help="Regular expression of a token, for tokens = pattern.",
         when=("tokens", ("pattern",)),
         said={"": "none yet"},
     )
@@ -109,7 +112,7 @@ class CleanSettings:
         label="Hyphens",
         help="join: self-sown is one word. split: it is two. join-after-a-letter: e-mail is one word, self-sown is two.",
         said={
-            "split": "part words",
+            "split": "split words",
             "join": "join words",
             "join-after-a-letter": "join after one letter, as in e-mail",
         },
@@ -117,16 +120,16 @@ class CleanSettings:
     keep_signs: tuple[Literal["hashtags", "handles"], ...] = setting(
         (),
         label="Keep the sign of",
-        help="hashtags: #frost stays another word than frost. handles: @plot stays with its sign.",
+        help="hashtags: #frost and frost are different words. handles: @plot keeps its sign.",
         said={(): "nothing", "hashtags": "hashtags", "handles": "handles"},
     )
     shortest: int = setting(
-        2, label="Shortest word", help="Words with fewer characters are taken out.", low=1, high=1000, unit="characters"
+        2, label="Shortest word", help="Words with fewer characters are removed.", low=1, high=1000, unit="characters"
     )
     longest: int = setting(
         40,
         label="Longest word",
-        help="Words with more characters are taken out.",
+        help="Words with more characters are removed.",
         low=1,
         high=100_000,
         unit="characters",
@@ -134,23 +137,23 @@ class CleanSettings:
     numbers: Literal["drop", "keep"] = setting(
         "drop",
         label="Numbers",
-        help="drop: words that are all digits, such as 12, 3.5 and 1,000, are taken out.",
-        said={"drop": "left out", "keep": "kept"},
+        help="drop: words of digits only, such as 12, 3.5 and 1,000, are removed.",
+        said={"drop": "removed", "keep": "kept"},
     )
     stop_words: tuple[str, ...] = setting(
         (DETECTED,),
         label="Stop words",
-        help="Lists of words never used: the function words of the language of the documents, those of a language by its name, a wide "
+        help="Lists of words to remove: the function words of the documents' language, those of a named language, a wide "
         "list, or a text file of your own.",
         allowed='a list of "detect", "de" or another language, "de-wide" for a wide list, and paths of text files',
         entry="detect",
-        said={(): "no list of words", DETECTED: "the function words of the language", **_LISTS},
+        said={(): "none", DETECTED: "the function words of the language", **_LISTS},
     )
     negations: Literal["keep", "drop"] = setting(
         "keep",
         label="Negations",
-        help="Words that turn the meaning round (not, no, never). drop: they are taken out like stop words.",
-        said={"keep": "kept", "drop": "left out"},
+        help="Words that reverse the meaning (not, no, never). drop: they are removed like stop words.",
+        said={"keep": "kept", "drop": "removed"},
     )
     own_rules: tuple[str, ...] = setting(
         (),
@@ -161,22 +164,22 @@ class CleanSettings:
         said={(): "none"},
     )
     word_lists: tuple[str, ...] = setting(
-        (), label="Word lists", help="Text files with own rules, one a line.", entry="rules.words", said={(): "no file"}
+        (), label="Word lists", help="Text files with own rules, one per line.", entry="rules.words", said={(): "none"}
     )
     word_form: Literal["written", "stem", "lemma"] = setting(
         "stem",
         label="Word form",
-        help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists. Where a "
-        "language has no stems, its lemmas are taken, and the other way round; where it has neither, words as written.",
-        said={"written": "as they are written", "stem": "by their stems", "lemma": "by their lemmas"},
+        help="stem: seed, seeds and seeded become one term (Snowball). lemma: the form a dictionary lists. If stems are not "
+        "available for a language, its lemmas are used, and vice versa; if neither is, words stay as written.",
+        said={"written": "as written", "stem": "by their stems", "lemma": "by their lemmas"},
     )
     language: Language = setting(
         "detect",
         label="Language",
-        help="Whose stop words, word forms, sentence ends and elisions hold. detect: the language of most documents. "
-        "each: of every document its own.",
+        help="The language whose stop words, word forms, sentence ends and elisions apply. detect: that of most documents. "
+        "each: each document's own.",
         parse=_language,
-        said={"detect": "that of most of them", "each": "of each document its own", **NAMES},
+        said={"detect": "that of most documents", "each": "each document's own", **NAMES},
     )
 
     def __post_init__(self) -> None:
@@ -199,16 +202,16 @@ class CleanSettings:
 
 
 SENTENCES = (
-    "The language is {language}.",
-    "Taken out of the texts: {take-out}.",
-    "A line or sentence recurs that stands in {recurring-from} of {recurring-within}.",
-    "Replaced before anything else: {replace}.",
+    "Language: {language}.",
+    "Remove from the texts: {take-out}.",
+    "A line or sentence is recurring if it occurs in {recurring-from} of {recurring-within}.",
+    "Search and replace first: {replace}.",
     "Tokens are {tokens}.",
     "The pattern is {pattern}.",
-    "They are read in {case}, accents {accents}; hyphens {hyphens}; the sign is kept of {keep-signs}.",
-    "They have from {shortest} to {longest} letters; numbers are {numbers}.",
-    "Left out: {stop-words}; negations are {negations}.",
-    "Own rules for words: {own-rules}, and those of {word-lists}.",
+    "Case: {case}; accents: {accents}; hyphens {hyphens}; keep the sign of {keep-signs}.",
+    "Length: {shortest} to {longest} characters; numbers: {numbers}.",
+    "Stop words: {stop-words}; negations: {negations}.",
+    "Own rules: {own-rules}; rule files: {word-lists}.",
     "Words are counted {word-form}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

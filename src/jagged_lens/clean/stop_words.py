@@ -44,7 +44,7 @@ def list_name(name: str) -> str:
     """
     code = language_of_list(name)
     if not code:
-        return "those of the language of the documents" if name == DETECTED else name
+        return "those of the documents' language" if name == DETECTED else name
     count = len(read_list(name, Path()))
     if name.endswith(_WIDE):
         return f"{name_of(code)} wide list ({count})"
@@ -75,7 +75,7 @@ def read_list(name: str, folder: Path) -> list[str]:
         raise SourceError(
             f"the stop word list cannot be read ({error.strerror})",
             name,
-            f'Lists that ship: "{DETECTED}", {", ".join(sorted(commonest()))}, and wide ones such as en-wide.',
+            f'Lists that come with Jagged Lens: "{DETECTED}", {", ".join(sorted(commonest()))}, and wide ones such as en-wide.',
         ) from error
     return entries_in(text)
 

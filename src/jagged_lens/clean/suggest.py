@@ -51,7 +51,7 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
         word = tokens.spellings[number]
         if word in negations(tokens.language):
             continue  # a switch of its own
-        why = f"in {documents[number] / rows:.0%} of the documents, so it tells few of them apart"
+        why = f"in {documents[number] / rows:.0%} of the documents, so it hardly distinguishes them"
         found.append(Suggestion(f"never: {word.replace('_', ' ')}", why, int(documents[number])))
     used = np.flatnonzero(times)
     words = list(tokens.spellings.take(used))

@@ -38,9 +38,7 @@ STOPPED = 130
 
 @click.group(invoke_without_command=True)
 @click.version_option(__version__, prog_name="jagged-lens")
-@click.option(
-    "--in-process", is_flag=True, help="Let the window compute in its own process, for debuggers and profilers."
-)
+@click.option("--in-process", is_flag=True, help="Compute in the window's own process, for debuggers and profilers.")
 @click.pass_context
 def main(context: click.Context, in_process: bool) -> None:
     """Look at a pile of documents through weighted n-grams. Without a command, the window opens."""
@@ -58,7 +56,7 @@ def open_file(in_process: bool, file: Path) -> None:
 
 
 @main.command()
-@click.option("--pictures", type=click.Path(path_type=Path), help="Draw every view into this folder and leave.")
+@click.option("--pictures", type=click.Path(path_type=Path), help="Draw every view into this folder and exit.")
 @click.pass_obj
 def demo(in_process: bool, pictures: Path | None) -> None:
     """Open the window on the return notes of the Larkmoor Seed Library."""
@@ -67,13 +65,9 @@ def demo(in_process: bool, pictures: Path | None) -> None:
 
 @main.command()
 @click.argument("recipe", type=click.Path(path_type=Path))
-@click.option(
-    "--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be."
-)
-@click.option(
-    "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
-)
-@click.option("--lens", help="Of a project: the lens to run, by its name; else the one that was in front.")
+@click.option("--out", required=True, type=click.Path(path_type=Path), help="Folder for the files; created if needed.")
+@click.option("--threads", type=click.IntRange(1, 256), help="Number of threads. The result does not depend on it.")
+@click.option("--lens", help="For a project: name of the lens to run; by default the one that was in front.")
 def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
     """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out.
 
@@ -87,13 +81,9 @@ def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
 @main.command()
 @click.argument("recipe", type=click.Path(path_type=Path))
 @click.argument("new", type=click.Path(path_type=Path))
-@click.option(
-    "--out", required=True, type=click.Path(path_type=Path), help="The folder that the files go to; made if need be."
-)
-@click.option(
-    "--threads", type=click.IntRange(1, 256), help="Work on so many threads. The result does not depend on it."
-)
-@click.option("--lens", help="Of a project: the lens to see them through, by its name; else the one that was in front.")
+@click.option("--out", required=True, type=click.Path(path_type=Path), help="Folder for the files; created if needed.")
+@click.option("--threads", type=click.IntRange(1, 256), help="Number of threads. The result does not depend on it.")
+@click.option("--lens", help="For a project: name of the lens to use; by default the one that was in front.")
 def place(recipe: Path, new: Path, out: Path, threads: int | None, lens: str | None) -> None:
     """See the documents of NEW through the lens of RECIPE as it is, and leave what was found in the folder --out.
 
@@ -115,7 +105,7 @@ def _without_window(out: Path, work: Callable[[], None]) -> None:
         click.echo(f"jagged-lens: {one_line(error)}", err=True)
         sys.exit(WRONG)
     except running.StoppedHalfway as error:
-        click.echo(f"jagged-lens: stopped; {error} in {shown(str(out))} are new, the others as they were", err=True)
+        click.echo(f"jagged-lens: stopped; {error} in {shown(str(out))} are new, the others unchanged", err=True)
         sys.exit(STOPPED)
     except (Stopped, KeyboardInterrupt):
         click.echo("jagged-lens: stopped; nothing was written", err=True)
@@ -123,9 +113,7 @@ def _without_window(out: Path, work: Callable[[], None]) -> None:
     except (MemoryError, RuntimeError) as error:
         if not short_of_memory(error):
             raise
-        click.echo(
-            "jagged-lens: there is not enough memory. Use fewer documents or terms, or a higher limit.", err=True
-        )
+        click.echo("jagged-lens: not enough memory. Use fewer documents or terms, or raise the limit.", err=True)
         sys.exit(1)
     except OSError as error:
         click.echo(f"jagged-lens: {shown(str(out))}: cannot be written ({error.strerror})", err=True)
@@ -156,9 +144,7 @@ def info(recipe: Path | None) -> None:
 
 
 @main.command("demo-pages")
-@click.option(
-    "--port", type=click.IntRange(0, 65535), default=8640, show_default=True, help="0 takes any that is free."
-)
+@click.option("--port", type=click.IntRange(0, 65535), default=8640, show_default=True, help="0 takes any free port.")
 def demo_pages(port: int) -> None:
     """Serve a few made-up web pages on this machine alone, to try links on, and say their addresses."""
     from jagged_lens.demo.page_server import serve_until_stopped
@@ -197,7 +183,7 @@ def _window(file: Path | None, in_process: bool, pictures: Path | None = None) -
     except (MemoryError, RuntimeError) as error:
         if not short_of_memory(error):
             raise
-        click.echo("jagged-lens: there is not enough memory for the window", err=True)
+        click.echo("jagged-lens: not enough memory for the window", err=True)
         return 1
     except ImportError as error:
         click.echo(f"jagged-lens: the window cannot be opened ({error})", err=True)

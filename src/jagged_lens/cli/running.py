@@ -134,15 +134,15 @@ def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str
 
 def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, Any]], out: Path) -> None:
     """What came of each step, a line, and what there is to notice."""
-    language = NAMES.get(results[TOKENS].language, "language not known")
+    language = NAMES.get(results[TOKENS].language, "unknown language")
     trust = found["map"]["trust"]
     lines = (
         ("Gather", f"{found['gather']['documents']:,} documents, {found['gather']['in_lens']:,} in the lens"),
         ("Clean", f"{found['clean']['kept']:,} of {found['clean']['tokens']:,} words kept; {language}"),
         ("Terms", f"{found['terms']['kept']:,} of {found['terms']['different']:,} kept"),
         ("Compare", f"{found['compare']['pairs']:,} close pairs in {found['compare']['families']:,} families"),
-        ("Group", f"{found['group']['groups']:,} groups, tightness {found['group']['quality']:.2f}"),
-        ("Map", "no document has a place" if trust is None else f"{trust:.0%} of the nearest neighbours kept"),
+        ("Group", f"{found['group']['groups']:,} groups, cohesion {found['group']['quality']:.2f}"),
+        ("Map", "no document has a place" if trust is None else f"{trust:.0%} of nearest neighbours kept"),
     )
     for step, words in lines:
         click.echo(f"{step:<8} {words}", err=True)

@@ -75,9 +75,9 @@ def pairs_above(rows: Rows, limit: float, allowed: Allowed, progress: Progress, 
             total = int(at.sum())
             if not total:
                 raise TooManyError(
-                    f"more than {most:,} pairs are exactly {beyond:.3g} alike",
+                    f"more than {most:,} pairs have a similarity of exactly {beyond:.3g} alike",
                     "pairs-from",
-                    "Set frequent copies aside, or list the pairs of one label only.",
+                    "Set frequent copies aside, or list only pairs within a label.",
                 )
             kept = [(first[at], second[at], similarity[at])]
     return Above(*_joined(kept), floor)

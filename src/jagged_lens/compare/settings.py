@@ -26,28 +26,28 @@ class CompareSettings:
     copies_below: bool = setting(
         True,
         label="All copies",
-        help="true: besides the pairs that are so alike, all near-duplicates are listed: same wording, some words changed, one holds the "
-        "other, however little alike the weights make them.",
-        said={True: "and all copies besides", False: "and no other"},
+        help="true: all near-duplicates are listed besides, however low their similarity: same wording, some words changed, "
+        "one contains the other.",
+        said={True: "and all copies below", False: "and no others"},
     )
     pairs_across: str = setting(
         "",
         label="Only across",
-        help="A label: only pairs are listed whose documents have different values of it.",
+        help="A label: list only pairs whose documents have different values of it.",
         names_label=True,
         said={"": "any label"},
     )
     pairs_within: str = setting(
         "",
         label="Only within",
-        help="A label: only pairs are listed whose documents have the same value of it.",
+        help="A label: list only pairs whose documents have the same value of it.",
         names_label=True,
         said={"": "any label"},
     )
     neighbours: int = setting(
         12,
         label="Nearest",
-        help="So many nearest neighbours are listed for each document.",
+        help="Number of nearest neighbours kept for each document.",
         low=1,
         high=1000,
         unit="documents",
@@ -55,16 +55,16 @@ class CompareSettings:
     exact: bool = setting(
         True,
         label="All exact",
-        help="Nearest neighbours of more than 20,000 documents. true: every document is compared with every other. false: only with its "
-        "nearest in 100 themes, which is faster; how many of the true ones that finds is measured and said.",
-        said={True: "all compared exactly", False: "found by candidates"},
+        help="Matters from 20,000 documents. true: every document is compared with every other. false: only with those "
+        "nearest in 100 themes, which is faster; the share of true neighbours found is measured and reported.",
+        said={True: "exact", False: "approximate"},
     )
 
 
 SENTENCES = (
-    "Two documents are as alike as {measure} says.",
-    "Pairs from {pairs-from} on are listed, {copies-below}.",
-    "Only pairs across values of {pairs-across}, only within those of {pairs-within}.",
-    "Of each document the {neighbours} nearest are kept, {exact}.",
+    "Similarity is measured by {measure}.",
+    "List pairs from {pairs-from} up, {copies-below}.",
+    "List only pairs across values of {pairs-across}, only pairs within values of {pairs-within}.",
+    "For each document, keep its {neighbours} nearest ({exact}).",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -80,7 +80,7 @@ class Asker(QObject):
             except JaggedLensError as error:
                 self._fail(topic, number, wrong, str(error), "")
             except Exception as error:
-                text = f"Something went wrong inside ({type(error).__name__})."
+                text = f"Internal error ({type(error).__name__})."
                 self._fail(topic, number, wrong, text, traceback.format_exc())
             finally:
                 self._tell("_ended")

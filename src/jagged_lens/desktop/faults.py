@@ -65,7 +65,7 @@ class Faults(QObject):
         details = "".join(traceback.format_exception(kind, error, places))
         sys.stderr.write(details)
         with contextlib.suppress(RuntimeError):  # the window is gone
-            self.fault.emit(f"Something went wrong inside ({kind.__name__}). The window goes on.", details)
+            self.fault.emit(f"Internal error ({kind.__name__}). You can go on working.", details)
 
 
 def _note(kind: _Kind, frames: traceback.StackSummary) -> None:

@@ -264,7 +264,7 @@ class MainWindow(Reach):
         if keeper is not None and keeper.named:
             name = keeper.path.name
         elif self.bench.reading is not None:
-            name = f"{self.bench.reading.path.name} (only read)"
+            name = f"{self.bench.reading.path.name} (read-only)"
         else:
             name = source_names(self.bench.recipe) if self.bench.state.sources else "no documents"
         if keeper is not None and keeper.failure:  # stays in sight, where the words about it make way for others

@@ -85,14 +85,14 @@ def as_sheet(cell: Worked) -> str:
     if not cell.times:
         local = "=0"
     rows = [
-        ("times in the document, c", str(cell.times)),
-        ("times of all terms of the document, Σc", str(cell.all_times)),
+        ("occurrences in the document, c", str(cell.times)),
+        ("occurrences of all terms in the document, Σc", str(cell.all_times)),
         ("documents with the term, df", str(cell.documents)),
         ("documents, N", str(cell.n)),
         ("Σ p ln p over the documents", repr(cell.spread)),
         (f"length of the document ({settings.length})", repr(cell.length)),
-        (f"in its document: {settings.local}", local),
-        (f"in all documents: {settings.global_}", across),
+        (f"within the document: {settings.local}", local),
+        (f"over all documents: {settings.global_}", across),
         ("product", "=B8*B9"),
         ("weight", "=B10/B7"),
     ]

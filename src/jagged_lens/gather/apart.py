@@ -108,7 +108,7 @@ class _Work:
                     return
                 except Exception as error:  # something that nobody foresaw costs this file alone
                     process.end()
-                    found = [Unread(file.name, f"reading it went wrong ({type(error).__name__})")]
+                    found = [Unread(file.name, f"reading it failed ({type(error).__name__})")]
                 with self._changed:
                     self._done[at] = found
                     self._changed.notify_all()
@@ -170,7 +170,7 @@ class _Process:
         reason = (
             f"reading it took longer than {limit:.0f} seconds"
             if ending is Ending.LATE
-            else "reading it broke off: it is damaged, or needs too much memory"
+            else "reading it failed: it is damaged or needs too much memory"
         )
         return [*found, Unread(file.name, reason)]
 

@@ -177,7 +177,9 @@ def joined(corpora: Sequence[Corpus], names: Sequence[str]) -> Corpus:
             keys.append(own)
         notices.extend(one.notices)
         if changed:
-            notices.append(f"{name}: {changed:,} keys were taken already, and got the name of their source in front.")
+            notices.append(
+                f"{name}: {changed:,} keys were already in use; the name of their source was put in front of them."
+            )
     sizes = np.array([len(one) for one in corpora])
     ends = np.cumsum(sizes)
     total = int(ends[-1]) if len(ends) else 0

@@ -52,7 +52,7 @@ def opened_table(source: Source, folder: Path, passwords: Mapping[str, str]) -> 
             stream_results=True, yield_per=_AT_ONCE, no_parameters=True
         ).exec_driver_sql(query)
         if not result.returns_rows:
-            raise SourceError("the query gives no rows", source.name, "Ask with SELECT.")
+            raise SourceError("the query returns no rows", source.name, "Use a SELECT.")
         columns = named(list(result.keys()))
         checked_width(columns, source.name)
         yield Table(columns, (tuple(map(cell_text, row)) for row in result), lambda: 0.5)
@@ -103,13 +103,13 @@ def _server(database: str, passwords: Mapping[str, str]) -> Engine:
         url = sqlalchemy.make_url(database)
     except (ArgumentError, ValueError):
         raise SourceError(
-            "this is no address of a database", shown(database), "Such as postgresql://reader@host:5432/name."
+            "this is not the address of a database", shown(database), "An example: postgresql://reader@host:5432/name."
         ) from None
     if url.get_backend_name() != "postgresql":
         raise SourceError(
-            f'databases of the kind "{url.drivername}" are not read',
+            f'databases of kind "{url.drivername}" are not supported',
             shown(database),
-            "SQLite files and PostgreSQL are.",
+            "Use an SQLite file or PostgreSQL.",
         )
     url = url.set(drivername="postgresql+psycopg")
     if password := passwords.get(database):
@@ -154,7 +154,7 @@ def _file(name: str, folder: Path) -> Engine:
     except OSError as error:
         raise SourceError(f"it cannot be read ({error.strerror})", name) from error
     if start != b"SQLite format 3\0":
-        raise SourceError("this is no SQLite file", name, "Choose an SQLite file, or give the address of a server.")
+        raise SourceError("this is not an SQLite file", name, "Choose an SQLite file, or give the address of a server.")
 
     import sqlalchemy
 
@@ -203,7 +203,7 @@ def _reason(error: Exception, database: str) -> str:
     """What the database said, in one line, without what was asked or a password."""
     said = str(getattr(error, "orig", None) or error).strip()
     lines: Sequence[str] = [line.strip() for line in said.splitlines() if line.strip()]
-    return f"the database says: {lines[0]}" if lines else "the database cannot be asked"
+    return f"the database says: {lines[0]}" if lines else "the database cannot be queried"
 
 
 def _remedy(error: Exception, database: str) -> str:

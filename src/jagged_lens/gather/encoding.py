@@ -174,8 +174,8 @@ def known_encoding(name: str) -> str:
             raise LookupError(name)
     except (LookupError, ValueError, TypeError, AttributeError, AssertionError) as error:
         raise SourceError(
-            f'there is no encoding "{name}" of text',
-            remedy="Such as utf-8, utf-16, cp1252 or iso-8859-15; or leave it empty.",
+            f'there is no text encoding "{name}"',
+            remedy="Use for example utf-8, utf-16, cp1252 or iso-8859-15, or leave it empty.",
         ) from error
     return name
 

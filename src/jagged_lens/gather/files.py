@@ -48,7 +48,9 @@ def files_of(source: Source, folder: Path, progress: Progress = unheard) -> tupl
             return _matching(path, source, progress)
     except OSError as error:
         raise SourceError(f"it cannot be read ({error.strerror})", source.file) from error
-    raise SourceError("there is no such file or folder", source.file, f"It was looked for in {folder.resolve()}.")
+    raise SourceError(
+        "there is no such file or folder", source.file, f"Jagged Lens looked for it in {folder.resolve()}."
+    )
 
 
 def _walked(base: Path, name: str, progress: Progress) -> Iterator[tuple[Path, str]]:
@@ -60,7 +62,9 @@ def _walked(base: Path, name: str, progress: Progress) -> Iterator[tuple[Path, s
         progress(0.0)
         if looked > MOST_LOOKED_AT:
             raise SourceError(
-                f"more than {MOST_LOOKED_AT:,} files lie below it", name, "Choose a folder nearer to the documents."
+                f"more than {MOST_LOOKED_AT:,} files are in it and its subfolders",
+                name,
+                "Choose a subfolder closer to the documents.",
             )
         for one in names:
             file = Path(place) / one
@@ -80,12 +84,14 @@ def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File],
     if not found:
         kinds = ", ".join(sorted(wanted))
         raise SourceError(
-            "the folder holds no file that is read", source.file, f"It takes {kinds}. Add tables one by one."
+            "the folder contains no file that can be read",
+            source.file,
+            f"These are read: {kinds}. Add tables one by one.",
         )
     notices = []
     if others:
         listed = ", ".join(f"{count:,} {ending}" for ending, count in others.most_common(_LISTED))
-        notices.append(f"{source.name}: files of other kinds were left out: {listed}.")
+        notices.append(f"{source.name}: files of other kinds were skipped: {listed}.")
     found.sort(key=lambda file: file.name)
     return found, notices
 
@@ -176,7 +182,7 @@ def add_files(
         if file.path.suffix.lower() not in ENDINGS and not _plain(file):
             taken = ", ".join(sorted({*ENDINGS, *TABLES}))
             raise SourceError(
-                f'files ending in "{file.path.suffix}" cannot be read', file.name, f"This version reads {taken}."
+                f'files ending in "{file.path.suffix}" cannot be read', file.name, f"These are read: {taken}."
             )
     fixed = fixed_labels(source)
     cut = source.cut != "no"

@@ -42,7 +42,7 @@ def rows_to_keep(
         if text:
             day = day_of(text)
             if day == NO_DATE:
-                raise RecipeError(f'"{text}" is no day', f"[gather] {name}", "Write it as 2021-05-01.")
+                raise RecipeError(f'"{text}" is not a date', f"[gather] {name}", "Write it as 2021-05-01.")
             days = corpus.dates if len(corpus.dates) else np.full(len(corpus), NO_DATE, np.int32)
             keep &= (days != NO_DATE) & ((days >= day) if name == "since" else (days <= day))
     if settings.least_words:
@@ -85,7 +85,7 @@ def _fitting(corpus: Corpus, entries: tuple[str, ...], own: _Own, where: str) ->
     """For each label that is named, which documents have any of the values that are named of it."""
     for entry in entries:
         if parted(entry) is None:
-            raise RecipeError(f'"{entry}" is no label', where, 'Write it as "crop = bean".')
+            raise RecipeError(f'"{entry}" is not a label', where, 'Write it as "crop = bean".')
     found = []
     for name, listed in values_by_label(entries).items():
         values = set(listed)

@@ -153,7 +153,7 @@ def read_pages(fetched: Sequence[Fetched], threads: int, progress: Progress) -> 
             piece = next((each for each in found if isinstance(each, Piece)), None)
             if piece is None:
                 reasons = [getattr(each, "reason", "") for each in found]
-                yield replace(one.page, problem=next(filter(None, reasons), "it holds no text")), None
+                yield replace(one.page, problem=next(filter(None, reasons), "it contains no text")), None
             else:
                 yield one.page, piece
 
@@ -208,10 +208,10 @@ class _Fetcher:
                     kind, charset = head.get_content_type().lower(), head.get_content_charset()
                     page = replace(page, kind=f"{kind}; charset={charset}" if charset not in _UNSAID else kind)
                     if kind not in _ENDINGS:
-                        raise Refused(f"it is {kind or 'of no kind that it says'}, which is not read")
+                        raise Refused(f"it is {kind or 'of an unknown type'}, which is not read")
                     content = self._content(response, self._source.page_megabytes * 1_000_000)
                     return Fetched(replace(page, size=len(content)), content)
-            raise Refused(f"it is redirected more than {MOST_REDIRECTS} times")
+            raise Refused(f"it redirects more than {MOST_REDIRECTS} times")
         except Refused as error:
             return Fetched(replace(page, problem=str(error)), b"")
         except (httpx.TimeoutException, httpcore.TimeoutException):
@@ -231,24 +231,24 @@ class _Fetcher:
         """What is sent, unpacked; never more than `most` bytes are held, however far a packed answer would grow."""
         packed = response.headers.get("content-encoding", "identity").strip().lower()
         if packed not in ("identity", "", "gzip", "x-gzip"):
-            raise Refused(f'it is packed in a way that is not read ("{packed[:40]}")')
+            raise Refused(f'it uses a compression that is not supported ("{packed[:40]}")')
         unpacker = zlib.decompressobj(31) if "gzip" in packed else None
         parts, size = [], 0
         for chunk in response.iter_raw():
             try:
                 data = unpacker.decompress(chunk, most + 1 - size) if unpacker else chunk
             except zlib.error as error:
-                raise Refused("it is packed, and damaged") from error
+                raise Refused("it is compressed and damaged") from error
             size += len(data)
             parts.append(data)
             if size > most or (unpacker and unpacker.unconsumed_tail):
                 raise Refused(f"it is larger than {most / 1e6:g} MB")
             if self._limits.left() <= 0:
-                raise Refused(f"it did not come within {self._source.page_seconds} seconds")
+                raise Refused(f"it did not arrive within {self._source.page_seconds} seconds")
             if self._limits.over.is_set():
                 raise Refused("stopped")
         if unpacker and not unpacker.eof:
-            raise Refused("it is packed, and came incomplete")
+            raise Refused("it is compressed and arrived incomplete")
         return b"".join(parts)
 
     def _check_robots(self, address: str) -> None:
@@ -263,7 +263,7 @@ class _Fetcher:
         if isinstance(rules, str):
             raise Refused(rules)
         if not rules.can_fetch(address, AGENT.partition("/")[0]):
-            raise Refused("the site's robots.txt asks not to fetch it")
+            raise Refused("the site's robots.txt disallows it")
 
     def _read_robots(self, host: str) -> Protego | str:
         address = f"{host}/robots.txt"
@@ -307,7 +307,7 @@ class _Timed(httpcore.NetworkStream):
         while True:
             left = self._limits.left()
             if left <= 0 or self._limits.over.is_set():
-                raise httpcore.ReadTimeout("the time is over")
+                raise httpcore.ReadTimeout("the time limit was reached")
             try:
                 return self._stream.read(max_bytes, min(left, _LOOK))
             except httpcore.ReadTimeout:
@@ -392,7 +392,7 @@ class _CheckedNetwork(httpcore.SyncBackend):
             raise Refused("there is no such host") from error
         addresses = list(dict.fromkeys(str(entry[4][0]) for entry in found))
         if not self._private and not all(is_public(address) for address in addresses):
-            raise Refused("it is in a private network; allow that in the source if it is meant")
+            raise Refused("it is in a private network; if that is intended, allow it in the source")
         for address in addresses[:-1]:
             with contextlib.suppress(httpcore.ConnectError, httpcore.ConnectTimeout):
                 return self._to(address, port, timeout, local_address, socket_options)
@@ -423,11 +423,11 @@ def is_public(address: str) -> bool:
 def _check_scheme(address: str) -> None:
     parts = urlsplit(address)
     if parts.scheme not in ("http", "https"):
-        raise Refused(f"only http and https are fetched, not {parts.scheme or 'this'}")
+        raise Refused(f"only http and https addresses are fetched, not {parts.scheme or 'this'}")
     if not parts.hostname:
-        raise Refused("the address names no host")
+        raise Refused("the address has no host")
     if parts.username or parts.password:
-        raise Refused("addresses with a name or password in them are not fetched")
+        raise Refused("addresses that contain a user name or password are not fetched")
 
 
 def without_fragment(address: str) -> str:

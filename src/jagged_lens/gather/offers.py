@@ -23,11 +23,11 @@ def cuts_offered(text: str) -> list[_Offer]:
     found: list[_Offer] = []
     for mark, count in marks.most_common(1):
         if count + 1 >= _ENOUGH:
-            found.append((f"cut at {mark}: {count + 1:,} documents", {"cut": "at", "cut-at": mark}))
+            found.append((f"split at {mark}: {count + 1:,} documents", {"cut": "at", "cut-at": mark}))
     paragraphs = [part for part in re.split(r"\n[^\S\n]*\n\s*", text.strip()) if part.strip()]
     if not found and len(paragraphs) >= _ENOUGH:
-        found.append((f"each of {len(paragraphs):,} paragraphs a document", {"cut": "blank-line", "cut-at": ""}))
+        found.append((f"one document for each of {len(paragraphs):,} paragraphs", {"cut": "blank-line", "cut-at": ""}))
     wordy = sum(len(line.split()) >= 3 for line in filled)
     if not found and len(filled) >= 2 * _ENOUGH and wordy > 0.8 * len(filled):
-        found.append((f"each of {len(filled):,} lines a document", {"cut": "line", "cut-at": ""}))
+        found.append((f"one document for each of {len(filled):,} lines", {"cut": "line", "cut-at": ""}))
     return found

@@ -133,7 +133,7 @@ def _preview(source: Source, means: Means, progress: Progress) -> Preview:
     offers = tuple(cuts_offered(texts[0])) if len(files) == 1 and len(texts) == 1 and source.cut == "no" else ()
     cutter = source.cutter()
     if source.cut == "at" and cutter is not None and not any(cutter.search(text) for text in texts):
-        notices.insert(0, f"The separator “{source.cut_at}” is nowhere in what is shown: texts stay whole.")
+        notices.insert(0, f"The separator “{source.cut_at}” does not occur in the preview: texts stay whole.")
     return Preview(
         source,
         False,
@@ -179,7 +179,7 @@ def _of_paste(source: Source) -> Preview:
     notices: tuple[str, ...] = ()
     cutter = source.cutter()
     if source.cut == "at" and cutter is not None and not cutter.search(source.pasted):
-        notices = (f"The separator “{source.cut_at}” is not in this text: it stays whole.",)
+        notices = (f"The separator “{source.cut_at}” does not occur in this text: it stays whole.",)
     offers = tuple(cuts_offered(source.pasted)) if source.cut == "no" else ()
     return Preview(source, False, ("title", "text"), rows, files=0, notices=notices, offers=offers)
 

@@ -131,9 +131,9 @@ class Records:
         for row, key in enumerate(self._keys, 1):
             if key in first:
                 raise SourceError(
-                    f'the key "{key}" stands at documents {first[key]} and {row}',
+                    f'the key "{key}" is used by documents {first[key]} and {row}',
                     origins[row - 1],
-                    "Keys must be unique: choose another key column, or leave key empty.",
+                    "Keys must be unique. Choose another key column, or leave key empty.",
                 )
             first[key] = row
         dates = np.zeros(0, np.int32)
@@ -167,8 +167,8 @@ class Records:
         if wrong:
             first = wrong[0].strip()[:40]
             self.notices.append(
-                f'{len(wrong):,} cells of "{name}" are no numbers and were left empty, such as “{first}”.'
+                f'{len(wrong):,} cells of "{name}" are not numbers and were left empty, for example “{first}”.'
                 if len(wrong) > 1
-                else f'1 cell of "{name}" is no number and was left empty: “{first}”.'
+                else f'1 cell of "{name}" is not a number and was left empty: “{first}”.'
             )
         return Number(name, values)

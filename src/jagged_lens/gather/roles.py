@@ -119,24 +119,24 @@ def warning(look: ColumnLook, role: Role) -> str:
     if role == "text":
         for share, what in ((look.numbers, "numbers"), (look.dates, "dates"), (look.links, "web addresses")):
             if share >= 0.5:
-                return f"{share:.0%} of these are {what}, no prose."
+                return f"{share:.0%} of these are {what}, not prose."
         if look.words < 1.5 and look.distinct > 0.9 and look.longest <= 40:
-            return "Each of these is a single word of its own, such as a key; no prose."
+            return "Each of these is one distinct word, like a key; this is not prose."
         if look.words < _PROSE and look.distinct < 0.2:
-            return "These are the same few words again and again, such as a label; no prose."
+            return "The same few values repeat, like a label; this is not prose."
     if role == "key":
         if look.filled < 1:
             return f"{1 - look.filled:.0%} of the rows have no key."
         if look.distinct < 1:
-            return "Some values stand more than once; keys must be unique."
+            return "Some values occur more than once; keys must be unique."
     if role == "date" and look.dates < _MOST and look.numbers < _MOST:
         return f"{1 - max(look.dates, look.numbers):.0%} of these cannot be read as dates."
     if role == "number" and look.numbers < 1:
-        return f"{1 - look.numbers:.0%} of these are no numbers, and stay empty."
+        return f"{1 - look.numbers:.0%} of these are not numbers and will be left empty."
     if role == "label" and look.distinct > 0.9 and look.different > 20:
-        return "Nearly every row has a value of its own; a label should come again."
+        return "Nearly every row has its own value; the values of a label should repeat."
     if role == "link" and look.links < _MOST:
-        return f"{1 - look.links:.0%} of these are no http or https addresses."
+        return f"{1 - look.links:.0%} of these are not http or https addresses."
     return ""
 
 

@@ -84,7 +84,7 @@ def fixed_labels(source: Source) -> dict[str, str]:
         both = parted(entry)
         if both is None or not both[0].strip():
             raise SourceError(
-                f'"{entry}" is no label', source.name, "Write it as NAME = VALUE, such as origin = letters."
+                f'"{entry}" is not a label', source.name, "Write it as NAME = VALUE, for example origin = letters."
             )
         found[both[0]] = both[1]
     return found

@@ -30,19 +30,19 @@ class GatherSettings:
     key: str = setting(
         "",
         label="Key",
-        help="Column of unique document keys. Left empty, a row is file#row and a file its path.",
+        help="Column of unique document keys. If empty, a row is called file#row and a file by its path.",
         leaf=False,
     )
     text: tuple[str, ...] = setting(
         (),
         label="Text",
-        help="Columns whose text is read, joined by a blank line. Left empty, the wordiest column is taken.",
+        help="Columns whose text is read, joined by a blank line. If empty, the column with the most words.",
         leaf=False,
     )
     title: str = setting(
         "",
         label="Title",
-        help="Column of titles. Left empty, a column named title is taken, or else the key.",
+        help="Column of titles. If empty, a column named title, or else the key.",
         leaf=False,
     )
     labels: tuple[str, ...] = setting((), label="Labels", help="Columns whose values label the documents.", leaf=False)
@@ -50,7 +50,7 @@ class GatherSettings:
     unit: Literal["document", "paragraph", "sentence", "line"] = setting(
         "document",
         label="Unit",
-        help="What counts as one document: the whole, or each paragraph, sentence or line of it.",
+        help="What counts as one document: the whole text, or each paragraph, sentence or line.",
         said={"document": "a whole text", "paragraph": "a paragraph", "sentence": "a sentence", "line": "a line"},
     )
     only: tuple[str, ...] = setting(
@@ -58,22 +58,28 @@ class GatherSettings:
         label="Only",
         help='Labels that documents must have, such as "crop = bean". Several values of one label: any of them.',
         entry="crop = bean",
-        said={(): "any labels"},
+        said={(): "any"},
     )
     without: tuple[str, ...] = setting(
         (),
         label="Without",
         help='Labels that documents must not have, such as "crop = bean".',
         entry="crop = bean",
-        said={(): "no label"},
+        said={(): "none"},
     )
     holding: str = setting(
-        "", label="Holding", help='Words that documents must hold: words, word* and "phrases".', said={"": "any words"}
+        "",
+        label="Containing",
+        help='Words that documents must contain: words, word* and "phrases".',
+        said={"": "any words"},
     )
     since: str = setting(
-        "", label="Since", help="Leave out documents dated before this day, such as 2021-05-01.", said={"": "any day"}
+        "",
+        label="Since",
+        help="Leave out documents dated before this day, such as 2021-05-01.",
+        said={"": "the first day"},
     )
-    until: str = setting("", label="Until", help="Leave out documents dated after this day.", said={"": "any day"})
+    until: str = setting("", label="Until", help="Leave out documents dated after this day.", said={"": "the last day"})
     least_words: int = setting(
         0, label="Least words", help="Leave out documents with fewer words.", low=0, said={0: "0"}
     )
@@ -87,20 +93,24 @@ class GatherSettings:
     sample: int = setting(
         0,
         label="Sample",
-        help="Look at a seeded random sample of so many documents; 0 takes all.",
+        help="Work on a random sample of this many documents; 0 takes all of them.",
         low=0,
         said={0: "all"},
     )
     sample_of: str = setting(
         "",
-        label="Of each",
-        help="A label: the sample takes so many of each of its values.",
+        label="For each value of",
+        help="A label: the sample takes this many documents of each of its values.",
         names_label=True,
-        said={"": "no label"},
+        said={"": "none"},
         when=("sample", ("*",)),
     )
     seed: int = setting(
-        1, label="Seed", help="Of the sample; the same seed takes the same documents.", low=0, when=("sample", ("*",))
+        1,
+        label="Seed",
+        help="Seed of the sample. The same seed takes the same documents.",
+        low=0,
+        when=("sample", ("*",)),
     )
 
     @property
@@ -114,11 +124,11 @@ class GatherSettings:
 
 SENTENCES = (
     "A document is {unit}.",
-    "The lens looks at documents with {only}; left out are those with {without}.",
-    "They hold {holding}.",
-    "They are dated from {since} to {until}.",
-    "They have from {least-words} to {most-words} words.",
-    "Taken of these: {sample}[, of each value of {sample-of}][, by seed {seed}]",
+    "Labels required: {only}. Labels excluded: {without}.",
+    "Containing: {holding}.",
+    "Dated: {since} to {until}.",
+    "Length: {least-words} to {most-words} words.",
+    "Sample: {sample}[ for each value of {sample-of}][, seed {seed}].",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""
 

@@ -35,41 +35,41 @@ class Source:
     links: str = setting(
         "", label="Links", help="A table or text file with web addresses, or the addresses themselves, one a line."
     )
-    pasted: str = setting("", label="Pasted", help="The text itself, as it was pasted.")
-    table: str = setting("", label="Table", help="Table of the database. Left empty, the query is asked.")
+    pasted: str = setting("", label="Pasted", help="The pasted text itself.")
+    table: str = setting("", label="Table", help="Table of the database. If empty, the query is used.")
     query: str = setting("", label="Query", help="A SELECT that gives the rows.")
-    column: str = setting("", label="Column", help="Column of the table that holds the web addresses.")
+    column: str = setting("", label="Column", help="Column of the table with the web addresses.")
     key: str = setting("", label="Key", help="Column of unique document keys.")
-    text: tuple[str, ...] = setting((), label="Text", help="Columns that are read, joined by a blank line.")
+    text: tuple[str, ...] = setting((), label="Text", help="Columns whose text is read, joined by a blank line.")
     title: str = setting("", label="Title", help="Column of titles.")
     labels: tuple[str, ...] = setting((), label="Labels", help="Columns whose values label the documents.")
     date: str = setting("", label="Date", help="Column of dates.")
-    numbers: tuple[str, ...] = setting(
-        (), label="Numbers", help="Columns of numbers that are kept beside the documents."
-    )
+    numbers: tuple[str, ...] = setting((), label="Numbers", help="Columns of numbers to keep with the documents.")
     encoding: str = setting(
         "",
         label="Encoding",
-        help="Such as utf-8 or cp1252. Of several with commas between them, the first that fits each file. Left empty, it is detected.",
+        help="For example utf-8 or cp1252. Separate several by commas: each file uses the first that fits it. If empty, it is detected.",
     )
-    separator: str = setting("", label="Separator", help="Between the fields of a table. Left empty, it is guessed.")
+    separator: str = setting("", label="Separator", help="Between the fields of a table. If empty, it is detected.")
     header: Literal["guess", "yes", "no"] = setting(
         "guess", label="Header", help="Whether the first row of a table names its columns."
     )
-    sheet: str = setting("", label="Sheet", help="Of a spreadsheet. Left empty, the first that holds something.")
+    sheet: str = setting("", label="Sheet", help="Sheet of a spreadsheet. If empty, the first that is not empty.")
     kinds: tuple[str, ...] = setting(
-        (), label="Kinds", help='Endings of the files taken from a folder, such as "pdf"; none: all.'
+        (),
+        label="Kinds",
+        help='Endings of the files to read from a folder, such as "pdf". If empty, all that can be read.',
     )
     path_labels: tuple[str, ...] = setting(
-        (), label="Path labels", help='Labels from the parts of the path, from the left; "" passes one over.'
+        (), label="Path labels", help='Labels from the parts of the path, from the left; "" skips one.'
     )
     labelled: tuple[str, ...] = setting(
-        (), label="Labelled", help='Labels of all its documents, such as "origin = letters".'
+        (), label="Labelled", help='Labels for all its documents, such as "origin = letters".'
     )
     cut: Literal["no", "line", "blank-line", "at"] = setting(
         "no",
         label="Cut",
-        help="Cut one text into many documents: at each line, at blank lines, or at what cut-at says.",
+        help="Split one text into many documents: at each line, at blank lines, or where cut-at matches.",
     )
     cut_at: str = setting(
         "",
@@ -77,25 +77,25 @@ class Source:
         help="A line that separates two documents, such as ***; between slashes, a regular expression.",
     )
     replies: Literal["keep", "drop"] = setting(
-        "keep", label="Quoted replies", help="Whether what an e-mail quotes of earlier ones is read."
+        "keep", label="Quoted replies", help="Whether quoted replies in e-mail are read."
     )
     private: bool = setting(
         False, label="Private networks", help="Allow links to addresses of private networks and of this machine."
     )
-    at_a_time: int = setting(4, label="At a time", help="So many pages are fetched at a time.", low=1, high=16)
-    page_seconds: int = setting(20, label="Seconds", help="Time limit of one page.", low=1, high=600, unit="s")
-    page_megabytes: int = setting(10, label="Megabytes", help="Size limit of one page.", low=1, high=200, unit="MB")
+    at_a_time: int = setting(4, label="At a time", help="Number of pages fetched at the same time.", low=1, high=16)
+    page_seconds: int = setting(20, label="Seconds", help="Time limit for one page.", low=1, high=600, unit="s")
+    page_megabytes: int = setting(10, label="Megabytes", help="Size limit for one page.", low=1, high=200, unit="MB")
 
     @model_validator(mode="after")
     def _one_place(self) -> Source:
         named = [kind for kind in ("file", "database", "links", "pasted") if getattr(self, kind)]
         if len(named) != 1:
-            raise ValueError("a source names exactly one of file, database, links and pasted")
+            raise ValueError("a source needs exactly one of file, database, links and pasted")
         if self.database and bool(self.table) == bool(self.query):
-            raise ValueError("a database needs a table or a query, one of the two")
+            raise ValueError("a database needs a table or a query, not both")
         if "://" in self.database and _holds_password(self.database):
             raise ValueError(
-                "a password must not stand in a recipe: leave it out, and give it when asked, in PGPASSWORD or in ~/.pgpass"
+                "a recipe must not contain a password: leave it out, and give it when asked, in PGPASSWORD or in ~/.pgpass"
             )
         if self.cut == "at" and not self.cut_at:
             raise ValueError('cut = "at" needs cut-at, the separator')

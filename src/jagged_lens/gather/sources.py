@@ -94,8 +94,8 @@ def read_source_here(source: Source, means: Means, progress: Progress = unheard)
     if not len(records):
         if records.unread:
             first = records.unread[0]
-            raise SourceError(f"nothing in it could be read: {first.name}: {first.reason}", source.name)
-        raise SourceError("there are no documents in it", source.name, "A table needs a row below its header.")
+            raise SourceError(f"none of it could be read: {first.name}: {first.reason}", source.name)
+        raise SourceError("it contains no documents", source.name, "A table needs a row below its header.")
     return records.corpus()
 
 
@@ -121,7 +121,7 @@ def read_sources(
 def assembled(corpora: list[Corpus], sources: tuple[Source, ...], settings: GatherSettings) -> Corpus:
     """The documents of all sources as one corpus, in units. SourceError where no source is named."""
     if not corpora:
-        raise SourceError("no source is named", remedy="Say from = the path of a table, a text file or a folder.")
+        raise SourceError("no source is given", remedy="Set from to the path of a table, a text file or a folder.")
     return units_of(with_periods(joined(corpora, [source.name for source in sources])), settings.unit)
 
 
@@ -135,7 +135,7 @@ def failed_source(source: Source, error: JaggedLensError) -> Corpus:
 def unfitting(source: Source) -> SourceError:
     """The error of a source whose bytes are not in the encoding that it says."""
     return SourceError(
-        f'its bytes do not fit the encoding "{source.encoding}"', source.name, "Leave it empty to guess."
+        f'it is not valid in the encoding "{source.encoding}"', source.name, "Leave it empty to have it detected."
     )
 
 
@@ -177,10 +177,10 @@ def _read_links(source: Source, means: Means, records: Records, progress: Progre
     first: dict[str, int] = {}
     for number, (_, _, address) in enumerate(rows, 1):
         if address in first:
-            records.miss(address, f"it stands in the list already, at place {first[address]}")
+            records.miss(address, f"it is already in the list, at place {first[address]}")
         first.setdefault(address, number)
     if len(first) > MOST_LINKS:
-        raise SourceError(f"{len(first):,} links are more than the {MOST_LINKS:,} that are allowed", source.name)
+        raise SourceError(f"{len(first):,} links are too many: at most {MOST_LINKS:,} are allowed", source.name)
     fetched = fetch_pages(list(first), source, means.pages, means.again, portion(progress, 0, 0.9))
     pages = {
         page.address: (page, piece) for page, piece in read_pages(fetched, means.threads, portion(progress, 0.9, 1))

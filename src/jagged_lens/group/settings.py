@@ -22,15 +22,15 @@ class GroupSettings:
     by: Literal["k-means", "tree", "label"] = setting(
         "k-means",
         label="By",
-        help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups join, one after the other. label: the "
-        "values of a label are the groups.",
+        help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups are joined, again and "
+        "again. label: the values of a label are the groups.",
         said={"k-means": "k-means", "tree": "a tree", "label": "a label"},
     )
     groups: int = setting(
         0,
         label="Groups",
-        help="How many groups are made. 0: as fits the number of documents, about 10 for 640, 20 for 3,000, 40 for 20,000.",
-        said={0: "as fits their number"},
+        help="Number of groups. 0: chosen from the number of documents, about 10 for 640, 20 for 3,000, 40 for 20,000.",
+        said={0: "chosen from the number of documents"},
         low=0,
         high=1000,
         unit="groups",
@@ -39,8 +39,8 @@ class GroupSettings:
     group_size: int = setting(
         0,
         label="Group size",
-        help="So many documents are in a group on the average, whatever groups says. 0: groups counts.",
-        said={0: "as many as that gives"},
+        help="Average number of documents in a group; overrides Groups. 0: Groups applies.",
+        said={0: "as it comes"},
         low=0,
         high=10_000_000,
         unit="documents",
@@ -49,7 +49,7 @@ class GroupSettings:
     starts: int = setting(
         5,
         label="Starts",
-        help="The best of so many starts is taken.",
+        help="Number of random starts; the best result is kept.",
         low=1,
         high=100,
         unit="starts",
@@ -58,9 +58,9 @@ class GroupSettings:
     linkage: Literal["single", "complete", "average", "ward"] = setting(
         "average",
         label="Linkage",
-        help="How far two groups of the tree are apart. single, complete, average: the least, the largest, the mean 1 - cosine of their "
-        "documents. ward: how much their squared distances to the middle grow when they join.",
-        said={"single": "the least", "complete": "the largest", "average": "the mean", "ward": "Ward's"},
+        help="Distance between two groups of the tree. single, complete, average: the smallest, the largest, the mean 1 - "
+        "cosine of their documents. ward: the growth of squared distances to the centroid when they are joined.",
+        said={"single": "the smallest", "complete": "the largest", "average": "the mean", "ward": "Ward's"},
     )
     label: str = setting(
         "",
@@ -74,18 +74,18 @@ class GroupSettings:
     sweep: tuple[int, ...] = setting(
         (),
         label="Sweep",
-        help="Two numbers: from so many groups to so many; each number is tried and measured. Empty: none is.",
+        help="Two numbers, the fewest and the most groups to try; each number measured. Empty: no sweep.",
         leaf=False,
         allowed=f"two whole numbers from {SWEEP[0]} to {SWEEP[1]}, the smaller first, or []",
     )
     holding: bool = setting(
         False,
-        label="Holding",
-        help="true: 20 parts of four fifths of the documents are grouped anew, and it is measured which groups come back.",
-        said={True: "is measured", False: "is not measured"},
+        label="Stability",
+        help="true: 20 random subsets of four fifths of the documents are grouped again, to measure which groups come back.",
+        said={True: "measured", False: "not measured"},
     )
     seed: int = setting(
-        1, label="Seed", help="Another seed, other starts. The same seed gives the same groups.", low=0, high=2**31 - 1
+        1, label="Seed", help="Seed of the random starts. The same seed gives the same groups.", low=0, high=2**31 - 1
     )
 
     @model_validator(mode="after")
@@ -116,12 +116,12 @@ def fitting_number(rows: int) -> int:
 
 SENTENCES = (
     "Groups are made by {by}.",
-    "The label is {label}.",
-    "There are {groups} of them.",
-    "Documents in each: {group-size}.",
-    "The best of {starts} starts is taken.",
-    "In the tree of all documents {linkage} distance counts.",
-    "Whether they hold {holding}.",
-    "Searches start from seed {seed}.",
+    "Label: {label}.",
+    "Number of groups: {groups}.",
+    "Average group size: {group-size}.",
+    "Keep the best of {starts} starts.",
+    "The tree joins groups by {linkage} distance.",
+    "Stability: {holding}.",
+    "Random seed: {seed}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -66,9 +66,9 @@ def tree_of(space: VectorSpace, linkage: str, progress: Progress = unheard) -> T
     rows = filled_rows(space)
     if linkage == "complete" and len(rows) > MOST_COMPLETE:
         raise JaggedLensError(
-            f'linkage "complete" is for {MOST_COMPLETE:,} documents at most, and here are {len(rows):,}',
+            f"complete linkage takes at most {MOST_COMPLETE:,} documents, and there are {len(rows):,}",
             "Group",
-            'Use "average" or "ward", or narrow the lens to fewer documents.',
+            "Use average or ward linkage, or narrow the lens to fewer documents.",
         )
     joins = joins_of(rows, linkage, portion(progress, 0, 0.95))
     return Tree(joins, rows.at.astype(np.int32), leaf_order(joins, rows.x, progress))

@@ -43,7 +43,7 @@ def by_label(space: VectorSpace, label: Label, ids: Ids = None) -> Grouping:
     names = tuple(label.values[code] for code in there.tolist() if code >= 0)
     if len(names) > MOST_VALUES:
         raise JaggedLensError(
-            f'the label "{label.name}" has {len(names):,} values, and {MOST_VALUES:,} groups are the most',
+            f'the label "{label.name}" has {len(names):,} values, and {MOST_VALUES:,} groups are the limit',
             "[group] label",
             "Choose one with fewer values.",
         )

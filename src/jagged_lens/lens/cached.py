@@ -118,7 +118,7 @@ def _value(archive: Any, name: str, hint: Any) -> Any:
         return hint(array)
     if typing.get_origin(hint) is tuple:
         if array.ndim != 1:
-            raise ValueError(f"{name} is no list")
+            raise ValueError(f"{name} is not a list")
         return tuple(array.tolist())
     return array
 

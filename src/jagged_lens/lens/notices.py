@@ -70,7 +70,7 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
         highest = float(neighbours.similarity.max(initial=0))
         if highest > 0:
             lower = math.floor(highest * 20) / 20 or 0.01
-            words = f"No pair is as alike as {recipe.compare.pairs_from:g}; the most alike is {highest:.2f}."
+            words = f"No pair has a similarity of {recipe.compare.pairs_from:g} or more; the highest is {highest:.2f}."
             found.append(Noticed("compare", words, "pairs-from", lower))
     return found + _of_boilerplate(recipe, results) + _of_tree(recipe, results)
 
@@ -92,8 +92,9 @@ def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
     if not sentence:
         return []
     words = (
-        f"One family of {len(members):,} documents makes {int(largest.sum()):,} of the {len(pairs):,} pairs. They share “{sentence}”. If "
-        "that is boilerplate, take it out of what is weighed, and list no copies below the limit: copies are told by whole texts."
+        f"One family of {len(members):,} documents accounts for {int(largest.sum()):,} of the {len(pairs):,} pairs. "
+        f"They share the sentence “{sentence}”. If that is boilerplate, remove it from the texts, and list no copies "
+        "below the limit: copies are found on whole texts."
     )
     value = [*recipe.clean.take_out, "recurring-sentences"]
     return [Noticed("compare", words, "take-out", value, setting_of="clean")]
@@ -131,8 +132,9 @@ def _of_tree(recipe: Recipe, results: Results) -> list[Noticed]:
     height = float(tree.heights[len(tree) - len(grouping) - 1])
     equal = int((tree.heights == height).sum())
     words = (
-        f"The tree joins {equal:,} times at exactly {height:.3g}, so that it cannot be cut into {wanted:,} groups: it is cut into "
-        f"{len(grouping):,}; the next more are {len(grouping) + equal:,}. Another linkage parts them."
+        f"The tree has {equal:,} joins at exactly {height:.3g}, so it cannot be cut into {wanted:,} groups. It is cut "
+        f"into {len(grouping):,}; the next possible number is {len(grouping) + equal:,}. Another linkage separates "
+        "them."
     )
     return [Noticed("group", words, "linkage")]
 
@@ -144,10 +146,10 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
         most = max(tokens.account[1:], key=lambda loss: loss.taken)
         key, value = _BY_REASON.get(most.rule, ("", None))
         rule = most.rule.name.lower().replace("_", " ")
-        words = f"No word is left: the rule “{rule}” took {most.taken:,} of {first:,}."
+        words = f"No words are left: the rule “{rule}” removed {most.taken:,} of {first:,}."
         found.append(Noticed("clean", words, key, value, serious=True))
     if first and not tokens.language and recipe.clean.language in ("detect", "each"):
-        words = "The language is not known: words are taken as they are written, and no list of stop words is used."
+        words = "The language is unknown: words are used as written, without a stop word list."
         found.append(Noticed("clean", words, "language"))
     overview = results.get(OVERVIEW)
     if overview is not None and recipe.clean.language == "detect":
@@ -155,15 +157,15 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
         if others and overview.main_name:
             which = ", ".join(name for name, _ in others[:4])
             many = sum(len(rows) for _, rows in others)
-            words = f"{many:,} documents are in another language than {overview.main_name}: {which}."
+            words = f"{many:,} documents are not in {overview.main_name}: {which}."
             found.append(Noticed("gather", words))
     if tokens.main != UNKNOWN and is_spaceless(CODES[tokens.main]) and not tokens.characters:
-        words = f"{NAMES[CODES[tokens.main]]} parts no words by spaces; runs of characters tell more."
+        words = f"{NAMES[CODES[tokens.main]]} does not separate words by spaces; runs of characters work better."
         found.append(Noticed("clean", words, "tokens", "characters"))
     elif overview is not None and len(spaceless := overview.rows(Flag.SPACELESS)):
         which = ", ".join(sorted({overview.language_name(row) for row in spaceless.tolist()}))
         are = "1 document is" if len(spaceless) == 1 else f"{len(spaceless):,} documents are"
-        words = f"{are} in {which}, without spaces between words: each run of characters is read as one word."
+        words = f"{are} in {which}, which has no spaces between words: each run of characters is read as one word."
         found.append(Noticed("clean", words, "tokens"))
     idle = [
         name.removeprefix("rule ")
@@ -173,7 +175,7 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
     if idle:
         more = f" and {len(idle) - 3} more" if len(idle) > 3 else ""
         listed = ", ".join(f"“{rule.removeprefix('replace ')}”" for rule in idle[:3])
-        found.append(Noticed("clean", f"Rules that find nothing: {listed}{more}.", "own-rules"))
+        found.append(Noticed("clean", f"Rules without a match: {listed}{more}.", "own-rules"))
     return found
 
 
@@ -184,7 +186,7 @@ def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
     if not len(why):
         longest = "words"
         return Noticed(
-            "terms", f"No term is {t.words[0]} words long; documents are shorter than that.", longest, [1, 2], True
+            "terms", f"No term is {t.words[0]} words long; the documents are too short.", longest, [1, 2], True
         )
     kinds = np.bincount(why, minlength=len(WhyNot))
     most = WhyNot(int(kinds.argmax()))
@@ -192,14 +194,14 @@ def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
         commonest = int(terms.vocabulary.documents.max())
         least = t.least_of(n)
         if least > commonest or t.least_times <= 1:
-            words = f"No term stands in at least {least:g} documents; the commonest stands in {commonest:,}."
+            words = f"No term occurs in at least {least:g} documents; the most common occurs in {commonest:,}."
             return Noticed("terms", words, "least-documents", float(min(commonest, 1 if commonest < 2 else 2)), True)
         return Noticed("terms", f"No term occurs {t.least_times:,} times.", "least-times", 1, True)
     if most == WhyNot.COMMON:
-        words = f"Every term stands in more than {t.most_share:.0%} of the {n:,} documents."
+        words = f"Every term occurs in more than {t.most_share:.0%} of the {n:,} documents."
         return Noticed("terms", words, "most-share", 1.0, True)
     if most == WhyNot.UNLISTED:
-        return Noticed("terms", f"No term stands on the list {t.only_list}.", "only-list", "", True)
+        return Noticed("terms", f"No term is on the list {t.only_list}.", "only-list", "", True)
     if most == WhyNot.DROPPED:
-        return Noticed("terms", "Every term is on the list of those always dropped.", "always-drop", [], True)
-    return Noticed("terms", "The limits leave no term.", "most-terms", 0, True)
+        return Noticed("terms", "Every term is on the list Always drop.", "always-drop", [], True)
+    return Noticed("terms", "The limits leave no terms.", "most-terms", 0, True)

@@ -45,7 +45,7 @@ class Recipe:
     def __post_init__(self) -> None:
         if self.weigh.themes and self.compare.measure == "hellinger":
             raise RecipeError(
-                'measure "hellinger" compares counts of terms, and [weigh] themes replaces the terms',
+                'measure "hellinger" compares counts of terms, but [weigh] themes replaces the terms',
                 "[compare]",
                 'Use "cosine" or "euclidean", or themes = 0.',
             )

@@ -22,13 +22,13 @@ def read_recipe(path: Path) -> Recipe:
     except OSError as error:
         raise RecipeError(f"the recipe cannot be read ({error.strerror})", str(path)) from error
     except UnicodeDecodeError as error:
-        raise RecipeError("the recipe is not UTF-8 text", str(path), "Save it as UTF-8.") from error
+        raise RecipeError("the recipe is not UTF-8", str(path), "Save it as UTF-8.") from error
     try:
         sections = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise RecipeError(f"this is not TOML ({error})", str(path)) from error
+        raise RecipeError(f"this is not valid TOML ({error})", str(path)) from error
     except (RecursionError, ValueError) as error:
-        raise RecipeError("this is nested too deep, or holds a number that is too large", str(path)) from error
+        raise RecipeError("this is nested too deeply, or contains a number that is too large", str(path)) from error
     try:
         return recipe_of(sections)
     except RecipeError as error:

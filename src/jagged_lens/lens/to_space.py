@@ -132,8 +132,8 @@ def _emptied_by(work: Work, words: NDArray[np.int64]) -> str:
             if not len(rows_to_keep(corpus, words, alone, frozenset(), job.own)):
                 value = getattr(whole, key)
                 said = ", ".join(value) if isinstance(value, tuple) else value
-                return f"The filter {key.replace('_', '-')} ({said}) leaves none: change it, or take it off."
-    return "Widen the filters, or bring back what is set aside."
+                return f"The filter {key.replace('_', '-')} ({said}) leaves none. Change it or remove it."
+    return "Widen the filters, or bring documents back that were set aside."
 
 
 def _clean_state(job: Job) -> object:

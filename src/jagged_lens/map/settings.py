@@ -17,8 +17,8 @@ class MapSettings:
     by: Literal["pca", "scaling", "t-sne"] = setting(
         "t-sne",
         label="By",
-        help="pca: the two directions in which the weights differ most. scaling: distances on the map as near to those in the space as can "
-        "be. t-sne: near documents lie together.",
+        help="pca: the two directions in which the weights differ most. scaling: distances on the map match those in the "
+        "space as closely as possible. t-sne: near documents lie together.",
         said={"pca": "principal components", "scaling": "scaling", "t-sne": "t-SNE"},
     )
     pull: float = setting(
@@ -33,7 +33,7 @@ class MapSettings:
     near: int = setting(
         15,
         label="Near",
-        help="For by = t-sne: each document is tied to so many nearest ones.",
+        help="For by = t-sne: number of nearest neighbours that attract each document.",
         when=("by", ("t-sne",)),
         low=2,
         high=200,
@@ -42,7 +42,7 @@ class MapSettings:
     seed: int = setting(
         1,
         label="Seed",
-        help="Where searches start. PCA finds the same directions from anywhere.",
+        help="Seed of the starting positions. PCA finds the same directions from any start.",
         low=0,
         high=2**31 - 1,
     )
@@ -50,7 +50,7 @@ class MapSettings:
 
 SENTENCES = (
     "Documents are laid out by {by}.",
-    "Each is tied to its {near} nearest, which pull with {pull}.",
-    "Searches start from seed {seed}.",
+    "Each document is drawn to its {near} nearest neighbours, with strength {pull}.",
+    "Random seed: {seed}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -15,14 +15,17 @@ class SuggestSettings:
     label: str = setting(
         "",
         label="Label",
-        help="It is learned from the documents that have a value, and suggested for those that have none. Empty: nothing is learned.",
+        help=(
+            "The label to learn from the documents that have a value, and to suggest for those that have none. Empty: "
+            "nothing is learned."
+        ),
         names_label=True,
         said={"": "no label"},
     )
     held_out: float = setting(
         0.2,
         label="Held out",
-        help="So large a share of the documents of each value is not learned from, and tells how often suggestions are right.",
+        help="Share of the documents of each value that is kept out of learning, to measure how often suggestions are right.",
         low=0.05,
         high=0.9,
         unit="of each value",
@@ -30,15 +33,15 @@ class SuggestSettings:
     seed: int = setting(
         1,
         label="Seed",
-        help="Another seed, other documents are held out. The same seed holds out the same ones.",
+        help="Seed of the held-out documents. The same seed holds out the same ones.",
         low=0,
         high=2**31 - 1,
     )
 
 
 SENTENCES = (
-    "Suggested is {label}.",
-    "Of each value {held-out} is held out to tell how often that is right.",
-    "It is drawn by seed {seed}.",
+    "Suggest {label}.",
+    "Hold out {held-out} of each value to test the suggestions.",
+    "Random seed: {seed}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -119,9 +119,7 @@ class Bench(Verbs):
         corpus = self.results.get(CORPUS)
         stamps = rescue(file, self.state, corpus, self.ready(CORPUS)) if corpus is not None else {}
         if lacking := [source.name for source in self.state.sources if source not in stamps]:
-            self.trouble.emit(
-                f"The documents of {', '.join(lacking)} are not in it: they are read from there again.", ""
-            )
+            self.trouble.emit(f"The documents from {', '.join(lacking)} are missing from it and are read again.", "")
         self.current.look(self.state.with_stamps(stamps))
 
     def listen(self) -> None:

@@ -83,9 +83,9 @@ def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, s
     if any(not there[key] for key in (decision.first, decision.second)):
         return "not in this lens"
     if decision.dropped and decision.dropped not in goes and decision.kept in aside:
-        return "passed over: the one that stays was set aside"
+        return "skipped: the one to keep was set aside"
     if decision.dropped and goes.get(decision.dropped) != decision.kept:
-        return "passed over: the one that stays would go, too" if decision.dropped not in goes else "goes anyway"
+        return "skipped: the one to keep would go, too" if decision.dropped not in goes else "goes anyway"
     return "to be applied" if decision.dropped else "noted"
 
 

@@ -76,9 +76,9 @@ class ProjectFile:
                 _end_after(connection, _LOOKED_THROUGH)
                 entries = connection.execute("SELECT type, name FROM sqlite_master").fetchall()
                 if foreign := [f"{kind} {name}" for kind, name in entries if (kind, name) not in ENTRIES]:
-                    raise damaged(self.path, f"it holds what no project holds: {foreign[0][:80]}")
+                    raise damaged(self.path, f"it contains something that no project contains: {foreign[0][:80]}")
                 if missing := ENTRIES - MADE_BY_SQLITE - set(entries):
-                    raise damaged(self.path, f"it lacks the {' '.join(min(missing))}")
+                    raise damaged(self.path, f"it lacks {' '.join(min(missing))}")
                 for table, columns in COLUMNS.items():
                     if tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})")) != columns:
                         raise damaged(self.path, f"the table {table} has other columns")
@@ -107,7 +107,7 @@ class ProjectFile:
         except (sqlite3.Error, ValueError, TypeError, RecursionError) as error:
             raise unreadable(self.path, error) from error
         if content is not None and not isinstance(content, dict):
-            raise damaged(self.path, "its state is not readable")
+            raise damaged(self.path, "its state cannot be read")
         return content
 
     def save(self, state: dict[str, Any], window: dict[str, Any] | None = None) -> None:
@@ -128,7 +128,7 @@ class ProjectFile:
             raise ProjectError(
                 f"the project cannot be saved ({reason(error)})",
                 str(self.path),
-                "Nothing is lost as long as the window is open: make room, or save it elsewhere.",
+                "Nothing is lost while the window is open. Free some space, or save it elsewhere.",
             ) from error
 
     # Documents.
@@ -149,7 +149,7 @@ class ProjectFile:
         except (sqlite3.Error, ValueError, TypeError, LookupError, AttributeError, ArithmeticError) as error:
             raise unreadable(self.path, error) from error
         except RecursionError as error:
-            raise damaged(self.path, "something in it is nested too deep") from error
+            raise damaged(self.path, "something in it is nested too deeply") from error
 
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
         """Keep what was read of a source."""

@@ -230,9 +230,9 @@ class Keeper:
         if not self.present:
             return str(
                 ProjectError(
-                    "the project cannot be saved (its file is gone, or another one stands in its place)",
+                    "the project cannot be saved (its file is gone or was replaced)",
                     str(self.path),
-                    "Nothing is lost as long as the window is open: save it under another name.",
+                    "Nothing is lost while the window is open. Save it under another name.",
                 )
             )
         try:
@@ -242,7 +242,7 @@ class Keeper:
         except Exception as error:  # whatever nobody foresaw is told like the rest, and the thread lives on
             return str(
                 ProjectError(
-                    f"the project cannot be saved (something went wrong inside: {type(error).__name__}: {error})",
+                    f"the project cannot be saved (internal error: {type(error).__name__}: {error})",
                     str(self.path),
                     "Save it under another name, or save the recipe.",
                 )

@@ -69,16 +69,16 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")
     except (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, OSError, RecursionError) as error:
-        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
+        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left unchanged.") from error
     except JaggedLensError as error:
-        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left as it is.") from error
+        raise ProjectError(f"the project is damaged ({error})", path.name, "It was left unchanged.") from error
     return state
 
 
 def _decision(values: Any) -> Decision:
     first, second, choice = map(_text, values)
     if choice not in CHOICES or first == second:
-        raise ValueError(f"{choice[:40]} is no decision")
+        raise ValueError(f"{choice[:40]} is not a decision")
     return Decision(first, second, choice)
 
 
@@ -88,11 +88,11 @@ def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
 
 def _listed(values: Any) -> list[Any]:
     if not isinstance(values, list):
-        raise TypeError(f"{str(values)[:40]} is no list")
+        raise TypeError(f"{str(values)[:40]} is not a list")
     return values
 
 
 def _text(value: Any) -> str:
     if not isinstance(value, str):
-        raise TypeError(f"{str(value)[:40]} is no text")
+        raise TypeError(f"{str(value)[:40]} is not text")
     return value

@@ -69,17 +69,17 @@ def check(path: Path) -> None:
     except OSError as error:
         raise ProjectError(f"the project cannot be read ({error.strerror})", str(path)) from error
     if len(head) < 100 or not head.startswith(b"SQLite format 3\0"):
-        raise ProjectError("this is no project of Jagged Lens, or it is damaged", path.name, "It was left as it is.")
+        raise ProjectError("this is not a Jagged Lens project, or it is damaged", path.name, "It was left unchanged.")
     version, application = struct.unpack(">i", head[60:64])[0], struct.unpack(">i", head[68:72])[0]
     if application != APPLICATION:
         raise ProjectError(
-            "this is a database, but no project of Jagged Lens", path.name, "Add it as a source instead."
+            "this is a database, but not a Jagged Lens project", path.name, "Add it as a source instead."
         )
     if version > VERSION:
         raise ProjectError(
             f"the project was written by a newer version (format {version}; this one reads up to {VERSION})",
             path.name,
-            "Open it with a newer Jagged Lens. It was left as it is.",
+            "Open it with a newer version of Jagged Lens. It was left unchanged.",
         )
 
 
@@ -145,16 +145,14 @@ def unreadable(path: Path, error: Exception) -> ProjectError:
     """What is to be said where reading a project did not work: that it is damaged, or that it cannot be reached."""
     if isinstance(error, sqlite3.Error) and getattr(error, "sqlite_errorcode", 0) & 0xFF in _NOT_TO_BE_REACHED:
         return ProjectError(
-            f"the project cannot be read ({reason(error)})", str(path), "See whether its drive is still there."
+            f"the project cannot be read ({reason(error)})", str(path), "Check that its drive is connected."
         )
     return damaged(path, reason(error))
 
 
 def damaged(path: Path, reason: str) -> ProjectError:
     """That a project is damaged, and why."""
-    return ProjectError(
-        f"the project is damaged ({reason})", path.name, "It was left as it is; open a copy from before."
-    )
+    return ProjectError(f"the project is damaged ({reason})", path.name, "It was left unchanged. Open an earlier copy.")
 
 
 def reason(error: Exception) -> str:

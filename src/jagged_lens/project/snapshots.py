@@ -44,11 +44,11 @@ def snapshot(connection: sqlite3.Connection, stamp: str) -> Corpus | None:
         dates.append(NO_DATE if not row[4] else int(np.datetime64(row[4], "D").astype(int)))
         for column, label in zip(labels, json.loads(row[5]), strict=True):
             if not isinstance(label, str):
-                raise TypeError("the value of a label is no text")
+                raise TypeError("the value of a label is not text")
             column.append(label)
         for numbered, value in zip(numbers, json.loads(row[6]), strict=True):
             if not isinstance(value, (int, float, type(None))) or isinstance(value, bool):
-                raise TypeError("a number is none")
+                raise TypeError("a number is not a number")
             numbered.append(math.nan if value is None else float(value))
     return Corpus(
         keys.strings(),
@@ -101,7 +101,7 @@ def of_texts(kind: Any, values: Any) -> Any:
     hints = typing.get_type_hints(kind)
     for name, value in values.items():
         if not isinstance(value, hints[name]) or isinstance(value, bool):
-            raise TypeError(f"{name} is not what it should be")
+            raise TypeError(f"{name} is not valid")
     return kind(**values)
 
 

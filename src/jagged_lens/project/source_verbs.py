@@ -47,13 +47,13 @@ class SourceVerbs:
 
     def stop_placing(self) -> None:
         """See no new documents any more."""
-        self.change(self.state.with_placing(()), "leave the new documents")
+        self.change(self.state.with_placing(()), "discard the new documents")
 
     def take_placed_in(self) -> None:
         """Make the new documents that are seen documents of the project."""
         state = self.state
         taken = state.with_sources((*state.sources, *state.placing)).with_placing(())
-        self.change(taken, "take the new documents in")
+        self.change(taken, "add the new documents")
 
     def change_source(self, number: int, source: Source) -> None:
         """Read a source in another way. Where only a password was corrected, which is no part of the state, it is read again."""

@@ -132,7 +132,7 @@ class Verbs(SourceVerbs, PickVerbs):
 
     def take_in(self, refreshed: Refreshed) -> None:
         """Go over to what was read again."""
-        self.change(self.state.with_stamps(refreshed.stamps), "take in what changed")
+        self.change(self.state.with_stamps(refreshed.stamps), "add what changed")
 
     def change(self, state: ProjectState, words: str) -> None:
         """Go on to another state; `words` say in the menu what undo would take back."""

@@ -15,25 +15,25 @@ class TermSettings:
     """What counts as a term, and which terms are kept."""
 
     words: tuple[int, int] = setting(
-        (1, 2), label="Words in a term", help="From so many to so many words in a row.", span=(1, 8), unit="words"
+        (1, 2), label="Words in a term", help="From how many to how many consecutive words.", span=(1, 8), unit="words"
     )
     bridge: bool = setting(
         False,
         label="Bridge gaps",
-        help="Let a term reach over words that were taken out. Sentence ends are never crossed.",
+        help="Let a term span words that were removed. It never crosses the end of a sentence.",
         said={False: "break", True: "do not break"},
     )
     least_documents: float = setting(
         0,
         label="In at least",
-        help="Terms in fewer documents are too rare. Below 1 it is a share of all documents. 0: as fits their number, 3 from 50 documents on, "
-        "2 from 10 on, 1 below.",
+        help="Terms in fewer documents are too rare. Below 1: a share of all documents. 0: 3 from 50 documents up, 2 from "
+        "10 up, else 1.",
         low=0,
-        said={0: "1 to 3 (as fits)"},
+        said={0: "1 to 3 (depends on their number)"},
         unit="documents",
     )
     least_times: int = setting(
-        1, label="At least", help="Terms that occur less often in all are too rare.", low=1, unit="times"
+        1, label="At least", help="Terms with fewer occurrences in all are too rare.", low=1, unit="times"
     )
     most_share: float = setting(
         0.6,
@@ -46,7 +46,7 @@ class TermSettings:
     most_terms: int = setting(
         0,
         label="At most",
-        help="Keep only so many terms, those with the highest times. 0: no limit.",
+        help="Keep at most this many terms: those with the most occurrences. 0: no limit.",
         said={0: "all"},
         low=0,
         unit="terms",
@@ -54,13 +54,13 @@ class TermSettings:
     most_terms_of: Literal["all", "each-length"] = setting(
         "all",
         label="Counted over",
-        help="Whether the limit holds for all terms together or for each length of term.",
-        said={"all": "all together", "each-length": "each length by itself"},
+        help="Whether the limit applies to all terms together or to each length separately.",
+        said={"all": "all together", "each-length": "each length separately"},
     )
     columns: int = setting(
         0,
         label="Columns",
-        help="Hash the kept terms into so many columns; terms that share one are counted together. 0: a column for each term.",
+        help="Hash the kept terms into this many columns; terms that share a column are counted together. 0: one column for each term.",
         said={0: "one for each term"},
         low=0,
         high=10_000_000,
@@ -68,16 +68,16 @@ class TermSettings:
     only_list: str = setting(
         "",
         label="Only the list",
-        help="A list of terms (text, one a line, or a CSV with a column term): terms that are not on it are left out.",
+        help="A list of terms (text, one per line, or a CSV with a column term): terms that are not on it are dropped.",
         said={"": "the documents themselves"},
     )
     always_keep: tuple[str, ...] = setting(
-        (), label="Always keep", help="Terms kept whatever the limits say.", entry="late frost", said={(): "none"}
+        (), label="Always keep", help="Terms to keep whatever the limits say.", entry="late frost", said={(): "none"}
     )
     always_drop: tuple[str, ...] = setting(
         (),
         label="Always drop",
-        help="Terms dropped whatever the limits say; stronger than always keep.",
+        help="Terms to drop whatever the limits say; overrides Always keep.",
         entry="late frost",
         said={(): "none"},
     )
@@ -97,12 +97,12 @@ class TermSettings:
 
 
 SENTENCES = (
-    "A term is {words} words long; words that were taken {bridge} it.",
-    "It is kept if it stands in at least {least-documents} documents, {least-times} × in all, and in no more than {most-share} of all "
-    "documents.",
-    "Of these {most-terms} are kept, counted over {most-terms-of}.",
-    "Always kept: {always-keep}. Always dropped: {always-drop}.",
-    "Terms are taken from {only-list}.",
+    "A term has {words} words; removed words {bridge} it.",
+    "Keep terms found in at least {least-documents} documents, at least {least-times} × in all, and in at most "
+    "{most-share} of all documents.",
+    "Of these, keep {most-terms}, counted over {most-terms-of}.",
+    "Always keep: {always-keep}. Always drop: {always-drop}.",
+    "Terms come from {only-list}.",
     "Columns: {columns}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

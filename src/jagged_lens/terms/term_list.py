@@ -29,14 +29,14 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
         raise SourceError(
             f"the list of terms cannot be read ({error.strerror})",
             name,
-            "Under Lists, on the Terms desk, choose it anew or use no list.",
+            "Choose it again under Lists on the Terms desk, or use no list.",
         ) from error
     separator = {".csv": ",", ".tsv": "\t"}.get(path.suffix.lower())
     found = _from_table(text, separator, name) if separator else entries_in(text)
     terms = tuple(dict.fromkeys(filter(None, found)))
     if not terms:
         raise SourceError(
-            "there are no terms in the list", name, "A list has a term a line, or a column term and kept."
+            "the list contains no terms", name, "A list has one term per line, or the columns term and kept."
         )
     return terms
 
@@ -47,12 +47,14 @@ def _from_table(text: str, separator: str, name: str) -> list[str]:
     try:
         if "term" not in (rows.fieldnames or ()):
             raise SourceError(
-                "the table has no column named term", name, "Name it so, or give a text with a term a line."
+                'the table has no column "term"', name, "Rename the column, or use a text file with one term per line."
             )
         return [unguarded(row["term"] or "") for row in rows if row.get("kept", "yes") == "yes"]
     except csv.Error as error:
         raise SourceError(
-            f"line {rows.reader.line_num} of the list is no CSV ({error})", name, "Or give a text with a term a line."
+            f"line {rows.reader.line_num} of the list is not valid CSV ({error})",
+            name,
+            "Or use a text file with one term per line.",
         ) from error
 
 

@@ -44,9 +44,9 @@ _MOST_ENDS = 2
 """So often may a request end the worker's process."""
 
 _SAID = {
-    Ending.UNEXPECTED: "The worker process ended unexpectedly and was started anew.",
-    Ending.OLD_WORK: "What was asked before did not stop by itself; its process was ended.",
-    Ending.NOT_STOPPED: "The work did not stop by itself; its process was ended and started anew.",
+    Ending.UNEXPECTED: "The worker process ended unexpectedly and was restarted.",
+    Ending.OLD_WORK: "The previous work did not stop; its process was ended.",
+    Ending.NOT_STOPPED: "The work did not stop; its process was ended and restarted.",
 }
 
 
@@ -230,7 +230,7 @@ class Queue:
         entry, self._at_work = self._at_work, None
         self._durations.forget_part()
         if entry is None:
-            self.trouble.emit(f"{_SAID[news.ending]} Nothing that was there is lost.", "")
+            self.trouble.emit(f"{_SAID[news.ending]} No results were lost.", "")
             self._go_on()
             return
         how: Ended | None = None
@@ -241,9 +241,9 @@ class Queue:
             self._ends[key] = self._ends.get(key, 0) + 1
             how = Ended.GIVEN_UP if self._ends[key] >= _MOST_ENDS else None
         then = {
-            None: "The work was begun again.",
-            Ended.GIVEN_UP: f"This happened again: {entry.request.name} is not computed before you ask for it (F5).",
-        }.get(how, "Nothing that was there is lost.")
+            None: "The work was started again.",
+            Ended.GIVEN_UP: f"This happened again: {entry.request.name} will not be computed until you press F5.",
+        }.get(how, "No results were lost.")
         self.trouble.emit(f"{_SAID[news.ending]} {then}", "")
         if how is None:
             self._go_on()

@@ -15,7 +15,7 @@ from jagged_lens.export import write_decisions
 from jagged_lens.lens import CORPUS
 from jagged_lens.project import Bench, Decision, standing
 
-_WORDS = {"first": "keep the first", "second": "keep the second", "both": "both stay", "later": "later"}
+_WORDS = {"first": "keep the first", "second": "keep the second", "both": "keep both", "later": "later"}
 
 
 def decisions_of(bench: Bench) -> list[tuple[Decision, str]]:
@@ -38,12 +38,12 @@ def list_decisions(window: Reach) -> None:
         for one, state in found
     ]
     words = (
-        f"{amount(len(rows), 'decision')}. What is decided changes a lens only when it is applied."
+        f"{amount(len(rows), 'decision')}. Decisions change a lens only when they are applied."
         if rows
-        else "Nothing is decided yet. On the desk Compare, 1 to 4 decide on a pair."
+        else "No decisions yet. On the Compare desk, keys 1 to 4 decide on a pair."
     )
     action = ("Save as CSV…", lambda: _save(window)) if rows else None
-    titles_ = ["First document", "Second document", "Decision", "How it stands"]
+    titles_ = ["First document", "Second document", "Decision", "Status"]
     window.listing = Listing("Decisions on pairs", words, titles_, rows, window, action)
     window.listing.open()
 
@@ -63,8 +63,8 @@ def save_decisions(window: Reach, path: Path) -> None:
 def forget_decisions(window: Reach) -> None:
     """Forget what was decided of pairs whose documents are not there any more."""
     bench = window.bench
-    gone = [one.pair for one, state in decisions_of(bench) if state == "no longer in the documents"]
-    bench.change(bench.state.without_decisions(gone), "forget decisions")
+    gone = [one.pair for one, state in decisions_of(bench) if state == "document no longer exists"]
+    bench.change(bench.state.without_decisions(gone), "delete decisions")
 
 
 def _any(window: Reach) -> bool:
@@ -72,12 +72,12 @@ def _any(window: Reach) -> bool:
 
 
 DECISIONS = (
-    Command("Decisions on pairs…", list_decisions, "", "List what was decided of pairs, and save it.", rule=True),
+    Command("Decisions on pairs…", list_decisions, "", "List the decisions on pairs, and save them.", rule=True),
     Command(
-        "Forget decisions on what is gone",
+        "Delete decisions on missing documents",
         forget_decisions,
         "",
-        "Forget what was decided of documents that are not there any more.",
+        "Delete the decisions on documents that no longer exist.",
         enabled=_any,
     ),
 )

@@ -10,14 +10,14 @@ EDIT = (
         "&Undo",
         lambda window: window.bench.undo(),
         "Ctrl+Z",
-        "Take the last change back.",
+        "Undo the last change.",
         enabled=lambda window: window.bench.history.undo_text is not None,
     ),
     Command(
         "&Redo",
         lambda window: window.bench.redo(),
         "Ctrl+Shift+Z",
-        "Do again what was taken back.",
+        "Redo the last undone change.",
         enabled=lambda window: window.bench.history.redo_text is not None,
     ),
     Command(
@@ -28,7 +28,7 @@ EDIT = (
         rule=True,
     ),
     Command(
-        "Filter what is in front",
+        "Filter this table",
         lambda window: window.desk.find_in_front(),
         "/",
         "Filter the table of this desk.",

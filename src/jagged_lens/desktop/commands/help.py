@@ -19,7 +19,7 @@ from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.about import about_text
-from jagged_lens.desktop.sheets.guide import Guide
+from jagged_lens.desktop.sheets.guide import Guide, glossary
 from jagged_lens.lens import SECTIONS, TERMS, settings_of
 from jagged_lens.sentences import value_words
 
@@ -48,7 +48,7 @@ def show_finder(window: Reach) -> None:
             Found("command", one.name, one.key, lambda one=one: one.does(window), one.help)  # type: ignore[misc]
             for one in window.commands
             if one.enabled(window)
-        ] + _settings_found(window)
+        ] + [*_settings_found(window), *_words_found(window)]
 
     window.finder = Finder(window.bench, window.asker, found, read, read_term, window.take_keyboard, window)
     window.finder.show()
@@ -68,6 +68,14 @@ def _settings_found(window: Reach) -> list[Found]:
                     Found("setting", f"{TITLES[desk]}: {setting.label}", value, _into(window, desk, key), setting.help)
                 )
     return found
+
+
+def _words_found(window: Reach) -> list[Found]:
+    """Every word of the glossary with its definition; choosing one opens the guide there."""
+    return [
+        Found("word", word, text, lambda word=word: show_guide(window, "guide", word))  # type: ignore[misc]
+        for word, text in glossary().items()
+    ]
 
 
 def _into(window: Reach, desk: str, key: str) -> Callable[[], None]:
@@ -98,7 +106,7 @@ def go_to_term(window: Reach, row: int, shown: bool = True) -> TermsDesk:
 def key_list(window: Reach) -> list[tuple[str, str]]:
     """The keys of the desk in front, then those of all desks: key and what it does."""
     common = [(command.key, command.help) for command in window.commands if command.key]
-    return [*window.desk.keys, *common, ("Esc", "Close the find bar, clear the filter or the pick.")]
+    return [*window.desk.keys, *common, ("Esc", "Close the find bar, or clear the filter or the pick.")]
 
 
 class _Keys(QDialog):
@@ -130,7 +138,7 @@ def _show_keys(window: Reach) -> None:
     column.addWidget(page)
     row = QHBoxLayout()
     row.addStretch(1)
-    more = Action("Guide of this desk  (F1)")
+    more = Action("Guide to this desk  (F1)")
     more.clicked.connect(dialog.close)
     more.clicked.connect(lambda: show_guide(window))
     row.addWidget(more)
@@ -172,10 +180,10 @@ def start_tour(window: Reach) -> None:
 
 
 HELP = (
-    Command("&Find a command, setting, document or term…", show_finder, "Ctrl+K", "Anything by its name."),
-    Command("&Keys of this desk", _show_keys, "F1", "List the keys."),
-    Command("&Guide", show_guide, "", "Open the guide at this desk; F1 twice does the same."),
-    Command("F&ormulas", _show_formulas, "", "Open the page of formulas at this step."),
-    Command("&Tour", start_tour, "", "Five short cards that point at real things."),
+    Command("&Find a command, setting, document, term or word…", show_finder, "Ctrl+K", "Find anything by its name."),
+    Command("&Keys of this desk", _show_keys, "F1", "List the keys of the desk in front."),
+    Command("&Guide", show_guide, "", "Open the guide at this desk. F1 twice does the same."),
+    Command("F&ormulas", _show_formulas, "", "Open the formulas at this step."),
+    Command("&Tour", start_tour, "", "Five short cards that point at the parts of the window."),
     Command("&About", _about, "", "Version and licences.", rule=True),
 )

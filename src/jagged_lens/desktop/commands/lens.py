@@ -21,7 +21,7 @@ def new_lens(window: Reach) -> None:
 
 def double_lens(window: Reach) -> None:
     state = window.bench.state
-    window.bench.change(state.with_new_lens(state.recipe, f"{state.lens.name}, varied"), "double the lens")
+    window.bench.change(state.with_new_lens(state.recipe, f"{state.lens.name}, varied"), "duplicate the lens")
 
 
 def rename_lens(window: Reach) -> None:
@@ -70,15 +70,15 @@ def _several(window: Reach) -> bool:
 
 _GROUPS = (CORPUS, SPACE, TERMS, GROUPING, KEY_TERMS)
 LENS = (
-    Command("&New lens", new_lens, "Ctrl+Shift+N", "One more lens with the default settings, on the same documents."),
-    Command("&Double", double_lens, "Ctrl+D", "Try a variant: what is the same in both is computed once."),
+    Command("&New lens", new_lens, "Ctrl+Shift+N", "Add a lens with default settings on the same documents."),
+    Command("&Duplicate", double_lens, "Ctrl+D", "Copy this lens to try a variant. What both share is computed once."),
     Command("&Rename…", rename_lens, "F2", "Give this lens another name."),
     Command("De&lete", delete_lens, "", "Delete this lens; undo brings it back.", enabled=_several),
     Command(
         "Keep groups as a la&bel…",
         keep_groups,
         "",
-        "The groups become a label of your own, by which the lens is grouped: then they can be renamed, merged, split and corrected.",
+        "Turn the groups into a label of your own. You can then rename, merge, split and correct them.",
         rule=True,
         enabled=_grouped,
     ),
@@ -100,15 +100,15 @@ LENS = (
     Command("Move up", lambda window: _move(window, -1), "", "Move this lens up in the list.", enabled=_several),
     Command("Move down", lambda window: _move(window, 1), "", "Move this lens down in the list.", enabled=_several),
     Command(
-        "&Hold",
+        "&Pause computing",
         lambda window: window.bench.set_hold(not window.bench.hold),
         "Ctrl+H",
-        "Change several settings before anything is computed.",
+        "Wait with computing while you change several settings.",
         rule=True,
     ),
-    Command("&Compute anew", lambda window: window.bench.compute_anew(), "F5", "Compute what is out of date."),
-    Command("&Stop", lambda window: window.bench.stop(), "Ctrl+.", "Stop the work; what was there before stays."),
+    Command("&Compute again", lambda window: window.bench.compute_anew(), "F5", "Compute what is out of date."),
+    Command("&Stop", lambda window: window.bench.stop(), "Ctrl+.", "Stop computing and keep the previous results."),
 )
 
-OF_ONE = ("New lens", "Double", "Rename", "Delete", "Move up", "Move down", "Hold")
+OF_ONE = ("New lens", "Duplicate", "Rename", "Delete", "Move up", "Move down", "Pause computing")
 """Those that stand in the list of lenses on the spine, too."""

@@ -58,7 +58,7 @@ class Menus:
             menu.aboutToShow.connect(self._enable)
             menu.aboutToHide.connect(self._free_keys)
         window.spine.lens.actions_of_lens = [self.actions[name] for name in OF_ONE]
-        self.actions["Hold"].setCheckable(True)
+        self.actions["Pause computing"].setCheckable(True)
         self.title = ElidedLabel()
         theme.tone(self.title, "muted")
         self.title.setContentsMargins(0, 6, 12, 0)
@@ -79,7 +79,7 @@ class Menus:
         ):
             action.setEnabled(words is not None)
             action.setText(f"{verb} {words}" if words else verb)
-        self.actions["Hold"].setChecked(bench.hold)
+        self.actions["Pause computing"].setChecked(bench.hold)
         for menu in (self.kept, self.narrow, self.forget):
             menu.clear()
             menu.setEnabled(bool(bench.state.kept))

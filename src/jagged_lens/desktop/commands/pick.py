@@ -49,19 +49,19 @@ def label_pick(window: Reach) -> None:
         return
     if came_with_data(window, label):
         return
-    value = asked(window, "Label the pick", f"Value of {label} (empty takes it away)", "", empty=True)
+    value = asked(window, "Label the pick", f"Value of {label} (leave empty to remove it)", "", empty=True)
     if value is not None:
         bench.label_pick(label, value)
 
 
 def keep_only_these(window: Reach) -> None:
     """Narrow the lens to what is picked."""
-    window.pick_bar.say(f"Only {only_these(window.bench)}. Undo takes it back; Gather shows it.")
+    window.pick_bar.say(f"Only {only_these(window.bench)}. Undo reverts it; Gather shows the filter.")
 
 
 def leave_these_out(window: Reach) -> None:
     """Leave what is picked out of the lens."""
-    window.pick_bar.say(f"Without {without_these(window.bench)}. Undo takes it back; Gather shows it.")
+    window.pick_bar.say(f"Without {without_these(window.bench)}. Undo reverts it; Gather shows the filter.")
 
 
 def set_aside(window: Reach) -> None:
@@ -93,46 +93,57 @@ def _terms_picked(window: Reach) -> bool:
 
 PICK = (
     Command("&All", lambda window: window.bench.pick_all(), "Ctrl+Shift+A", "Pick all documents of the lens."),
-    Command("&None", lambda window: window.bench.pick.clear(), "", "Pick nothing.", enabled=_picked),
-    Command("&Invert", lambda window: window.bench.invert_pick(), "Ctrl+I", "Pick all that is not picked."),
+    Command("&None", lambda window: window.bench.pick.clear(), "", "Clear the pick.", enabled=_picked),
+    Command("&Invert", lambda window: window.bench.invert_pick(), "Ctrl+I", "Pick all documents that are not picked."),
     Command(
-        "&Grow by nearest",
+        "Add &nearest neighbours",
         lambda window: window.bench.grow_pick(),
         "Ctrl+G",
-        "Add the nearest neighbours of all that is picked.",
+        "Add the nearest neighbours of the picked documents.",
         enabled=_picked,
     ),
-    Command("&Keep as…", keep_pick, "Ctrl+M", "Keep the pick under a name.", rule=True, enabled=_picked),
-    Command("&Label…", label_pick, "Ctrl+L", "Give what is picked a value of a label of your own.", enabled=_picked),
+    Command("&Keep as…", keep_pick, "Ctrl+M", "Save the pick under a name.", rule=True, enabled=_picked),
     Command(
-        "&Only these", keep_only_these, "Ctrl+Return", "Narrow the lens to what is picked.", rule=True, enabled=_picked
+        "&Label…", label_pick, "Ctrl+L", "Give the picked documents a value of a label of your own.", enabled=_picked
     ),
     Command(
-        "&Without these", leave_these_out, "Ctrl+Shift+Return", "Leave what is picked out of the lens.", enabled=_picked
+        "&Only these",
+        keep_only_these,
+        "Ctrl+Return",
+        "Narrow the lens to the picked documents.",
+        rule=True,
+        enabled=_picked,
+    ),
+    Command(
+        "&Without these",
+        leave_these_out,
+        "Ctrl+Shift+Return",
+        "Exclude the picked documents from the lens.",
+        enabled=_picked,
     ),
     Command(
         "&Set aside…",
         set_aside,
         "Ctrl+Backspace",
-        "Take what is picked out of all lenses, with a reason.",
+        "Remove the picked documents from all lenses, with a reason.",
         enabled=_picked,
     ),
-    Command("&Bring back", _bring_back, "", "Bring back what is picked and set aside.", enabled=_picked),
-    Command("Pick what is set aside", _pick_aside, "", "Pick the documents that are set aside."),
+    Command("&Bring back", _bring_back, "", "Bring the picked documents back that were set aside.", enabled=_picked),
+    Command("Pick documents set aside", _pick_aside, "", "Pick the documents that are set aside."),
     Command(
         "Compare with all",
         compare_one,
         "Ctrl+E",
-        "Compare the document that is read with all others.",
+        "Compare the document in the reader with all others.",
         rule=True,
         enabled=_picked,
     ),
-    Command("Its pairs", pairs_of_pick, "", "List the pairs that the picked documents are in.", enabled=_picked),
+    Command("Its pairs", pairs_of_pick, "", "List the pairs of the picked documents.", enabled=_picked),
     Command(
         "Group the picked terms",
         group_terms,
         "Ctrl+Shift+G",
-        "Group and map the picked terms by the documents that hold them.",
+        "Group and map the picked terms by the documents that contain them.",
         rule=True,
         enabled=_terms_picked,
     ),
@@ -140,18 +151,16 @@ PICK = (
         "Documents of the picked terms",
         lambda window: window.bench.pick_documents_of_terms(),
         "",
-        "Pick the documents that hold any of the picked terms.",
+        "Pick the documents that contain any of the picked terms.",
         enabled=_terms_picked,
     ),
     Command(
         "Cop&y",
         lambda window: window.pick_bar.copy_pick(),
         "Ctrl+Shift+C",
-        "Copy key, title and labels, tab separated.",
+        "Copy key, title and labels, separated by tabs.",
         rule=True,
         enabled=_picked,
     ),
-    Command(
-        "Show on &map", lambda window: window.show_step("map"), "", "Go to the map with this pick.", enabled=_picked
-    ),
+    Command("Show on &map", lambda window: window.show_step("map"), "", "Show the pick on the map.", enabled=_picked),
 )

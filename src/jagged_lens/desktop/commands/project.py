@@ -64,10 +64,10 @@ def say_unopened(window: Reach, path: Path, reason: str) -> None:
 
 def say_only_read(window: Reach, path: Path, reason: str) -> None:
     """Say that a project is open to be read, and what to do to keep what is changed."""
-    window.pick_bar.say(f"{path.name} is only read: save it under another name to keep changes.")
+    window.pick_bar.say(f"{path.name} is read-only. Save it under another name to keep changes.")
     window.open_box = message(
         window,
-        f"{path.name} can be read, but nothing can be kept in it. To keep changes, save it under another name.",
+        f"{path.name} can be read but not written. To keep changes, save it under another name.",
         reason,
         Message.Icon.Information,
     )
@@ -76,8 +76,8 @@ def say_only_read(window: Reach, path: Path, reason: str) -> None:
 
 def say_unkept(window: Reach, reason: str) -> None:
     """Say that this project is not kept by itself."""
-    window.pick_bar.say("This project is not kept by itself: save it under a name.")
-    window.open_box = message(window, "This project is not kept by itself. Save it under a name.", reason)
+    window.pick_bar.say("This project is not saved automatically. Save it under a name.")
+    window.open_box = message(window, "This project is not saved automatically. Save it under a name.", reason)
     window.open_box.open()
 
 
@@ -96,8 +96,8 @@ def offer_left_over(window: Reach, paths: list[Path]) -> None:
         return
     box = message(
         window,
-        "Jagged Lens ended unexpectedly. The project that was open, and had no name yet, was kept.",
-        "It stays under Project, Open recent.",
+        "Jagged Lens ended unexpectedly. The unnamed project that was open has been recovered.",
+        "You can also open it later under Project, Open recent.",
         Message.Icon.Information,
     )
     open_it = box.addButton("Open it", Message.ButtonRole.AcceptRole)
@@ -165,7 +165,7 @@ def save_to(window: Reach, path: Path) -> None:
         window.open_box.open()
         return
     recent.remember(window.memory, path)
-    window.pick_bar.say(f"Saved {path.name}. From now on it is saved by itself.")
+    window.pick_bar.say(f"Saved {path.name}. From now on it is saved automatically.")
 
 
 def _save_recipe(window: Reach) -> None:
@@ -193,16 +193,16 @@ def _unsaved(window: Reach) -> str:
     if not keeps(window) or not window.bench.worth_keeping:
         return ""
     if keeper is None:
-        return "This project is not kept by itself."
+        return "This project is not saved automatically."
     window.recall.note()
     window.bench.save()
     if keeper.flush(_SAVING):
         return ""
-    return keeper.failure or f"Saving takes longer than {_SAVING:g} seconds."
+    return keeper.failure or f"Saving is taking longer than {_SAVING:g} seconds."
 
 
 def _ask_before_closing(window: Reach, reason: str) -> None:
-    box = message(window, "What was changed last is not saved.", reason)
+    box = message(window, "The last changes are not saved.", reason)
     save_it = box.addButton("Save as…", Message.ButtonRole.AcceptRole)
     leave = box.addButton("Close without saving", Message.ButtonRole.DestructiveRole)
     stay = box.addButton("Stay", Message.ButtonRole.RejectRole)
@@ -222,7 +222,7 @@ def _ask_before_closing(window: Reach, reason: str) -> None:
 
 
 PROJECT = (
-    Command("&New", new_project, "Ctrl+N", "A new project without documents."),
+    Command("&New", new_project, "Ctrl+N", "Start a new project without documents."),
     Command("&Open…", _open_file, "Ctrl+O", "Open a project, a recipe, a table or a text."),
     Command(
         "Open the &demo",
@@ -231,9 +231,9 @@ PROJECT = (
         "Open the Larkmoor return notes.",
     ),
     *SOURCES,
-    Command("&Save", save, "Ctrl+S", "Save the project; a named one is also saved by itself.", rule=True),
+    Command("&Save", save, "Ctrl+S", "Save the project. A named project is also saved automatically.", rule=True),
     Command("Save &as…", save_as, "Ctrl+Shift+S", "Save the project under another name."),
-    Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens alone."),
+    Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens."),
     *PREFERENCES,
     Command("&Quit", lambda window: window.close(), "Ctrl+Q", "Close the window.", rule=True),
 )

@@ -152,14 +152,14 @@ def show_refreshed(window: Reach, found: Refreshed) -> None:
     text = f"{len(found.new):,} new, {len(found.changed):,} changed, {len(found.gone):,} gone."
     if found.unread:
         text += f" {len(found.unread):,} could not be read: {found.unread[0]}"
-    text += " Nothing has been taken in yet."
+    text += " Nothing has been added yet."
     window.listing = Listing(
-        "What refreshing has found",
+        "Result of refreshing",
         text,
         ["What", "Title", "Key"],
         rows,
         window,
-        ("Take it in", lambda: window.bench.take_in(found)),
+        ("Add them", lambda: window.bench.take_in(found)),
     )
     window.listing.show()
 
@@ -176,20 +176,20 @@ SOURCES = (
         "Add what is on the &clipboard…",
         add_pasted,
         "Ctrl+Shift+V",
-        "A table with tabs, or texts; with the same preview.",
+        "Add a table with tabs, or texts, with the same preview.",
     ),
     Command(
         "&Place new documents…",
         place_new,
         "Ctrl+Alt+D",
-        "See new documents through the lens as it is, without taking them in.",
+        "View new documents through this lens without adding them.",
         enabled=lambda window: bool(window.bench.state.sources),
     ),
     Command(
         "&Refresh the sources",
         lambda window: window.bench.refresh(),
         "Shift+F5",
-        "Read all sources again and see what is new, changed and gone.",
+        "Read all sources again and list new, changed and missing documents.",
         enabled=lambda window: bool(window.bench.state.sources),
     ),
 )

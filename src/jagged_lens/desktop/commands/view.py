@@ -31,7 +31,7 @@ def toggle_beside(window: Reach) -> None:
     for step in DESKS:
         if step != window.step:
             menu.addAction(TITLES[step], lambda step=step: window.put_beside(step))  # type: ignore[misc]
-    menu.setAccessibleName("Which desk stands beside this one")
+    menu.setAccessibleName("Second desk")
     menu.popup(window.area.mapToGlobal(window.area.rect().topLeft()))
 
 
@@ -132,37 +132,37 @@ def _into_settings(window: Reach) -> None:
 
 VIEW = (
     *(
-        Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to the desk {TITLES[step]}.")
+        Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to desk {TITLES[step]}.")
         for number, step in enumerate(DESKS, 1)
     ),
-    Command("&Beside…", toggle_beside, "Ctrl+\\", "Put another desk beside the one in front.", rule=True),
+    Command("Se&cond desk…", toggle_beside, "Ctrl+\\", "Show a second desk beside the one in front.", rule=True),
     Command(
         "&Settings of the step",
         _into_settings,
         "F8",
-        "Bring up the settings of the step, with the keyboard in them.",
+        "Show the settings of the step and move the keyboard there.",
         rule=True,
     ),
-    Command("&Legend", lambda window: window.side.show_legend(), "F7", "Bring up the legend of the map."),
-    Command("&Reader", lambda window: window.side.show_reader(), "F9", "Bring up the reader."),
-    Command("&Fold the side", fold_side, "Ctrl+F9", "Fold the side away, or open it."),
+    Command("&Legend", lambda window: window.side.show_legend(), "F7", "Show the legend of the map."),
+    Command("&Reader", lambda window: window.side.show_reader(), "F9", "Show the reader."),
+    Command("&Fold the side", fold_side, "Ctrl+F9", "Fold or open the side panel."),
     Command(
         "Mark &terms",
         lambda window: window.side.reader.terms_button.toggle(),
         "Ctrl+T",
-        "Mark the terms of the lens in the text, and list those of the document with their counts.",
+        "Mark the terms of the lens in the text and list them with their counts.",
         rule=True,
     ),
     Command(
-        "Mark what is &cleaned",
+        "Mark what &Clean removes",
         lambda window: window.side.reader.cleaned_button.toggle(),
         "Ctrl+Shift+T",
-        "Strike what Clean takes in the text, dot the tokens that are kept.",
+        "Strike through what Clean removes; dot the tokens that are kept.",
     ),
-    Command("Copy as a picture", copy_picture, "", "Copy the desk in front as a picture.", rule=True),
-    Command("Save as a picture…", save_picture, "", "Save the desk in front as a PNG picture."),
-    Command("Back", lambda window: window.bench.pick.back(), "Alt+Left", "To what was picked before."),
-    Command("Forward", lambda window: window.bench.pick.forward(), "Alt+Right", "To what was picked after."),
+    Command("Copy as a picture", copy_picture, "", "Copy this desk as a picture.", rule=True),
+    Command("Save as a picture…", save_picture, "", "Save this desk as a PNG picture."),
+    Command("Back", lambda window: window.bench.pick.back(), "Alt+Left", "Go to the previous pick."),
+    Command("Forward", lambda window: window.bench.pick.forward(), "Alt+Right", "Go to the next pick."),
 )
 
 SINGLE_KEYS: dict[str, Callable[[Reach], None]] = {

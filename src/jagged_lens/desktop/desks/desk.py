@@ -41,7 +41,7 @@ class Desk(Drawn):
     picture = ""
     face_made = pyqtSignal(QWidget)
     face_shown = pyqtSignal()
-    empty_words = "There are no documents yet. What is computed from them will be here."
+    empty_words = "There are no documents yet. Add some to see results here."
 
     def __init__(self, bench: Verbs, asker: Asker, reader: Reader) -> None:
         super().__init__(bench, asker, reader)
@@ -247,7 +247,7 @@ class Desk(Drawn):
         elif one.serious:
             self._notice.say(one.words)
         else:
-            self._notice.say(one.words, "All right", partial(self._wave_off, one.words))
+            self._notice.say(one.words, "Close", partial(self._wave_off, one.words))
 
     def _wave_off(self, words: str) -> None:
         """Do not say this again while the window is open."""
@@ -292,7 +292,7 @@ class Notice(QFrame):
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         row.addWidget(self.words, 1)
         copy = Action("Copy")
-        copy.setAccessibleName("Copy what this notice says")
+        copy.setAccessibleName("Copy this notice")
         copy.clicked.connect(lambda: QApplication.clipboard().setText(self.words.text()))  # type: ignore[union-attr]
         self.change = MainAction()
         self._does: Callable[[], None] | None = None

@@ -16,7 +16,7 @@ from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part
 from jagged_lens.project import Shown, Verbs
 
-WAITING = "This is being computed. What is here will be shown as soon as it is ready."
+WAITING = "Computing. The result appears here as soon as it is ready."
 
 
 class Drawn(QWidget):

@@ -122,12 +122,12 @@ class GoingOut(QWidget):
         self.copy = Action("Copy")
         set_tip(
             self.copy,
-            "Copy the table that has the keyboard, or the chosen rows of it; where there is none, the picture",
+            "Copy the table in use, or its chosen rows; without a table, the picture",
         )
         self.copy.clicked.connect(self._copy)
         row.addWidget(self.copy)
         self.save = Action("Save")
-        set_tip(self.save, "Save a table or the picture that is in front")
+        set_tip(self.save, "Save a table or the picture in front")
         menu = QMenu(self.save)
         menu.aboutToShow.connect(self._fill)
         self.save.setMenu(menu)

@@ -16,7 +16,7 @@ from jagged_lens.project import Shown
 from jagged_lens.weigh import Themes
 
 Sized = TypeVar("Sized", Tree, Themes)
-GROUP, TREE_ORDER, AS_READ, DATE, LENGTH = "group", "tree", "as they came", "date", "length"
+GROUP, TREE_ORDER, AS_READ, DATE, LENGTH = "group", "tree", "original order", "date", "length"
 
 
 @dataclass(frozen=True, eq=False)

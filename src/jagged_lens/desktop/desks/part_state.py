@@ -44,11 +44,11 @@ class PartState(QWidget):
         self.button.setAccessibleName(f"{self.button.text()} {self._name}")
         set_tip(
             self.button,
-            f"Compute {self._name} after all"
+            f"Compute {self._name}"
             if failed or declined
-            else f"Stop {self._name} with what is there by now; everything else goes on"
+            else f"Stop {self._name} and keep what is there; other work goes on"
             if self._some_is_there
-            else f"Give up {self._name}; everything else goes on",
+            else f"Give up {self._name}; other work goes on",
         )
         self.setVisible(not there and (failed or declined or bench.working))
 

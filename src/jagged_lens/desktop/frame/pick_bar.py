@@ -43,34 +43,38 @@ class PickBar(QFrame):
         self.count = PlainLabel()
         self.count.setFont(theme.ui_font(bold=True))
         row.addWidget(self.count)
-        self.read = self._action("Read", "Show what is picked in the reader (F9)", self.reader_wanted.emit)
-        self.on_map = self._action("Show on map", "Go to the map with this pick", self.map_wanted.emit)
-        self.keep = self._action("Keep as…", "Keep this pick under a name (Ctrl+M)", self.keep_wanted.emit)
+        self.read = self._action("Read", "Show the pick in the reader (F9)", self.reader_wanted.emit)
+        self.on_map = self._action("Show on map", "Show the pick on the map", self.map_wanted.emit)
+        self.keep = self._action("Keep as…", "Save this pick under a name (Ctrl+M)", self.keep_wanted.emit)
         self.aside = self._action(
-            "Set aside…", "Take what is picked out of all lenses (Ctrl+Backspace)", self.aside_wanted.emit
+            "Set aside…", "Remove the picked documents from all lenses (Ctrl+Backspace)", self.aside_wanted.emit
         )
         self.only = self._action(
-            "Only these", "Narrow the lens to what is picked (Ctrl+Return); undo takes it back", self.only_wanted.emit
+            "Only these",
+            "Narrow the lens to the picked documents (Ctrl+Return); undo reverts it",
+            self.only_wanted.emit,
         )
         self.without = self._action(
-            "Without these", "Leave what is picked out of the lens (Ctrl+Shift+Return)", self.without_wanted.emit
+            "Without these", "Exclude the picked documents from the lens (Ctrl+Shift+Return)", self.without_wanted.emit
         )
         self.copy = self._action(
-            "Copy", "Copy key, title and labels of the picked documents, tab separated", self.copy_pick
+            "Copy", "Copy key, title and labels of the picked documents, separated by tabs", self.copy_pick
         )
-        self.clear = self._action("Clear", "Pick nothing (Esc)", bench.pick.clear)
+        self.clear = self._action("Clear", "Clear the pick (Esc)", bench.pick.clear)
         for button in (self.read, self.on_map, self.only, self.without, self.keep, self.aside, self.copy, self.clear):
             row.addWidget(button)
         self.terms = PlainLabel()
         self.terms.setFont(theme.ui_font(bold=True))
         row.addWidget(self.terms)
         self.group_terms = self._action(
-            "Group them", "Group and map the picked terms by the documents that hold them", self.terms_wanted.emit
+            "Group them", "Group and map the picked terms by the documents that contain them", self.terms_wanted.emit
         )
         self.of_terms = self._action(
-            "Their documents", "Pick the documents that hold any of these terms", bench.pick_documents_of_terms
+            "Their documents", "Pick the documents that contain any of these terms", bench.pick_documents_of_terms
         )
-        self.clear_terms = self._action("Clear terms", "Pick no terms (Esc)", lambda: bench.pick.set_terms(()))
+        self.clear_terms = self._action(
+            "Clear terms", "Clear the pick of terms (Esc)", lambda: bench.pick.set_terms(())
+        )
         for button in (self.group_terms, self.of_terms, self.clear_terms):
             row.addWidget(button)
         row.addStretch(1)
@@ -94,7 +98,7 @@ class PickBar(QFrame):
         self.bar.setFixedSize(120, 8)
         self.bar.setAccessibleName("Progress of the work")
         row.addWidget(self.bar)
-        self.stop = self._action("Stop", "Stop the work; what was there before stays (Ctrl+.)", bench.stop)
+        self.stop = self._action("Stop", "Stop computing and keep the previous results (Ctrl+.)", bench.stop)
         row.addWidget(self.stop)
         bench.pick.changed.subscribe(self.refresh)
         bench.state_changed.subscribe(self._withdraw)

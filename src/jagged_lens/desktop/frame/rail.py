@@ -53,7 +53,7 @@ class _Upright(QAbstractButton):
         super().__init__()
         self._words = f"{name}  {key}"
         self.setText(name)
-        self.setAccessibleName(f"Open the side: {name}")
+        self.setAccessibleName(f"Open the side panel: {name}")
         set_tip(self, f"{name} ({key})")
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

@@ -40,15 +40,15 @@ from jagged_lens.terms import TermSettings
 _WAIT = 350  # milliseconds without a further change before a number takes effect
 _QUESTIONS = {
     "gather": "Where do documents come from?",
-    "clean": "What becomes of the words?",
+    "clean": "Which words are kept?",
     "terms": "What is a term here?",
-    "weigh": "How much does a term weigh?",
-    "compare": "When are two alike?",
+    "weigh": "How are terms weighted?",
+    "compare": "When are two documents similar?",
     "group": "How are they grouped?",
     "map": "How are they laid out?",
     "suggest": "Which label is suggested?",
 }
-_NONE = "Nothing is set here: what is compared is chosen on the desk."
+_NONE = "There are no settings here. Choose on the desk what to compare."
 _SECTION = {"place": "suggest"}
 """Desks whose settings stand in a section of another name."""
 _FILES = ("stop-words", "word-lists")
@@ -128,7 +128,7 @@ class Control(QWidget):
             terms = self._bench.results.get(TERMS)
             if terms is not None:
                 number = _BY_NUMBER[self.setting.key](len(terms.rows))
-                self.field.setSpecialValueText(f"{number:g} (by their number)")
+                self.field.setSpecialValueText(f"{number:g} (from the number of documents)")
                 self.field.updateGeometry()
 
     def _changed(self) -> None:
@@ -291,7 +291,7 @@ class Sentence(QWidget):
                 self._words.append((label, piece.option))
                 flow.addWidget(label)
         self.back = Way("↺")
-        self.back.setAccessibleName("Put back the default")
+        self.back.setAccessibleName("Restore the default")
         self.back.clicked.connect(self.put_back)
         flow.addWidget(self.back)
         column.addWidget(holder)
@@ -308,7 +308,7 @@ class Sentence(QWidget):
             label.setVisible(all(not self.controls[key].isHidden() for key in option))
         differing = [one for one in self.controls.values() if one.differs]
         self.back.setVisible(bool(differing))
-        set_tip(self.back, "Put back the default of " + ", ".join(one.setting.label for one in differing))
+        set_tip(self.back, "Restore the default of " + ", ".join(one.setting.label for one in differing))
         self.setVisible(any(not control.isHidden() for control in self.controls.values()))
         self._flow.invalidate()
         self._holder.updateGeometry()

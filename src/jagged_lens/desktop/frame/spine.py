@@ -160,8 +160,8 @@ class LensPlate(QAbstractButton):
         self.setAccessibleName(f"Lens {state.lens.name}, {self._under}")
         set_tip(
             self,
-            "The lens: one complete way of looking at the documents.\n"
-            "Its profile shows how much comes through each step. Click to choose, double, rename or add a lens.",
+            "The lens: one complete way to look at the documents.\nIts profile shows how much each step lets through. "
+            "Click to choose, duplicate, rename or add a lens.",
         )
         self.update()
 

@@ -17,26 +17,26 @@ from jagged_lens.desktop.look.worn import wear
 _CARDS = (
     (
         "This is a lens",
-        "Seven steps, from documents to a map. Each says its settings and its result; its tooth shows how much came through. "
-        "Click a step to see its desk.",
+        "Seven steps lead from documents to a map. Each shows its settings and its result; its tooth shows how much "
+        "came through. Click a step to see its desk.",
     ),
     (
         "The map",
-        "Each point is a document. Drag round some to pick them, hover one to read how it begins. "
-        "Rings are points whose place cannot be trusted.",
+        "Each point is a document. Drag around some to pick them; hover over one to see its first lines. Rings are "
+        "points whose position cannot be trusted.",
     ),
     (
         "Read, and change",
-        "The reader shows what is picked; Settings shows what the step in front does. "
-        "Change one, and only what depends on it is computed again.",
+        "The reader shows the pick. Settings shows what this step does. Change a setting, and only what depends on it "
+        "is computed again.",
     ),
     (
         "Copies and near-copies",
-        "Compare lists the pairs that are most alike, lays them side by side, and takes every number apart term by term.",
+        "Compare lists the most similar pairs, shows them side by side, and takes every number apart term by term.",
     ),
     (
         "Try another lens",
-        "Here are other ways of looking at the same notes. Double one with Ctrl+D and change it. Ctrl+K finds everything else.",
+        "Here are other ways to look at the same notes. Duplicate a lens with Ctrl+D and change the copy. Ctrl+K finds everything else.",
     ),
 )
 """Heading and words of each card; what they point at comes from the window."""

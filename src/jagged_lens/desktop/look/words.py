@@ -47,8 +47,8 @@ DESKS = (*STEPS, *BELOW)
 WEAK = "▽"
 """Marks a weak member of its group: it is nearer to the documents of another."""
 MEASURES = {"cosine": "cosine", "euclidean": "Euclidean", "hellinger": "Hellinger"}
-KINDS = ("same", "edited", "holds", "subject")
-KINDS_LONG = ("word for word the same", "some words changed", "one holds the other", "like terms, other runs")
+KINDS = ("same", "edited", "contains", "same topic")
+KINDS_LONG = ("word for word the same", "some words changed", "one contains the other", "same topic, other wording")
 RULES = {
     "KEPT": "all words",
     "MARKUP": "without markup",
@@ -60,7 +60,7 @@ RULES = {
     "NEGATION": "without not, no, never",
     "PATTERN": "without own patterns",
     "JOINED": "phrases joined",
-    "NEVER": "without words never used",
+    "NEVER": "without words of the stop list",
     "NUMBER": "without numbers",
     "SHORT": "without short words",
     "LONG": "without long words",
@@ -68,7 +68,7 @@ RULES = {
 }
 
 
-BY_PROSE = "the column with prose is read"
+BY_PROSE = "reads the column with prose"
 """Where no column of a table has a role."""
 
 
@@ -79,7 +79,7 @@ def said_roles(source: Source) -> str:
     'read are note as text.'
     """
     roles = listed_roles(source)
-    return f"read are {roles}." if roles else f"{BY_PROSE}."
+    return f"reads {roles}." if roles else f"{BY_PROSE}."
 
 
 def listed_roles(source: Source) -> str:
@@ -158,13 +158,13 @@ def result_words(step: str, results: Results) -> str:
 def tooth_words(step: str) -> str:
     """What a step's tooth measures."""
     return {
-        "gather": "Tooth: the share of documents that hold text.",
-        "clean": "Tooth: the share of words that are kept.",
-        "terms": "Tooth: the share of different terms that are kept.",
-        "weigh": "Tooth: the share of documents that keep any weight.",
-        "compare": "Tooth: the share of documents in a listed pair.",
-        "group": "Tooth: how tight the groups are.",
-        "map": "Tooth: how far the map can be trusted.",
+        "gather": "Tooth: share of documents with text.",
+        "clean": "Tooth: share of words kept.",
+        "terms": "Tooth: share of different terms kept.",
+        "weigh": "Tooth: share of documents with any weight.",
+        "compare": "Tooth: share of documents in a listed pair.",
+        "group": "Tooth: cohesion of the groups.",
+        "map": "Tooth: trust of the map.",
     }[step]
 
 
@@ -221,7 +221,7 @@ def language_words(tokens: Tokens | None) -> str:
     """That the language is that of most documents, and which it is, as far as that is known."""
     if tokens is None:
         return "that of most of them"
-    return f"{NAMES[tokens.language]}, as most of them" if tokens.language else "not known: say which"
+    return f"{NAMES[tokens.language]}, the main language" if tokens.language else "unknown: choose one"
 
 
 def _terms(recipe: Recipe, documents: int) -> str:
@@ -253,7 +253,9 @@ def _group(recipe: Recipe) -> str:
     g = recipe.group
     if g.by == "label":
         return f"by the label {g.label}" if g.label else "by a label"
-    number = f"{g.group_size:,} in each" if g.group_size else f"{g.groups}" if g.groups else "by their number"
+    number = (
+        f"{g.group_size:,} per group" if g.group_size else f"{g.groups}" if g.groups else "from the number of documents"
+    )
     return f"k-means · {number}" if g.by == "k-means" else f"tree · {g.linkage} · {number}"
 
 
@@ -284,13 +286,13 @@ def _group_words(results: Results) -> str:
     words = amount(len(results[GROUPING]), "group")
     holding = results.get(HOLDING)
     if holding is not None and holding.tries and len(holding.groups) == len(results[GROUPING]):
-        return f"{words}   {int((holding.groups >= HOLDS).sum())} hold"
+        return f"{words}   {int((holding.groups >= HOLDS).sum())} stable"
     return f"{words}   {results[GROUPING].quality:.2f} tight"
 
 
 def _trust_words(results: Results) -> str:
     overall = results[LAYOUT].overall
-    return "no place to trust" if overall != overall else f"{overall:.0%} neighbours kept"
+    return "no positions to trust" if overall != overall else f"{overall:.0%} neighbours kept"
 
 
 _SETTINGS: dict[str, Callable[[Recipe], str]] = {

@@ -77,7 +77,7 @@ class CellPicture(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleDescription(
-            "Arrows go from cell to cell, Return opens, plus and minus zoom, 0 shows all; a dragged rectangle picks."
+            "Arrows move between cells, Return opens, plus and minus zoom, 0 shows all. Drag a rectangle to pick."
         )
         theme.changed.connect(self._paint_image)
 

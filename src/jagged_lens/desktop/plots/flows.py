@@ -61,7 +61,7 @@ class Flows(KeyedPicture):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(160)
         self.setAccessibleName("Flows from groups to groups")
-        set_tip(self, "A click on a ribbon or a block picks its documents; with Ctrl they are added")
+        set_tip(self, "Click a ribbon or block to pick its documents; Ctrl adds them")
 
     def sizeHint(self) -> QSize:
         return QSize(500, 400)

@@ -27,8 +27,8 @@ class LimitHistogram(KeyedPicture):
         self._dragging = False
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("How alike are pairs: distribution with its limit")
-        set_tip(self, "Drag the line, or use the arrow keys, to list pairs from another limit.")
+        self.setAccessibleName("Similarity of pairs: distribution with its limit")
+        set_tip(self, "Drag the line or use the arrow keys to change the limit for listed pairs.")
 
     def show_counts(self, counts: NDArray[np.float64], limit: float, error: NDArray[np.float64] | None = None) -> None:
         """error: the standard error of each count, where they are estimated."""

@@ -33,7 +33,7 @@ class LegendList(KeyedLines):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Legend of the map")
-        self.setAccessibleDescription("Space picks, F lets a colour step back.")
+        self.setAccessibleDescription("Space picks, F fades a colour.")
 
     def show_lines(self, lines: Sequence[tuple[Category, int, int]]) -> None:
         """Show categories: each with its number on the picture, and how many there are."""

@@ -37,7 +37,7 @@ class MapView(pg.GraphicsView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Map of the documents")
-        self.setAccessibleDescription("Arrows walk from point to point, Space reads, plus and minus zoom, 0 shows all.")
+        self.setAccessibleDescription("Arrows move between points, Space reads, plus and minus zoom, 0 shows all.")
         self.viewport().setAccessibleName("Picture of the map")
         self.positions: NDArray[np.float64] = np.zeros((0, 2))
         self._size: NDArray[np.float64] = np.zeros(2)  # that all points take up

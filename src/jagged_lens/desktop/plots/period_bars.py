@@ -41,7 +41,7 @@ class PeriodBars(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("Groups or terms over periods")
-        set_tip(self, "A click on a bar picks its documents, on a period all of it; with Ctrl they are added")
+        set_tip(self, "Click a bar or a period to pick its documents; Ctrl adds them")
 
     def show_lines(self, lines: Sequence[Line], names: Sequence[str], sizes: NDArray[np.int64]) -> None:
         """Show other lines. names: of the periods; sizes: int64, how many documents each has in all."""

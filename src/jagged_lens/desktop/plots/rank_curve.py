@@ -46,7 +46,7 @@ class RankCurve(KeyedPicture):
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rank–frequency curve of all terms with its two limits")
-        set_tip(self, "Drag the lines; or Left and Right for the lower limit, with Shift for the upper one")
+        set_tip(self, "Drag the lines, or use Left and Right for the lower limit; with Shift, for the upper one")
 
     def show_terms(
         self,
@@ -222,7 +222,7 @@ class RankCurve(KeyedPicture):
             if tick <= self._falling[0]:
                 place = QRectF(0, self._y(tick) - line / 2, 34, line)
                 painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{tick:,}")
-        text = "documents of each term, terms ranked from the commonest; both axes log"
+        text = "documents of each term, terms ranked by frequency; both axes log"
         if QFontMetricsF(painter.font()).horizontalAdvance(text) > area.width():
             text = "documents by rank of the term; both axes log"
         painter.drawText(QRectF(area.left(), area.bottom() + 14, area.width(), line), Qt.AlignmentFlag.AlignRight, text)

@@ -21,10 +21,8 @@ class RoundCanvas(MapCanvas):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("One document and all others round it")
-        self.setAccessibleDescription(
-            "Arrows walk from point to point, Space reads. The ring is the limit; drag it to pick."
-        )
+        self.setAccessibleName("One document and all others around it")
+        self.setAccessibleDescription("Arrows move between points, Space reads. Drag the ring, the limit, to pick.")
         self.limit = 0.5
         self._dragging = False
         self.show_names = True

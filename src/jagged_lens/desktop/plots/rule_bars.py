@@ -43,7 +43,7 @@ class RuleBars(KeyedPicture):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Rules, with the tokens left after each")
-        set_tip(self, "Click a box to switch a rule, its line to see what it took")
+        set_tip(self, "Click a box to switch a rule, or its line to see what it removed")
 
     def show_lines(self, lines: Sequence[RuleLine], current: str) -> None:
         self._lines = list(lines)

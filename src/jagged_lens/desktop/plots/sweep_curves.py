@@ -115,7 +115,7 @@ class SweepCurves(KeyedPicture):
         if sweep is not None and len(sweep):
             self._paint_marks(painter, areas, sweep)
             curves = (
-                ("tightness", sweep.tightness, None),
+                ("cohesion", sweep.tightness, None),
                 ("silhouette", sweep.silhouette, None),
                 ("holding", sweep.holding, sweep.agreement),
             )
@@ -206,7 +206,7 @@ class SweepCurves(KeyedPicture):
         if beside is not None:
             painter.setPen(theme.colour("muted"))
             painter.drawText(
-                QRectF(area.right() - 200, area.top() - line * 0.4, 200, line), right, "dashed: agreement of the tries"
+                QRectF(area.right() - 200, area.top() - line * 0.4, 200, line), right, "dashed: agreement between tries"
             )
 
     def _paint_miniatures(self, painter: QPainter, area: QRectF) -> None:
@@ -274,6 +274,6 @@ class SweepCurves(KeyedPicture):
         at = sweep.row(self.current) if sweep is not None else -1
         if sweep is not None and at >= 0:
             self.setAccessibleDescription(
-                f"{self.current} groups: tightness {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, "
-                f"holding {sweep.holding[at]:.2f}"
+                f"{self.current} groups: cohesion {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, stability "
+                f"{sweep.holding[at]:.2f}"
             )

@@ -33,7 +33,7 @@ class TermStrips(KeyedPicture):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("The most frequent terms by length")
         set_tip(
-            self, "Drag the line to pick every term above a frequency; Up and Down move it too. Click a term to see it."
+            self, "Drag the line, or press Up and Down, to pick every term above a frequency. Click a term to see it."
         )
 
     def show_strips(self, strips: Sequence[tuple[str, list[Entry]]]) -> None:
@@ -60,7 +60,7 @@ class TermStrips(KeyedPicture):
         return max(above, default=0)
 
     def _describe(self) -> None:
-        self.setAccessibleDescription(f"{self.frequency:,} times or more" if self.frequency else "nothing picked")
+        self.setAccessibleDescription(f"{self.frequency:,} occurrences or more" if self.frequency else "nothing picked")
 
     def line_place(self) -> QPointF:
         """Where the line can be taken hold of."""

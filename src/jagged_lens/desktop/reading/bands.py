@@ -25,7 +25,7 @@ class Bands(QWidget):
         self._texts = (left, right)
         self._places: NDArray[np.int64] = np.zeros((0, 4), np.int64)
         self.setMinimumWidth(54)
-        self.setAccessibleName("Bands that join what runs alike in both texts")
+        self.setAccessibleName("Bands that join matching passages")
 
     def sizeHint(self) -> QSize:
         return QSize(110, 200)

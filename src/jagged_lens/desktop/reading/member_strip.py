@@ -119,7 +119,7 @@ class MemberStrip(KeyedPicture):
             if member >= 0:
                 role = "the standard" if member == 0 else f"member {member + 1}"
                 show_tip(
-                    event.globalPos(), f"{self._titles[member]}: {role}. Red: where it differs from the standard.", self
+                    event.globalPos(), f"{self._titles[member]}: {role}. Red: differences from the standard.", self
                 )
                 return True
         return super().event(event)

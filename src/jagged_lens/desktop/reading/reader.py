@@ -78,16 +78,16 @@ class Reader(QWidget):
         self.terms_button = Switch("Terms")
         set_tip(
             self.terms_button,
-            "Mark the terms of the lens in the text, darker the more they weigh, and list them with their counts (Ctrl+T)",
+            "Mark the terms of the lens in the text, darker for higher weights, and list them with their counts (Ctrl+T)",
         )
         self.terms_button.toggled.connect(self.show_again)
         self.cleaned_button = Switch("Cleaned")
-        set_tip(self.cleaned_button, "Strike what Clean takes, dot the tokens that are kept (Ctrl+Shift+T)")
+        set_tip(self.cleaned_button, "Strike through what Clean removes; dot the tokens that are kept (Ctrl+Shift+T)")
         self.cleaned_button.toggled.connect(self.show_again)
         self.back_button, self.forward_button = Way("‹"), Way("›")
         for way, name, tip, does in (
-            (self.back_button, "Back", "To what was picked before (Alt+Left)", bench.pick.back),
-            (self.forward_button, "Forward", "To what was picked after (Alt+Right)", bench.pick.forward),
+            (self.back_button, "Back", "Previous pick (Alt+Left)", bench.pick.back),
+            (self.forward_button, "Forward", "Next pick (Alt+Right)", bench.pick.forward),
         ):
             way.setAccessibleName(name)
             set_tip(way, tip)
@@ -108,8 +108,8 @@ class Reader(QWidget):
 
     def _make_empty(self) -> None:
         self.empty = PlainLabel(
-            "Click a point, a row or a card to read a document here.\n\n"
-            "Several picked documents are listed, with the terms that tell them apart from the rest."
+            "Click a point, a row or a card to read a document here.\n\nSeveral picked documents are listed with the terms "
+            "typical of them."
         )
         self.empty.setWordWrap(True)
         self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -124,7 +124,7 @@ class Reader(QWidget):
         self.apart = PlainLabel()
         self.apart.setWordWrap(True)
         self.apart.setTextFormat(Qt.TextFormat.PlainText)
-        self.apart.setAccessibleName("Terms that tell the picked documents apart")
+        self.apart.setAccessibleName("Terms typical of the picked documents")
         column.addWidget(self.apart)
         self.splitter = QSplitter(Qt.Orientation.Vertical)
         self.model = PickedList(self._bench)
@@ -161,7 +161,7 @@ class Reader(QWidget):
         theme.tone(rule, "hairline")
         key = QHBoxLayout()
         self.key = PlainLabel(
-            "Shaded: shared terms, darker the more they add.\nUnderlined: words that only this one has."
+            "Shaded: shared terms, darker for larger contributions.\nUnderlined: words only in this document."
         )
         self.key.setFont(theme.ui_font(0.88))
         self.key.setWordWrap(True)
@@ -321,7 +321,7 @@ class Reader(QWidget):
 
         def show(words: list[str]) -> None:
             self.apart.setText(
-                "Told apart by  " + "  ·  ".join(words) if words else "No term tells them apart from the rest."
+                "Typical terms:  " + "  ·  ".join(words) if words else "No term separates them from the rest."
             )
 
         self._asker.ask("telling terms of the pick", found, show)

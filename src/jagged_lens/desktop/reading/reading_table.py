@@ -107,7 +107,7 @@ class ReadingTable(QFrame):
         head.addWidget(self.back)
         column.addLayout(head)
         self.bar = PartsBar()
-        set_tip(self.bar, "A click walks through the places of a term in both texts")
+        set_tip(self.bar, "Click to step through the occurrences of a term in both texts")
         self.bar.chosen.connect(self._walk_term)
         column.addWidget(self.bar)
         self.strip = MemberStrip()
@@ -162,13 +162,13 @@ class ReadingTable(QFrame):
         foot = QVBoxLayout()
         foot.setSpacing(4)
         self.said = muted(
-            "Bands join what runs alike. Shaded: shared terms, darker the more they add. Underlined: only here."
+            "Bands join matching passages. Shaded: shared terms, darker for larger contributions. Underlined: only here."
         )
         self.said.setWordWrap(True)
         foot.addWidget(self.said)
         row = QHBoxLayout()
         self.buttons: list[Button] = []
-        for at, (words, name) in enumerate((("3  both stay", "Both stay"), ("4  later", "Later")), 3):
+        for at, (words, name) in enumerate((("3  keep both", "Keep both"), ("4  later", "Later")), 3):
             button = Action(words)
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, at=at: self.chosen.emit(at))
@@ -294,7 +294,7 @@ class ReadingTable(QFrame):
         )
         for button, text in zip(self.keep, words, strict=True):
             button.setText(text)
-        self.buttons[0].setText("3  all stay" if titles is not None else "3  both stay")
+        self.buttons[0].setText("3  keep all" if titles is not None else "3  keep both")
 
     def draw_differences(self, members: list[int]) -> None:
         """Find where the members (places in the lens, the standard first) differ from the standard, one after the other."""

@@ -41,13 +41,13 @@ class TermSheet(QWidget):
         theme.tone(self.words, "muted")
         head = QHBoxLayout()
         head.addWidget(self.words, 1)
-        self.work = Way("Work it through")
-        set_tip(self.work, "How the weight of the term under the cursor comes about, with its numbers")
+        self.work = Way("Work through")
+        set_tip(self.work, "Show how the weight of the current term is computed, with its numbers")
         self.work.clicked.connect(self._work_through)
         head.addWidget(self.work)
         column.addLayout(head)
         self.table = TableView("Terms of the document")
-        set_tip(self.table, "Return or a double click shows the term among all terms")
+        set_tip(self.table, "Return or a double click shows the term in the vocabulary")
         self.table.row_changed.connect(self._go)
         self.table.read_wanted.connect(self._look_at)
         column.addWidget(self.table, 1)
@@ -59,9 +59,9 @@ class TermSheet(QWidget):
         self.table.setVisible(terms is not None and len(terms.columns) > 0)
         if terms is None or not len(terms.columns):
             self.words.setText(
-                "No term of this lens stands in it."
+                "It contains no term of this lens."
                 if terms is not None
-                else "It takes no part in this lens: it has no terms."
+                else "It is not part of this lens: it has no terms."
             )
             return
         self.words.setText(f"{amount(len(terms.columns), 'term')}, counted {amount(int(terms.times.sum()), 'time')}")
@@ -73,7 +73,7 @@ class TermSheet(QWidget):
                 lambda row: f"{terms.documents[row]:,}",
                 terms.documents,
                 right=True,
-                tip="Documents of the lens that hold the term",
+                tip="Documents of the lens that contain the term",
             ),
             Column(
                 "Weight",

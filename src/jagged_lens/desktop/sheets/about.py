@@ -21,9 +21,9 @@ _USED = tuple(
 def about_text() -> tuple[str, str]:
     """The words, and the list of licences."""
     text = (
-        f"Jagged Lens {__version__}\n\nWeighted n-gram vector spaces of documents: compared, grouped, mapped and read.\n\n"
-        "Free software under the GNU General Public License, version 3 or later. It comes without any warranty.\n"
-        f"Python {platform.python_version()}. The licences of what it is built with are among the details."
+        f"Jagged Lens {__version__}\n\nWeighted n-gram vector spaces of documents: compared, grouped, mapped and "
+        "read.\n\nFree software under the GNU General Public License, version 3 or later. It comes without any "
+        f"warranty.\nPython {platform.python_version()}. The details list the licences of its components."
     )
     return text, "\n".join(_licence(name) for name in _USED)
 

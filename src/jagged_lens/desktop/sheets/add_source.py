@@ -136,7 +136,7 @@ class AddSource(QDialog):
         self.main = self.buttons.addButton("Add", QDialogButtonBox.ButtonRole.AcceptRole)
         assert self.main is not None
         if self._kept is not None:
-            self.main.setText("Read it so")
+            self.main.setText("Read with these settings")
         self.main.setDefault(True)
         self.main.setProperty("kind", "main")
         self.buttons.accepted.connect(self._accept)
@@ -244,7 +244,7 @@ class AddSource(QDialog):
         if source is None:
             self._seen = None
             self.table.show_preview(None)
-            self.said.setText("The first rows or documents will be shown here, before anything is added.")
+            self.said.setText("The first rows or documents appear here before anything is added.")
             theme.tone(self.said, "muted")
             self._show_options()
             return
@@ -297,16 +297,16 @@ class AddSource(QDialog):
         if seen.is_table:
             roles = self.table.roles
             if "text" not in roles and "link" not in roles:
-                lines.append("Choose the column with the text on its header.")
+                lines.append("Choose the text column on its header.")
             elif "link" in roles:
-                lines.append("The pages that the link column names are fetched; the other columns stay beside them.")
+                lines.append("The pages in the link column are fetched; the other columns are kept with them.")
             else:
                 first = (
                     f"The first {len(seen.rows):,} rows."
                     if len(seen.rows) >= 200
                     else amount(len(seen.rows), "row") + "."
                 )
-                lines.append(f"{first} Set each column's role on its header.")
+                lines.append(f"{first} Set the role of each column on its header.")
             if seen.files > 1:
                 lines.append(f"The first of {seen.files:,} tables is shown.")
             lines += self.table.warnings
@@ -352,7 +352,7 @@ class AddSource(QDialog):
             self._failed(error)
             return
         if source is None:
-            self.said.setText("Say first where the documents are.")
+            self.said.setText("First say where the documents are.")
             return
         self._give_up()
         self.accept()

@@ -41,7 +41,7 @@ class DroppedSheet(QDialog):
         self.said = PlainLabel("Looking …")
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        self.table = TableView("What would be added")
+        self.table = TableView("Files to add")
         self.table.row_changed.connect(lambda _: self._offer())
         column.addWidget(self.table, 1)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
@@ -50,13 +50,13 @@ class DroppedSheet(QDialog):
         self.main.be_main()
         self.main.setDefault(True)
         self.change = self._button("Change…", QDialogButtonBox.ButtonRole.ActionRole, self._change)
-        self.leave_out = self._button("Leave out", QDialogButtonBox.ButtonRole.ActionRole, self._leave_out)
+        self.leave_out = self._button("Skip", QDialogButtonBox.ButtonRole.ActionRole, self._leave_out)
         self.buttons.rejected.connect(self.reject)
         column.addWidget(self.buttons)
         wide = self.fontMetrics().averageCharWidth()
         self.resize(min(wide * 116, parent.width() - 60), min(wide * 62, parent.height() - 60))
         self._show()
-        asker.ask_stoppable("files that were dropped", lambda progress: proposed(sources, means, progress), self._know)
+        asker.ask_stoppable("dropped files", lambda progress: proposed(sources, means, progress), self._know)
 
     def _button(self, words: str, role: QDialogButtonBox.ButtonRole, does: Callable[[], None]) -> Action:
         button = Action(words)
@@ -73,16 +73,14 @@ class DroppedSheet(QDialog):
         found = self.found
         columns = [
             Column("Source", lambda row: found[row].source.name, searched=True),
-            Column("What it is", lambda row: _kind(found[row])),
-            Column(
-                "Taken for", lambda row: _taken(found[row]), ink=lambda row: "madder" if found[row].problem else None
-            ),
+            Column("Type", lambda row: _kind(found[row])),
+            Column("Read as", lambda row: _taken(found[row]), ink=lambda row: "madder" if found[row].problem else None),
         ]
         self.table.show_rows(columns, len(found), 2)
         wrong = sum(bool(one.problem) for one in found)
         self.said.setText(
             f"{amount(len(found), 'source')}."
-            + (f" {amount(wrong, 'of them', 'of them')} cannot be read and will not be added." if wrong else "")
+            + (f" {amount(wrong, 'of them', 'of them')} cannot be read and will be skipped." if wrong else "")
         )
         theme.tone(self.said, "madder" if wrong else "muted")
         self.main.setText(f"Add {len(found) - wrong:,}")
@@ -104,7 +102,7 @@ class DroppedSheet(QDialog):
             self._show()
             sources = [source]
             self._asker.ask_stoppable(
-                f"a file that was dropped {place}",
+                f"dropped file {place}",
                 lambda progress: proposed(sources, self._means, progress),
                 lambda one: self._put(place, one[0]),
             )
@@ -125,7 +123,7 @@ class DroppedSheet(QDialog):
         self._done([one.source for one in self.found if not one.problem])
 
     def done(self, result: int) -> None:
-        self._asker.forget("files that were dropped")
+        self._asker.forget("dropped files")
         super().done(result)
 
 
@@ -144,4 +142,4 @@ def _taken(one: Proposed) -> str:
         return ""
     if one.found.is_table:
         return listed_roles(one.source) or BY_PROSE
-    return "a document each" if one.found.files > 1 else "one document"
+    return "one document each" if one.found.files > 1 else "one document"

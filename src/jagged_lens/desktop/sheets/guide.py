@@ -36,6 +36,13 @@ def page_text(name: str) -> str:
     return ""
 
 
+def glossary() -> dict[str, str]:
+    """The words of the glossary and their definitions, in the order of the guide."""
+    _, _, page = page_text("guide").partition("# Glossary")
+    found = re.findall(r"^- \*\*(.+?)\*\*: (.+?)(?: \[\d\])?[.;]?$", page, re.MULTILINE)
+    return {word: text.partition(" [")[0] for word, text in found}
+
+
 class Guide(QDialog):
     """The pages, one at a time; a field searches the page in front."""
 
@@ -73,10 +80,10 @@ class Guide(QDialog):
         self.resize(min(wide * 108, parent.width() - 40), min(wide * 96, parent.height() - 40))
 
     def show_page(self, name: str, heading: str = "") -> None:
-        """Show a page, from a heading on, such as Terms."""
+        """Show a page from a heading, such as Terms, or from a word of the glossary."""
         if self.name != name:
             self.name = name
-            self.page.setMarkdown(page_text(name) or "This page was not installed; it stands in docs/ of the project.")
+            self.page.setMarkdown(page_text(name) or "This page is not installed; see docs/ in the project.")
         self.buttons[name].setChecked(True)
         cursor = QTextCursor(self._document())
         cursor.setPosition(max(self.place_of(heading), 0))
@@ -94,7 +101,8 @@ class Guide(QDialog):
         """Where a heading stands on the page in front, whatever number is in front of it; -1 where there is none."""
         block = self._document().begin()
         while heading and block.isValid():
-            if block.blockFormat().headingLevel() and re.sub(r"^\d+ ", "", block.text()) == heading:
+            entry = block.textList() is not None and block.text().startswith(f"{heading}: ")
+            if entry or (block.blockFormat().headingLevel() and re.sub(r"^\d+ ", "", block.text()) == heading):
                 return block.position()
             block = block.next()
         return -1

@@ -99,9 +99,9 @@ class ListEditor(QDialog):
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
         for words, tip, does in (
-            ("Take off", "Take the chosen entries off the list (Delete)", self.take_off),
+            ("Remove", "Remove the chosen entries from the list (Delete)", self.take_off),
             ("Import…", "Add the lines of a text file", self._import),
-            ("Export…", "Write the list to a text file, one entry a line; Import reads it back", self._export),
+            ("Export…", "Write the list to a text file, one entry per line; Import reads it back", self._export),
         ):
             button = Action(words)
             set_tip(button, tip)
@@ -193,7 +193,7 @@ class ListEditor(QDialog):
         self.count.setText(amount(count, "entry", "entries"))
 
     def _choose_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "A text file, one entry a line")
+        name, _ = QFileDialog.getOpenFileName(self, "A text file, one entry per line")
         if name:
             self.listed.add([name])
 

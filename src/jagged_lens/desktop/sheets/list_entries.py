@@ -94,7 +94,7 @@ class ListEntries(QAbstractListModel):
         if role == Qt.ItemDataRole.ForegroundRole and unfound:
             return theme.colour("madder")
         if role == Qt.ItemDataRole.ToolTipRole:
-            return tip("It finds nothing in these documents" if unfound else entry)
+            return tip("No match in these documents" if unfound else entry)
         return None
 
     def setData(self, index: _Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:

@@ -75,7 +75,7 @@ class PreferencesWindow(QDialog):
         form = QFormLayout()
         column.addLayout(form)
         self.look = Choice()
-        self.look.addItems(["as the system", "light", "dark"])
+        self.look.addItems(["same as the system", "light", "dark"])
         self.look.setCurrentIndex(LOOKS.index(preferences.look))
         form.addRow("Look", self.look)
         self.letters = WholeBox()
@@ -85,7 +85,7 @@ class PreferencesWindow(QDialog):
         self.letters.setKeyboardTracking(False)  # 150 is typed by way of 1 and 15
         self.letters.setValue(round(preferences.letters * 100))
         form.addRow("Size of all letters", self.letters)
-        self.colour_blind = TickBox("chosen for colour-blind readers")
+        self.colour_blind = TickBox("for colour-blind readers")
         self.colour_blind.setChecked(preferences.colour_blind)
         form.addRow("Colours of groups", self.colour_blind)
         self.memory = DecimalBox()
@@ -97,8 +97,8 @@ class PreferencesWindow(QDialog):
         self.threads = WholeBox()
         self.threads.setRange(1, 64)
         self.threads.setValue(preferences.threads)
-        form.addRow("Threads that compute", self.threads)
-        note = PlainLabel("Results do not depend on memory and threads. Both take effect with the next computation.")
+        form.addRow("Threads", self.threads)
+        note = PlainLabel("Results do not depend on memory or threads. Both take effect at the next computation.")
         theme.tone(note, "muted")
         note.setWordWrap(True)
         column.addWidget(note)
@@ -110,7 +110,7 @@ class PreferencesWindow(QDialog):
             ("Look", self.look),
             ("Size of all letters", self.letters),
             ("Memory for results", self.memory),
-            ("Threads that compute", self.threads),
+            ("Threads", self.threads),
         ):
             field.setAccessibleName(label)
         self.look.currentIndexChanged.connect(self._changed)

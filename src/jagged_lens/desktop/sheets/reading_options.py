@@ -19,14 +19,12 @@ from jagged_lens.gather import Preview, Source
 
 _ENCODINGS = ("", "utf-8", "utf-16", "cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1257", "iso-8859-2", "iso-8859-15",
               "koi8-r", "koi8-u", "cp437", "cp850", "cp866", "mac_roman", "cp932", "gb18030", "big5hkscs", "cp949")  # fmt: skip
-_ENCODING_TIP = (
-    "Left empty, it is detected. Of several with commas between them, the first that fits each file is taken."
-)
+_ENCODING_TIP = "If empty, it is detected. Separate several by commas: each file uses the first that fits it."
 _CUTS = (
     ("no", "one document"),
-    ("line", "each line a document"),
-    ("blank-line", "each paragraph a document"),
-    ("at", "cut at a separator"),
+    ("line", "one document per line"),
+    ("blank-line", "one document per paragraph"),
+    ("at", "split at a separator"),
 )
 OF_TEXTS = ("cut", "cut-at", "replies", "path-labels")
 """Recipe keys that mean nothing for a table."""
@@ -145,14 +143,14 @@ class TextOptions(QWidget):
         row.addWidget(PlainLabel("A text is"))
         self.cut = Choice()
         self.cut.addItems([words for _, words in _CUTS])
-        self.cut.setAccessibleName("What a text is cut into")
+        self.cut.setAccessibleName("How a text is split")
         self.cut.currentIndexChanged.connect(self._cut_changed)
         row.addWidget(self.cut)
         self.cut_at = line("Separator", "a line such as ***, or /a regular expression/", changed)
         self.cut_at.setVisible(False)
         row.addWidget(self.cut_at, 1)
         self.replies = TickBox("without quoted replies")
-        set_tip(self.replies, "Of e-mail: leave out what is quoted of earlier messages")
+        set_tip(self.replies, "E-mail: leave out quotes of earlier messages")
         self.replies.toggled.connect(self.changed)
         row.addWidget(self.replies)
         column.addLayout(row)
@@ -168,8 +166,8 @@ class TextOptions(QWidget):
         self._path_row.addWidget(PlainLabel(""))
         self.path.hide()
         self.parts: list[Button] = []
-        row.addWidget(PlainLabel("Label of all"))
-        self.labelled = line("Label of all", "such as origin = letters", changed)
+        row.addWidget(PlainLabel("Label for all"))
+        self.labelled = line("Label for all", "for example origin = letters", changed)
         row.addWidget(self.labelled, 1)
         self._encoding_label = PlainLabel("Encoding")
         row.addWidget(self._encoding_label)

@@ -99,7 +99,7 @@ class FilePage(SourcePage):
         row.setContentsMargins(0, 0, 0, 0)
         self.file = line(
             "File, folder or pattern",
-            "a table, a text, a folder, a zip archive, or a pattern such as notes/*.txt",
+            "a table, text, folder, zip archive, or a pattern such as notes/*.txt",
             self.changed.emit,
         )
         row.addWidget(self.file, 1)
@@ -136,7 +136,7 @@ class PastedPage(SourcePage):
     def build(self) -> None:
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        hint = "Paste here: a table with tabs between its cells, or texts"
+        hint = "Paste a table with tabs between its cells, or texts"
         self.pasted = _text("The pasted text", hint, self.changed.emit)
         row.addWidget(self.pasted, 1)
         self.from_clipboard = _button("From the clipboard", self.paste)
@@ -241,7 +241,7 @@ class LinksPage(SourcePage):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        hint = "Web addresses, one a line; or the path of a table or text file that holds them"
+        hint = "Web addresses, one per line; or the path of a table or text file with addresses"
         self.links = _text("Web addresses", hint, self.changed.emit)
         row.addWidget(self.links, 1)
         row.addWidget(_button("File…", self._browse), 0, Qt.AlignmentFlag.AlignTop)
@@ -250,8 +250,8 @@ class LinksPage(SourcePage):
         self.at_a_time, self.page_seconds, self.page_megabytes = WholeBox(), WholeBox(), WholeBox()
         for spin, low, high, value, words in (
             (self.at_a_time, 1, 16, 4, "pages at a time"),
-            (self.page_seconds, 1, 600, 20, "seconds a page"),
-            (self.page_megabytes, 1, 200, 10, "MB a page"),
+            (self.page_seconds, 1, 600, 20, "seconds per page"),
+            (self.page_megabytes, 1, 200, 10, "MB per page"),
         ):
             spin.setRange(low, high)
             spin.setValue(value)
@@ -259,12 +259,12 @@ class LinksPage(SourcePage):
             row.addWidget(spin)
             row.addWidget(PlainLabel(words))
             row.addSpacing(10)
-        self.private = TickBox("private networks too")
-        set_tip(self.private, "Allow addresses of this machine and of private networks, for this source alone")
+        self.private = TickBox("include private networks")
+        set_tip(self.private, "Allow addresses on this machine and in private networks, for this source only")
         row.addWidget(self.private)
         row.addStretch(1)
         column.addLayout(row)
-        note = PlainLabel("Only these pages are fetched, when you add them; each site's robots.txt is respected.")
+        note = PlainLabel("Only these pages are fetched, when you add them. Each site's robots.txt is respected.")
         theme.tone(note, "muted")
         column.addWidget(note)
 

@@ -102,7 +102,7 @@ class TableColumns(QObject):
             entry.setChecked(not self._across.isSectionHidden(at))
             entry.setEnabled(at > 0)  # one stays, so that there is always a title to ask for the others
         menu.addSeparator()
-        menu.addAction("As they were at first", self._forget)
+        menu.addAction("Reset columns", self._forget)
         return menu
 
     def _show_column(self, at: int, shown: bool) -> None:

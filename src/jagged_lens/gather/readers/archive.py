@@ -33,7 +33,7 @@ def read_archive(
             if entry.is_dir() or name.startswith("__MACOSX/"):
                 continue
             if name.lower().endswith(".zip"):
-                yield Unread(name, "an archive inside an archive is not opened")
+                yield Unread(name, "archives inside archives are not opened")
                 continue
             if not taken(name):
                 left += 1
@@ -44,7 +44,7 @@ def read_archive(
             try:
                 data = archive.read(entry)
                 if data.startswith(b"PK\x03\x04") and not name.lower().endswith(_OFFICE):
-                    yield Unread(name, "an archive inside an archive is not opened")
+                    yield Unread(name, "archives inside archives are not opened")
                     continue
                 for one in read_member(name, data, options):
                     if isinstance(one, Piece):
@@ -66,5 +66,7 @@ def read_archive(
                 yield Unread(name, "it is damaged")
     if left:
         yield (
-            "has one file of another kind, left out." if left == 1 else f"has {left:,} files of other kinds, left out."
+            "contains one file of another kind, which was skipped."
+            if left == 1
+            else f"has {left:,} files of other kinds, which were skipped."
         )

@@ -58,7 +58,7 @@ def page_text(page: str) -> tuple[str, str]:
     try:
         tree = etree.fromstring(page.encode("utf-8", "replace").replace(b"\0", b""), parser)
     except (etree.XMLSyntaxError, ValueError) as error:
-        raise Unreadable("it is no page that can be parsed") from error
+        raise Unreadable("it cannot be parsed as a web page") from error
     if tree is None:
         return "", ""
     if any("depth" in error.message for error in parser.error_log):

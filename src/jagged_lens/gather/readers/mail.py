@@ -29,7 +29,7 @@ def read_mail(data: bytes, options: Options) -> Iterator[Found]:
     message = email.message_from_bytes(data, policy=email.policy.default)
     assert isinstance(message, EmailMessage)
     if not message.keys():
-        raise Unreadable("it is no e-mail: it has no head")
+        raise Unreadable("it is not an e-mail: it has no headers")
     attached = sum(1 for part in message.walk() if part.get_content_disposition() == "attachment")
     if attached:
         yield f"{attached} attachment{'s' if attached > 1 else ''} not read."
@@ -43,7 +43,7 @@ def read_mailbox(data: bytes, options: Options) -> Iterator[Found]:
     """Every message of a mailbox."""
     starts = list(_BEGINS.finditer(data))
     if not starts:
-        raise Unreadable("it is no mailbox: no line begins a message")
+        raise Unreadable("it is not a mailbox: no line starts a message")
     attached = 0
     for number, found in enumerate(starts, 1):
         end = starts[number].start() if number < len(starts) else len(data)

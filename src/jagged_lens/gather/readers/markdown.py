@@ -28,7 +28,7 @@ def read_markdown(data: bytes, options: Options) -> Iterator[Found]:
     except RecursionError:
         deep, page = True, ""
     if deep:
-        yield "is nested too deep to be read as Markdown, and was read as text."
+        yield "is nested too deeply for Markdown and was read as plain text."
         yield Piece(text)
         return
     title, body = page_text(page)

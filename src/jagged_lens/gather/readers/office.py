@@ -105,13 +105,13 @@ def read_odt(data: bytes, options: Options) -> Iterator[Found]:
 def _check(data: bytes, needed: str) -> None:
     """Unreadable where a file is no archive of the expected kind, is locked, or would expand beyond its limits."""
     if data.startswith(b"\xd0\xcf\x11\xe0"):
-        raise Unreadable("it is protected by a password, or in an older format; save it anew without one")
+        raise Unreadable("it is protected by a password or in an older format; save it again without one")
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             guarded(archive)
             names = set(archive.namelist())
             if needed not in names:
-                raise Unreadable("it is not what its name says, or damaged")
+                raise Unreadable("it is damaged, or not what its name says")
             if "META-INF/manifest.xml" in names and b"encryption-data" in archive.read("META-INF/manifest.xml"):
                 raise Unreadable("it is protected by a password")
     except (zipfile.BadZipFile, EOFError, NotImplementedError, OSError) as error:

@@ -42,11 +42,11 @@ def read_pdf(data: bytes, options: Options) -> Iterator[Found]:
     text = paragraphs(pages)
     if not text.strip():
         if wrong:
-            raise Unreadable("none of its pages can be read")
+            raise Unreadable("none of its pages could be read")
         if pictures:
-            raise Unreadable("it holds only pictures of pages; their text must be recognised first")
+            raise Unreadable("it contains only page images; run text recognition on it first")
     if running:
-        yield f"has {running} running heads and feet of pages, left out."
+        yield f"has {running} running headers and footers, which were left out."
     if wrong:
         yield f"{wrong} of {wrong + len(pages)} pages could not be read."
     yield Piece(text, title)

@@ -56,7 +56,7 @@ _OTHERS = {
     b"\x89PNG": "a picture",
     b"\xff\xd8\xff": "a picture",
     b"GIF8": "a picture",
-    b"SQLite format 3": "a database; add it as a database",
+    b"SQLite format 3": "it is a database; add it as a database",
     b"PAR1": "a Parquet table; give it the ending .parquet",
     b"\x7fELF": "a program",
     b"\x1f\x8b": "a gzip archive; unpack it first",
@@ -97,13 +97,13 @@ def read_bytes(name: str, data: bytes, options: Options) -> Iterator[Found]:
     reader = reader_for(name, data[:65_536])
     if reader is None:
         ending = _ending(name)
-        raise Unreadable(f'files ending in "{ending}" are not read' if ending else "it does not hold text")
+        raise Unreadable(f'files ending in "{ending}" are not read' if ending else "it does not contain text")
     if reader in (ZIP, DOCX) and data.startswith(b"PK\x03\x04"):
         is_word = _holds(data, "[Content_Types].xml", "word/document.xml")
         reader = DOCX if is_word or (reader is DOCX and not _holds(data)) else ZIP
     ending = _ending(name)
     if ending not in reader.endings and ending in ENDINGS:
-        yield f"is in truth {reader.name}, and was read as that."
+        yield f"is actually {reader.name}, and was read as such."
     yield from reader.read(data, options)
 
 

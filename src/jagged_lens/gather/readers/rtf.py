@@ -23,7 +23,7 @@ _BLANKS = re.compile(r"\n[^\S\n]*\n\s*")
 def read_rtf(data: bytes, options: Options) -> Iterator[Found]:
     """The text and the title of an .rtf file, a blank line between paragraphs and between cells. Unreadable where it is none."""
     if not data.lstrip()[:5] == b"{\\rtf":
-        raise Unreadable("it is no RTF")
+        raise Unreadable("it is not an RTF file")
     try:
         # RTF itself is 7-bit; what is not says in which code page it is, and cp1252 is what that is where it does not.
         source = data.decode("latin-1")

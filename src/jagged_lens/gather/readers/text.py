@@ -16,7 +16,7 @@ def text_of(data: bytes, options: Options, said: str = "") -> tuple[str, list[Fo
     said: the encoding that the file itself or its server names, which holds unless the options name another.
     """
     if not options.encoding and is_binary(data):
-        raise Unreadable("it does not hold text")
+        raise Unreadable("it does not contain text")
     text, guess = decoded(data, options.encoding or said, options.likely)
     if guess.readings:
         return text, [Doubt("", guess.readings)]

@@ -19,7 +19,7 @@ def guarded(archive: zipfile.ZipFile) -> None:
     expanded = sum(entry.file_size for entry in entries)
     packed = sum(entry.compress_size for entry in entries) or 1
     if len(entries) > MOST_ENTRIES:
-        raise Unreadable(f"it holds {len(entries):,} files, more than the {MOST_ENTRIES:,} that are allowed")
+        raise Unreadable(f"it holds {len(entries):,} files; at most {MOST_ENTRIES:,} are allowed")
     if expanded > MOST_EXPANDED or (expanded > _FREE and expanded / packed > MOST_RATIO):
         raise Unreadable(
             f"it would expand to {expanded / 1e6:,.0f} MB, {expanded / packed:,.0f} times its size; not opened"

@@ -39,7 +39,7 @@ def open_json_lines(path: Path, name: str, source: Source, likely: Mapping[str, 
     objects = _objects(text, table, name)
     first = list(itertools.islice(objects, _LOOKED_AT))
     if not first:
-        raise SourceError("no line of it is a JSON object", name, "JSON Lines has one object a line.")
+        raise SourceError("none of its lines is a JSON object", name, "JSON Lines has one object per line.")
     table.columns = list(dict.fromkeys(key for one in first for key in one))
     named = [source.key, *source.text, source.title, *source.labels, source.date, *source.numbers, source.column]
     late = [column for column in dict.fromkeys(named) if column and column not in table.columns]
@@ -65,7 +65,7 @@ def _rows_read(
     if unread:
         listed = ", ".join(f"{key} (object {at:,})" for key, at in itertools.islice(unread.items(), _LISTED))
         table.notices.append(
-            f"{name}: {len(unread):,} columns come late and are read only where they are named: {listed}."
+            f"{name}: {len(unread):,} columns first appear far down and are read only if they are named: {listed}."
         )
 
 
@@ -85,7 +85,7 @@ def _objects(lines: io.TextIOBase, table: Table, name: str) -> Iterator[dict[str
             first_wrong = first_wrong or number
     if wrong:
         table.notices.append(
-            f"{name}: {wrong:,} lines are no JSON objects and were left out, the first at line {first_wrong:,}."
+            f"{name}: {wrong:,} lines are not JSON objects and were skipped; the first is line {first_wrong:,}."
         )
 
 
@@ -102,7 +102,7 @@ def _lines(text: io.TextIOBase, table: Table, name: str) -> Iterator[str]:
         yield ""
     if long:
         table.notices.append(
-            f"{name}: {long:,} lines are longer than {MOST_CHARACTERS / 1e6:g} million characters and were left out."
+            f"{name}: {long:,} lines are longer than {MOST_CHARACTERS / 1e6:g} million characters and were skipped."
         )
 
 

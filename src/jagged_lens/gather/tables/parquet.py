@@ -24,7 +24,7 @@ def open_parquet(path: Path, name: str, source: Source) -> Table:
         total = max(file.metadata.num_rows, 1)
         columns = list(file.schema_arrow.names)
     except (pyarrow.ArrowException, OSError, ValueError) as error:
-        raise SourceError("this is no Parquet file, or it is damaged", name) from error
+        raise SourceError("this is not a Parquet file, or it is damaged", name) from error
     read, lost = [0], [0]
     table = Table(named(columns), iter(()), lambda: read[0] / total, close=file.close)
 
@@ -37,7 +37,7 @@ def open_parquet(path: Path, name: str, source: Source) -> Table:
         except (pyarrow.ArrowException, OSError, UnicodeDecodeError) as error:
             raise SourceError("the Parquet file is damaged", name) from error
         if lost[0]:
-            table.notices.append(f"{name}: {lost[0]:,} cells cannot be told in words and were left empty.")
+            table.notices.append(f"{name}: {lost[0]:,} cells could not be written as text and were left empty.")
 
     table.rows = rows()
     return table

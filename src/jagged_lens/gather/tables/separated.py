@@ -37,7 +37,7 @@ def open_separated(path: Path, name: str, source: Source, likely: Mapping[str, f
         raise
     if is_binary(start) and not source.encoding:
         raw.close()
-        raise SourceError("this is no table of text", name, "Choose another file, or give its encoding.")
+        raise SourceError("this is not a text table", name, "Choose another file, or set its encoding.")
     text = io.TextIOWrapper(raw, guess.encoding, "replace", newline="")
     shown_start = start.decode(guess.encoding, "replace")
     return _table(text, shown_start, name, source, guess, lambda: raw.tell() / size)
@@ -57,7 +57,11 @@ def _table(text: io.TextIOBase, start: str, name: str, source: Source, guess: Gu
         start = start[said.end() :]
     separator = _MEANT.get(source.separator, source.separator) or (said[1] if said else "")
     if len(separator) > 1:
-        raise SourceError(f'the separator "{source.separator}" is longer than one character', name, "Such as , or tab.")
+        raise SourceError(
+            f'the separator "{source.separator}" is longer than one character',
+            name,
+            "Use a single character such as a comma, or tab.",
+        )
     if not separator:
         separator = "\t" if name.lower().endswith(".tsv") else separator_of(start)
     notices: list[str] = []
@@ -86,7 +90,7 @@ def _lines(text: io.TextIOBase, name: str) -> Iterator[str]:
     """The lines of a text; NUL, at which a parser stumbles, as U+FFFD."""
     while line := text.readline(MOST_CHARACTERS + 1):
         if len(line) > MOST_CHARACTERS:
-            raise SourceError(f"a line of it is longer than {MOST_CHARACTERS / 1e6:g} million characters", name)
+            raise SourceError(f"one of its lines is longer than {MOST_CHARACTERS / 1e6:g} million characters", name)
         yield line.replace("\0", "\ufffd") if "\0" in line else line
 
 
@@ -125,13 +129,13 @@ def _parsed(
             return
         except csv.Error as error:
             if len(fed.since) < 2:
-                raise SourceError(f"the table is broken at line {at + 1:,} ({error})", name) from error
+                raise SourceError(f"the table cannot be read beyond line {at + 1:,} ({error})", name) from error
             row, broken = [], True
         else:
             broken = fed.over and bool(fed.since)
         if broken:
             notices.append(
-                f"{name}: a quotation mark in line {at + 1:,} is never closed; from there on each line was read as a row."
+                f"{name}: a quotation mark in line {at + 1:,} is never closed; from there on, each line was read as one row."
             )
             rest = csv.reader(itertools.chain(fed.since, fed), delimiter=separator, quoting=csv.QUOTE_NONE)
             yield from filter(None, rest)
@@ -149,7 +153,9 @@ def _rows_read(rows: Iterator[list[str]], table: Table, name: str) -> Iterator[S
         ragged += len(row) != width
         yield row[:width]
     if ragged:
-        table.notices.append(f"{name}: {ragged:,} of {total:,} rows do not have {width} fields; gaps were left empty.")
+        table.notices.append(
+            f"{name}: {ragged:,} of {total:,} rows do not have {width} fields; missing cells were left empty."
+        )
 
 
 def separator_of(start: str) -> str:

@@ -121,7 +121,7 @@ def _check(path: Path, name: str) -> None:
         if not locked:
             raise SourceError("the spreadsheet is damaged or cut off", name) from error
     if locked:
-        raise SourceError("it is protected by a password, or in an older format", name, "Save it anew without one.")
+        raise SourceError("it is protected by a password, or in an older format", name, "Save it again without one.")
 
 
 def _chosen(source: Source, titles: list[str], name: str) -> int:
@@ -145,7 +145,7 @@ def _careful(rows: Iterator[Sequence[str]], name: str) -> Iterator[Sequence[str]
 
 def _table(first: Sequence[Sequence[str]], rows: Iterator[Sequence[str]], source: Source, name: str) -> Table:
     if not first:
-        raise SourceError("there is nothing in the spreadsheet", name)
+        raise SourceError("the spreadsheet is empty", name)
     header = source.header == "yes" or (source.header == "guess" and has_header(first))
     width = max(len(row) for row in first)
     names = list(first[0]) + [""] * (width - len(first[0])) if header else [""] * width

@@ -78,7 +78,7 @@ def named(header: Sequence[str]) -> list[str]:
 def checked_width(columns: Sequence[str], name: str) -> None:
     """SourceError where a table has more columns than anyone can look at, or none."""
     if len(columns) > MOST_COLUMNS:
-        raise SourceError(f"it has {len(columns):,} columns, more than the {MOST_COLUMNS:,} that are read", name)
+        raise SourceError(f"it has {len(columns):,} columns; at most {MOST_COLUMNS:,} are read", name)
     if not columns:
         raise SourceError("it has no columns", name)
 

@@ -57,7 +57,7 @@ class CleanDesk(Desk):
         self.body.addWidget(self.leaf_row.leaves, 1)
         self.table = self.face(Words).table
         self.keys = [
-            ("Up, Down", "in the rules: choose a rule and see what it took"),
+            ("Up, Down", "in the rules: choose a rule and see what it removed"),
             ("Space", "in the rules: switch it on or off"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
@@ -136,9 +136,9 @@ class CleanDesk(Desk):
 
     def _say_empty(self, documents: int) -> None:
         self.lost.setText(
-            f"{amount(documents, 'document')} keep no word at all and have no place in the space."
+            f"{amount(documents, 'document')} without any words left: no place in the space."
             if documents
-            else "Every document keeps some words."
+            else "Every document has words left."
         )
         self.pick_empty.setVisible(documents > 0)
 

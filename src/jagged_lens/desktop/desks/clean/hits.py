@@ -23,7 +23,7 @@ class Hits(Face):
     def build(self) -> None:
         self.rule = Reason.KEPT
         self.found: list[Hit] = []
-        self.table = TableView("What the rule took")
+        self.table = TableView("What the rule removed")
         self.table.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.table.row_changed.connect(self._read)
         self.table.read_wanted.connect(self._read)
@@ -56,7 +56,7 @@ class Hits(Face):
         corpus = self.bench.results[CORPUS]
         columns = [
             Column("Before", lambda row: "…" + found[row].before[-_BEFORE:], right=True, searched=True),
-            Column("Taken", lambda row: found[row].taken, searched=True, ink=lambda row: "madder"),
+            Column("Removed", lambda row: found[row].taken, searched=True, ink=lambda row: "madder"),
             Column("After", lambda row: found[row].after, searched=True),
             Column("Document", lambda row: corpus.titles[found[row].row], searched=True),
         ]

@@ -29,11 +29,11 @@ class Suggested(Face):
         self.table.read_wanted.connect(self.tick)
         self.body.addWidget(self.table, 1)
         row = QHBoxLayout()
-        self.take = Action("Take over")
-        set_tip(self.take, "Add the ticked rules to the own rules of the lens, all at once; undo takes them back")
+        self.take = Action("Add rules")
+        set_tip(self.take, "Add the ticked rules to the lens's own rules in one step; undo removes them")
         self.take.clicked.connect(self.take_ticked)
-        self.refuse = Action("Not these")
-        set_tip(self.refuse, "Do not suggest the ticked rules again in this project; undo brings them back")
+        self.refuse = Action("Dismiss")
+        set_tip(self.refuse, "Do not suggest the ticked rules again in this project; undo restores them")
         self.refuse.clicked.connect(self.refuse_ticked)
         self.tick_all = Action("Tick all")
         self.tick_all.clicked.connect(self._tick_all)
@@ -89,7 +89,7 @@ class Suggested(Face):
 
     def _say_ticked(self) -> None:
         count = len(self.ticked)
-        self.take.setText(f"Take over {count:,}" if count else "Take over")
+        self.take.setText(f"Add {count:,}" if count else "Add rules")
         for button in (self.take, self.refuse):
             button.setEnabled(count > 0)
         self.tick_all.setVisible(bool(self.suggested))

@@ -30,9 +30,9 @@ _TRIED = (
     (
         "search and replace",
         "replace",
-        r"plot = parcel   ·   /plot \d+/ = plot   ·   /expression/ = (nothing: taken out)",
+        r"plot = parcel   ·   /plot \d+/ = plot   ·   /expression/ = (nothing: removed)",
     ),
-    ("tokens by a pattern", "pattern", r"a regular expression that fits one token, such as [a-z]{3,}"),
+    ("tokens by a pattern", "pattern", r"a regular expression that matches one token, such as [a-z]{3,}"),
 )
 _WAIT = 350
 
@@ -47,16 +47,16 @@ class Trying(Face):
         self.body.setSpacing(6)
         row = QHBoxLayout()
         self.kind = Choice()
-        self.kind.setAccessibleName("What is tried")
+        self.kind.setAccessibleName("Kind of rule")
         for text, _, _ in _TRIED:
             self.kind.addItem(text)
         self.kind.currentIndexChanged.connect(self._kind_changed)
         row.addWidget(self.kind)
         self.rule = QLineEdit()
-        self.rule.setAccessibleName("The rule that is tried")
+        self.rule.setAccessibleName("Rule to try")
         self.rule.textChanged.connect(self._soon)
         row.addWidget(self.rule, 1)
-        self.add = Action("Take it over")
+        self.add = Action("Add this rule")
         self.add.setEnabled(False)
         self.add.clicked.connect(self.take_over)
         row.addWidget(self.add)
@@ -64,10 +64,10 @@ class Trying(Face):
         self.outcome = PlainLabel()
         self.outcome.setWordWrap(True)
         self.outcome.setTextFormat(Qt.TextFormat.PlainText)
-        self.outcome.setAccessibleName("What the rule would do")
+        self.outcome.setAccessibleName("Effect of the rule")
         self.body.addWidget(self.outcome)
         self.text = MarkedText()
-        self.text.setAccessibleName("A document under the rule")
+        self.text.setAccessibleName("A document with the rule applied")
         self.body.addWidget(self.text, 1)
         self._wait = QTimer(self)
         self._wait.setSingleShot(True)
@@ -122,7 +122,7 @@ class Trying(Face):
             except JaggedLensError as error:
                 return error
 
-        self._trials.ask_stoppable("a rule that is tried", question, partial(self._show, corpus))
+        self._trials.ask_stoppable("a rule on trial", question, partial(self._show, corpus))
 
     def _show(self, corpus: Corpus | None, found: Trial | JaggedLensError) -> None:
         wrong = isinstance(found, JaggedLensError)
@@ -134,8 +134,10 @@ class Trying(Face):
         if self.rule.text().strip():
             said = f"Changes {found.changed:,} of {found.sampled:,} sampled documents."
         else:
-            said = "Type a rule; it is tried on the document that is read, and on a sample of others."
-        self.outcome.setText(f"{said}  Shown: {corpus.titles[found.row]}. Tokens are dotted, what is taken is struck.")
+            said = "Type a rule. It is tried on the document in the reader and on a sample of others."
+        self.outcome.setText(
+            f"{said}  Shown: {corpus.titles[found.row]}. Kept tokens are dotted; removed text is struck through."
+        )
         kept, taken = cleaned_spans(found.tokens, 0)
         self.text.show_text(corpus.texts[found.row], tokens=kept, taken=taken)
 

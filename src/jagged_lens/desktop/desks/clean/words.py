@@ -35,7 +35,7 @@ _TAKEN_AS = {
     Reason.SHORT: "too short",
     Reason.LONG: "too long",
     Reason.JOINED: "part of a phrase",
-    Reason.NEVER: "never used",
+    Reason.NEVER: "stop list",
     Reason.STOP_WORD: "stop word",
 }
 
@@ -70,21 +70,21 @@ class Words(Face):
     def build(self) -> None:
         self.table = TableView("Words")
         self.body.addWidget(self.table, 1)
-        self.never = self._action("Never use it", "Leave this word out of every document", self.never_use)
+        self.never = self._action("Drop it everywhere", "Remove this word from every document", self.never_use)
         self.holding = self._action(
-            "… and terms that hold it",
-            "Leave out this word, and drop every term that it is a part of",
+            "… and terms that contain it",
+            "Remove this word, and drop every term that contains it",
             self.drop_terms,
         )
-        self.same = self._action("Same as…", "Count it as another word", self.same_as)
-        self.written = self._action("As written", "Take no stem or lemma of this word", self.as_written)
+        self.same = self._action("Same as…", "Count this word as another", self.same_as)
+        self.written = self._action("As written", "Do not stem or lemmatize this word", self.as_written)
         self.body.addWidget(flowing(self.never, self.holding, self.same, self.written))
         self.table.row_changed.connect(lambda _: self._offer())
         self._offer()
 
     def _action(self, words: str, tip: str, does: Callable[[], None]) -> Button:
         button = Action(words)
-        set_tip(button, f"{tip}; undo takes it back")
+        set_tip(button, f"{tip}; undo reverts it")
         button.clicked.connect(does)
         return button
 
@@ -163,11 +163,13 @@ class Words(Face):
 
         columns = [
             Column("Word", lambda row: tokens.written[row], searched=True, texts=tokens.written),
-            Column("Becomes", becomes, searched=True, tip="What it is counted as", texts=partial(_all_become, tokens)),
+            Column(
+                "Becomes", becomes, searched=True, tip="The word it is counted as", texts=partial(_all_become, tokens)
+            ),
             Column("Times", lambda row: f"{times[row]:,}", times, right=True),
             Column("Kept", lambda row: f"{kept[row]:,}", kept, right=True),
             Column(
-                "Taken as",
+                "Counted as",
                 lambda row: _TAKEN_AS[Reason(int(reasons[row]))] if kept[row] < times[row] else "",
                 reasons,
                 ink=lambda row: "madder",

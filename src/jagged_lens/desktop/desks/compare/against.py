@@ -97,13 +97,13 @@ class AgainstFace(Face):
         self.limit.setRange(0.01, 1.0)
         self.limit.setSingleStep(0.01)
         self.limit.setValue(0.3)
-        self.limit.setAccessibleName("Limit of similarity")
+        self.limit.setAccessibleName("Least similarity")
         self.limit.valueChanged.connect(lambda value: self.canvas.show_limit(value))
         row.addWidget(self.limit)
         self.pick_button = Action("Pick")
         set_tip(
             self.pick_button,
-            "Pick all documents that are as alike as the limit or more; dragging the ring does it, too",
+            "Pick all documents with at least this similarity; dragging the ring does the same",
         )
         self.pick_button.clicked.connect(lambda: self._pick_within(self.limit.value()))
         row.addWidget(self.pick_button)
@@ -133,7 +133,7 @@ class AgainstFace(Face):
         self.field = QLineEdit()
         self.field.setMinimumWidth(self.fontMetrics().averageCharWidth() * 30)
         self.field.setPlaceholderText("A document by its title")
-        self.field.setAccessibleName("Document that is compared with all others")
+        self.field.setAccessibleName("Document to compare with all others")
         self.field.setClearButtonEnabled(True)
         self._offers = QStringListModel(self)
         self._offered: dict[str, int] = {}
@@ -144,8 +144,8 @@ class AgainstFace(Face):
         self.field.textEdited.connect(self._offer)
         self.field.returnPressed.connect(self._take_first)
         row.addWidget(self.field)
-        self.of_pick = Action("The one that is read")
-        set_tip(self.of_pick, "Compare the document that is read now")
+        self.of_pick = Action("Use the reader's")
+        set_tip(self.of_pick, "Compare the document in the reader")
         self.of_pick.clicked.connect(self._take_pick)
         row.addWidget(self.of_pick)
         self.type_button = Switch("Type a text")
@@ -154,12 +154,12 @@ class AgainstFace(Face):
         row.addWidget(self.type_button)
         self.label_word = muted("Label")
         row.addWidget(self.label_word)
-        self.label = LabelChoice("Label in the list")
+        self.label = LabelChoice("Label shown in the list")
         self.label.activated.connect(self._list)
         row.addWidget(self.label)
         self.body.addWidget(question)
         self.text = QPlainTextEdit()
-        self.text.setPlaceholderText("Type or paste a text; it is cleaned, counted and weighed as the documents are.")
+        self.text.setPlaceholderText("Type or paste a text. It is cleaned, counted and weighted like the documents.")
         self.text.setAccessibleName("Text that is compared with all documents")
         self.text.setTabChangesFocus(True)
         self.text.setMaximumHeight(self.fontMetrics().height() * 5)
@@ -270,7 +270,7 @@ class AgainstFace(Face):
         typed_text = self.text.toPlainText() if self.type_button.isChecked() else None
         place = self._own_place()
         if typed_text is None and place < 0:
-            self._say_none(f"{self.field.text() or 'The document'} is not in this lens. Choose another one.")
+            self._say_none(f"{self.field.text() or 'The document'} is not in this lens. Choose another document.")
             return
 
         def found() -> _Answer:
@@ -309,10 +309,14 @@ class AgainstFace(Face):
         if answer.typed is not None:
             typed = answer.typed
             unknown = f" · unknown: {', '.join(dict.fromkeys(typed.unknown))}" if typed.unknown else ""
-            share = f"{typed.unknown_share:.0%} of its {amount(typed.words, 'kept word')} unknown to the lens{unknown}"
-            self.about.setText(f"{share} · {alike} alike at all" if typed.words else "Nothing of the text is kept yet.")
+            share = f"{typed.unknown_share:.0%} of its {amount(typed.words, 'kept word')} not among the terms{unknown}"
+            self.about.setText(
+                f"{share} · {alike} with any similarity"
+                if typed.words
+                else "No word of the text is among the terms yet."
+            )
         else:
-            self.about.setText(f"{alike} alike at all, of {n - 1:,} others")
+            self.about.setText(f"{alike} with any similarity, of {n - 1:,} others")
         self.why.hide()
         self._list()
         group, categories = by_group(self.bench, n)

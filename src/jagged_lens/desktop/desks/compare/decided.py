@@ -14,8 +14,8 @@ from jagged_lens.project import BOTH, CHOICES, Decision, Shown, dropped, gone_of
 
 OPEN, GOES = 0, 5
 """Codes of a pair: nothing is decided; one of its documents goes by another decision. Those between are the choices, from 1."""
-WORDS = ("", "keep first", "keep second", "both stay", "later", "one goes")
-SHORT = ("", "first", "second", "both", "later", "one goes")
+WORDS = ("", "keep first", "keep second", "both stay", "later", "set one aside")
+SHORT = ("", "first", "second", "both", "later", "set one aside")
 """The same, where it stands under the word *Decided*."""
 
 
@@ -89,7 +89,7 @@ class Decided:
     def keep_of_family(self, kept: int, members: Iterable[int], choice: str) -> None:
         """Keep one document of a family, or all of them (both stay): a decision on each pair with it."""
         others = [member for member in members if member != kept]
-        words = "decide: all stay" if choice == BOTH else "decide: later" if choice == "later" else "decide: keep one"
+        words = "decide: keep all" if choice == BOTH else "decide: later" if choice == "later" else "decide: keep one"
         self.decide(((kept, other, choice) for other in others), words)
 
     def touched(self) -> frozenset[int]:

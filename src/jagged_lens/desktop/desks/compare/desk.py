@@ -60,11 +60,11 @@ class CompareDesk(Desk):
         self.bench.part_changed.subscribe(self._results_changed)
         self.keys = [
             ("J, K", "next and previous pair"),
-            ("Return", "read the pair or the family in full width; Esc goes back"),
+            ("Return", "read the pair or family in full width; Esc goes back"),
             ("Space", "read in the reader"),
             ("1, 2", "keep the first, keep the second"),
-            ("3, 4", "both stay, later"),
-            ("U", "take the last decision back"),
+            ("3, 4", "keep both, decide later"),
+            ("U", "undo the last decision"),
             ("← →", "on the distribution: move the limit"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
@@ -77,7 +77,7 @@ class CompareDesk(Desk):
         below = len(pairs) - above
         families = f", in {amount(pairs.families, 'family', 'families')}" if pairs.families else ""
         copies = f" and {amount(below, 'copy', 'copies')} below" if below else ""
-        self.figures.setText(f"{n * (n - 1) // 2:,} pairs · {above:,} at {limit:.2f} or above{copies}{families}")
+        self.figures.setText(f"{n * (n - 1) // 2:,} pairs · {above:,}from {limit:.2f}{copies}{families}")
 
     # The reading table.
 

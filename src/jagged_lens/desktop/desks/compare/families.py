@@ -46,17 +46,17 @@ class FamiliesFace(Face):
         self._shown: object = None
         self.decided = Decided(self.bench)
         row = QHBoxLayout()
-        self.about = muted_line("Return reads a family: its standard at the left, any member at the right.")
+        self.about = muted_line("Return opens a family: its standard on the left, any member on the right.")
         row.addWidget(self.about, 1)
         self.label_word = muted("Label")
         row.addWidget(self.label_word)
-        self.label = LabelChoice("Label across the families")
+        self.label = LabelChoice("Label shown for the families")
         self.label.activated.connect(lambda: self._draw(anew=True))
         row.addWidget(self.label)
         self.rules = FamilyRules(self.bench, self.decided)
         row.addWidget(self.rules)
         self.open_button = Action("Read")
-        set_tip(self.open_button, "Read the family at the reading table (Return)")
+        set_tip(self.open_button, "Read the family side by side (Return)")
         self.open_button.clicked.connect(self._open)
         row.addWidget(self.open_button)
         self.state = PartState(self.bench, FAMILIES, "the families")
@@ -146,7 +146,7 @@ class FamiliesFace(Face):
         def settled(row: int) -> str:
             keys = [corpus.keys[int(rows[member])] for member in families.of(row).tolist()]
             gone = sum(key in goes for key in keys)
-            return f"{gone} of {len(keys)} go" if gone else ""
+            return f"{gone} of {len(keys)} set aside" if gone else ""
 
         return [
             Column("Family", lambda row: str(row + 1), np.arange(len(families)), right=True),
@@ -157,7 +157,7 @@ class FamiliesFace(Face):
                 families.kinds.sum(axis=1),
                 mark=lambda row: row,
                 wide=14,
-                tip="Same, edited, holds",
+                tip="Same, edited, contains",
             ),
             Column(
                 "Resemblance",
@@ -165,7 +165,7 @@ class FamiliesFace(Face):
                 least,
                 mark=lambda row: row,
                 wide=14,
-                tip="A tick a member: how much it resembles the standard, from 0 at the left to 1 at the right",
+                tip="One tick per member: its resemblance to the standard, from 0 on the left to 1 on the right",
             ),
             Column(
                 "Standard",
@@ -174,7 +174,7 @@ class FamiliesFace(Face):
                 below=another,
                 names=("Standard", "Another member"),
             ),
-            Column(label.name if label is not None else "Label", across, searched=True, tip="Its values in the family"),
+            Column(label.name if label is not None else "Label", across, searched=True, tip="Values in the family"),
             Column("Decided", settled, used=bool(goes)),
         ]
 

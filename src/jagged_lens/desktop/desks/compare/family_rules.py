@@ -77,7 +77,10 @@ class FamilyRules(Action):
         self._bench, self._decided = bench, decided
         set_tip(
             self,
-            "Keep one document of every family: the longest, the newest, the first, or that of one label. You see first what goes.",
+            (
+                "Keep one document of every family: the longest, the newest, the first, or the one with a label. A preview "
+                "shows what will be set aside."
+            ),
         )
         menu = QMenu(self)
         menu.aboutToShow.connect(self._fill)
@@ -100,12 +103,12 @@ class FamilyRules(Action):
             menu.addAction(words, partial(self.preview, words, rule))
         labels = [label for label in self._bench.documents.labels() if len(label.values) > 1]
         if labels:
-            add_heading(menu, "Keep that of one label")
+            add_heading(menu, "Keep the one with a label")
         for label in labels:
             inside = menu.addMenu(plain_entry(label.name))
             assert inside is not None
             for code, value in list(enumerate(label.values))[:_MOST_VALUES]:
-                words = f"Keep that of {label.name} {value or 'none'}"
+                words = f"Keep the one with {label.name} {value or 'none'}"
                 inside.addAction(
                     plain_entry(value or "none"), partial(self.preview, words, of_value(label.codes, code))
                 )
@@ -122,7 +125,7 @@ class FamilyRules(Action):
             (str(family[kept] + 1), titles[int(rows[kept])], titles[int(rows[other])])
             for kept, other in found.pairs[:_MOST_SHOWN]
         ]
-        action = ("Decide so", partial(self._decide, found)) if found.pairs else None
+        action = ("Decide", partial(self._decide, found)) if found.pairs else None
         self.sheet = Listing(words, said(found), ["Family", "Stays", "Goes"], listed, self, action)
         self.sheet.open()
 
@@ -151,14 +154,17 @@ def previewed(
 def said(found: Preview) -> str:
     """What a rule comes to, in a sentence or three."""
     families = len({kept for kept, _ in found.pairs})
-    words = f"{found.words}: {amount(len(found.pairs), 'document')} of {amount(families, 'family', 'families')} go when you apply it."
+    words = (
+        f"{found.words}: {amount(len(found.pairs), 'document')} of {amount(families, 'family', 'families')} will be set "
+        "aside when you apply the decisions."
+    )
     if found.by_hand.any():
         words += (
-            f" {amount(int(found.by_hand.sum()), 'family', 'families')} with decisions of yours stay as you decided."
+            f" {amount(int(found.by_hand.sum()), 'family', 'families')} that you decided on by hand stay as they are."
         )
     left = int((found.kept < 0).sum())
     if left:
-        words += f" The rule says nothing of {amount(left, 'family', 'families')}."
+        words += f" The rule does not decide {amount(left, 'family', 'families')}."
     if len(found.pairs) > _MOST_SHOWN:
         words += f" The first {_MOST_SHOWN:,} are shown."
     return words + " Nothing is decided yet."

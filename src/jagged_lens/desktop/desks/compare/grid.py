@@ -29,12 +29,12 @@ class GridFace(Face):
         self._order = Order(np.zeros(0, np.int64), [])
         self._rows: tuple[object, Rows | None] = (None, None)
         row = QHBoxLayout()
-        row.addWidget(muted("In order of"))
+        row.addWidget(muted("Order"))
         self.by = NameChoice("Order of the documents in the grid")
         self.by.activated.connect(self._draw)
         row.addWidget(self.by)
         self.about = muted_line(
-            "A cell is a pair, darker the more alike. Drag a square to pick, turn the wheel to come near."
+            "Each cell is a pair: the darker, the more similar. Drag a square to pick; the wheel zooms."
         )
         row.addWidget(self.about, 1)
         self.whole = Action("Show all")
@@ -101,7 +101,7 @@ class GridFace(Face):
     def _point(self, row: int, column: int) -> None:
         if row < 0 or row >= len(self._order.rows) or not self.bench.results.has(*self.needs):
             self.about.setText(
-                "A cell is a pair, darker the more alike. Drag a square to pick, turn the wheel to come near."
+                "Each cell is a pair: the darker, the more similar. Drag a square to pick; the wheel zooms."
             )
             return
         first, second = self._documents(row, column)

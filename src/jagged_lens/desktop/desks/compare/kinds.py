@@ -54,7 +54,7 @@ class KindButton(QAbstractButton):
     def show_count(self, count: int) -> None:
         self.count = count
         self.setAccessibleName(f"{count:,} {self.words}")
-        set_tip(self, "Click to hide or show the pairs of this kind.")
+        set_tip(self, "Click to hide or show pairs of this kind.")
         self.update()
 
     def sizeHint(self) -> QSize:

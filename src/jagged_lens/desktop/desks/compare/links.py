@@ -49,7 +49,7 @@ class LinksFace(Face):
         self.state = PartState(self.bench, LINKS, "the network")
         row.addWidget(self.state)
         self.titles = Switch("Titles")
-        set_tip(self.titles, "Write titles beside as many documents as there is room for")
+        set_tip(self.titles, "Show as many titles as there is room for")
         self.titles.toggled.connect(self._show_titles)
         row.addWidget(self.titles)
         self.fit = Action("Show all")
@@ -58,7 +58,7 @@ class LinksFace(Face):
         self.body.addLayout(row)
         split = QSplitter(Qt.Orientation.Horizontal)
         self.canvas = MapCanvas()
-        self.canvas.setAccessibleName("Network of alike documents")
+        self.canvas.setAccessibleName("Network of similar documents")
         self.canvas.picked.connect(self._picked)
         self.canvas.hovered.connect(self._hovered)
         self.canvas.read_wanted.connect(self._read)
@@ -66,8 +66,8 @@ class LinksFace(Face):
         lists = QWidget()
         column = QVBoxLayout(lists)
         column.setContentsMargins(6, 0, 0, 0)
-        column.addWidget(heading("Connected parts"))
-        self.parts = TableView("Connected parts of the network")
+        column.addWidget(heading("Connected components"))
+        self.parts = TableView("Connected components of the network")
         self.parts.row_changed.connect(self._pick_part)
         self.parts.read_wanted.connect(lambda _: self.read())
         column.addWidget(self.parts, 1)
@@ -80,7 +80,7 @@ class LinksFace(Face):
         self.below.setSingleStep(0.01)
         self.below.setValue(LONELY)
         self.below.setPrefix("below ")
-        self.below.setAccessibleName("Loners: the nearest is less than so alike")
+        self.below.setAccessibleName("Loners: similarity to the nearest below")
         self.below.valueChanged.connect(self._list_loners)
         head.addWidget(self.below)
         self.pick_loners = Action("Pick")
@@ -137,11 +137,11 @@ class LinksFace(Face):
         self.canvas.show_links(np.column_stack((links.first, links.second)), strength)
         self.canvas.fit()
         self._show_titles()
-        fewer = f" of {links.of:,}, those of the most similar pairs" if links.of > len(links) else ""
+        fewer = f" of {links.of:,}, of the most similar pairs" if links.of > len(links) else ""
         self.about.setText(
-            f"{amount(len(links), 'document')}{fewer} · {amount(len(links.pair), 'link')}, thicker the more alike"
+            f"{amount(len(links), 'document')}{fewer} · {amount(len(links.pair), 'link')}; the thicker, the more similar"
             if len(links)
-            else "No two documents are so alike. Lower the limit of the pairs."
+            else "No pair is this similar. Lower the limit for pairs."
         )
         self._list_parts(links)
         self._show_pick()

@@ -74,7 +74,7 @@ class PairsFace(Face):
         left = QVBoxLayout()
         left.setSpacing(0)
         head = QHBoxLayout()
-        head.addWidget(heading("How alike are pairs?"))
+        head.addWidget(heading("Similarity of pairs"))
         self.scale = muted_line("log scale")
         self.scale.setAlignment(Qt.AlignmentFlag.AlignRight)
         head.addWidget(self.scale, 1)
@@ -102,15 +102,13 @@ class PairsFace(Face):
         self.label = LabelChoice("Label beside the titles")
         set_tip(
             self.label,
-            "This label of both documents stands in the table; pairs can be listed only across or within it.",
+            "Show this label of both documents in the table. Pairs can be limited to across or within its values.",
         )
         self.label.activated.connect(self._label_chosen)
         self.scope = Choice()
         self.scope.addItems([words for words, _ in _SCOPES])
         self.scope.setAccessibleName("Pairs across or within the label")
-        set_tip(
-            self.scope, "Whether pairs are listed across or within the values of the label, as a setting of the lens"
-        )
+        set_tip(self.scope, "Limit the pairs to across or within the values of the label (a setting of the lens)")
         self.scope.activated.connect(self._scope_chosen)
         self.shown = Choice()
         self.shown.addItems(list(_SHOWN))
@@ -123,7 +121,7 @@ class PairsFace(Face):
         self.progress = muted_line()
         row.addWidget(self.progress, 1)
         self.apply = Action("Apply")
-        set_tip(self.apply, "Set aside the documents that go by what was decided; undo brings them back")
+        set_tip(self.apply, "Set aside the documents that the decisions remove; undo brings them back")
         self.apply.clicked.connect(self.decided_apply)
         row.addWidget(self.apply)
         self.body.addLayout(row)
@@ -144,20 +142,20 @@ class PairsFace(Face):
         pairs = self.bench.results[PAIRS]
         words = []
         if pairs.listed_from > self.bench.recipe.compare.pairs_from:
-            words.append(f"too many are that alike: listed are those from {pairs.listed_from:.3g} on")
+            words.append(f"too many are this similar; listed from {pairs.listed_from:.3g} on")
         if pairs.spared:
             words.append(
-                f"{amount(pairs.spared, 'document')} of a wording that others have stand with the first of it alone"
+                f"{amount(pairs.spared, 'document')} with the same wording as others are listed only through the first of them"
             )
         if pairs.left_out:
-            words.append(f"{pairs.left_out:,} more near-duplicates are in their families")
+            words.append(f"{pairs.left_out:,} more near-duplicates are listed only in their families")
         return " · ".join(words)
 
     def refresh(self) -> None:
         pairs = self.bench.results[PAIRS]
         limit = self.bench.recipe.compare.pairs_from
         counts = np.bincount(pairs.kind, minlength=len(KINDS))
-        self.of_these.setText(f"Of these {amount(len(pairs), 'pair')}")
+        self.of_these.setText(f"Of {amount(len(pairs), 'pair')}")
         for button, count in zip(self.kinds, counts, strict=True):
             button.show_count(int(count))
         self._offer_labels()
@@ -174,9 +172,10 @@ class PairsFace(Face):
         self.none.setVisible(len(pairs) == 0)
         self.say()
         if not len(pairs):
-            scope = " Or list all pairs again, not only those of a label." if self._scope() else ""
+            scope = " Or remove the limit by a label." if self._scope() else ""
             self.none.setText(
-                f"No pair is {limit:.2f} alike or more, and none is a copy. Move the limit to the left to list more pairs.{scope}"
+                f"No pair has a similarity of {limit:.2f} or more, and none is a copy. Move the limit to the left to list more "
+                f"pairs.{scope}"
             )
             return
         if self.table.current_row() < 0 and (was_shown or not self.bench.pick.rows):
@@ -237,7 +236,7 @@ class PairsFace(Face):
                 lambda row: str(pairs.family[row] + 1) if pairs.family[row] >= 0 else "",
                 pairs.family,
                 right=True,
-                tip="Documents connected by same, edited or holds",
+                tip="Documents connected by same, edited or contains",
             ),
             Column(
                 label.name if label is not None else "Label",
@@ -249,7 +248,7 @@ class PairsFace(Face):
                 "Decided",
                 decided,
                 self.decided.codes(),
-                tip="What was decided of the pair: keys 1 to 4",
+                tip="Decision on the pair: keys 1 to 4",
                 used=bool(self.decided.codes().any()),
             ),
         ]
@@ -294,7 +293,7 @@ class PairsFace(Face):
                 if so_far
                 else ""
                 if distribution.exact
-                else " · estimated from a sample, whiskers: twice the standard error"
+                else " · estimated from a sample; whiskers: ± 2 standard errors"
             )
             self.scale.setText(f"log scale{estimated}")
 
@@ -355,10 +354,9 @@ class PairsFace(Face):
         done = int(((listed != OPEN) & (listed != 4)).sum())
         waiting = self.decided.waiting
         self.progress.setText(
-            f"{done:,} of {len(listed):,} decided"
-            + (f" · {waiting:,} to be set aside when you apply" if waiting else "")
+            f"{done:,} of {len(listed):,} decided" + (f" · {waiting:,} to set aside on Apply" if waiting else "")
             if done or waiting or (codes == 4).any()
-            else "Return reads a pair in full width · 1 to 4 decide"
+            else "Return opens a pair in full width · keys 1 to 4 decide"
         )
         self.apply.setVisible(waiting > 0)
         self.apply.setText(f"Apply: set {waiting:,} aside")

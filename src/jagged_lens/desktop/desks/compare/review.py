@@ -156,7 +156,7 @@ class Review:
             title = f"Family {self._family + 1}, member {self.at + 1} of {len(self._members)}"
             return (
                 title,
-                f"resemblance to the standard {self._resemblance[self.at]:.2f} · the standard stands at the left",
+                f"resemblance to the standard {self._resemblance[self.at]:.2f} · standard on the left",
             )
         if self.pair < 0:
             return "Two documents", "not in the list of pairs"
@@ -190,7 +190,7 @@ class Review:
             done += settled and key != standard
             marks.append("×" if key in goes else _SIGNS[own.choice] if own is not None else "")
         self._table.strip.show_marks(marks)
-        words = {"×": "this one goes", "=": "stays", "?": "later"}.get(marks[self.at], "")
+        words = {"×": "set this one aside", "=": "stays", "?": "later"}.get(marks[self.at], "")
         if not words and standard in goes:
-            words = "the standard goes"
+            words = "set the standard aside"
         self._table.show_decision(words, done, len(keys) - 1, self._decided.waiting)

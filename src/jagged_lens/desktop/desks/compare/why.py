@@ -38,7 +38,7 @@ class WhyCard(QFrame):
         self._columns: list[int] = []
         self.bar.chosen.connect(lambda at: self.term_wanted.emit(self._columns[at]))
         column.addWidget(self.bar)
-        self.most = _Line("Most, term by term")
+        self.most = _Line("Similarity, term by term")
         self.only = [_Line("Only in the first"), _Line("Only in the second")]
         for line in (self.most, *self.only):
             column.addWidget(line)
@@ -68,28 +68,28 @@ def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
     """What the number is made of, and the rule by which its parts add up, in words."""
     if parts.measure == "euclidean":
         figures = (
-            f"the squared distance {parts.total:.4f} is made of {amount(len(parts.columns), 'term')}; "
-            f"similarity is 1 ÷ (1 + √{parts.total:.4f})"
+            f"the squared distance {parts.total:.4f} is the sum over {amount(len(parts.columns), 'term')}; similarity is 1 "
+            f"÷ (1 + √{parts.total:.4f})"
         )
-        said = "Sum of (weight in the first − weight in the second)² over the terms of either."
+        said = "Sum of (weight in the first − weight in the second)² over the terms of both."
     else:
         share = float(parts.values[:6].sum() / parts.total) if parts.total else 0.0
-        few = f"; the first six make up {share:.0%} of it" if len(parts.columns) > 6 else ""
+        few = f"; the first six account for {share:.0%} of it" if len(parts.columns) > 6 else ""
         counted = amount(len(parts.columns), "shared term")
         if parts.themes:
             counted = amount(len(parts.columns), "term of the first", "terms of the first")
         figures = f"{counted}{few}"
         said = (
-            "Sum of weight(first) × weight(second) over shared terms, both documents brought to length 1."
+            "Sum of weight(first) × weight(second) over the shared terms, with both documents scaled to length 1."
             if parts.measure == "cosine"
             else "Sum of √(share in the first × share in the second) over shared terms."
         )
     if parts.themes:
         said = (
-            f"Sum over the terms of the first: its weight × what {parts.themes} themes make of the term in the second, both brought "
-            "to length 1 there."
+            f"Sum over the terms of the first: its weight × what the {parts.themes} themes assign to the term in the "
+            "second, both scaled to length 1."
             if parts.measure == "cosine"
-            else f"Sum over all terms: the difference of weights × what {parts.themes} themes make of that difference."
+            else f"Sum over all terms: the difference of weights × what the {parts.themes} themes assign to that difference."
         )
     return figures, said
 

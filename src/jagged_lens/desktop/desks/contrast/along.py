@@ -31,7 +31,7 @@ from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, LENS_ROWS, SPACE, TERM
 _MOST_TERMS = 2_000
 _FIRST = 12
 _MOST_LINES = 60
-_GROUPS, _STRONGEST, _CHOSEN = "groups", "the terms that go with it most", "the terms that are chosen in the list"
+_GROUPS, _STRONGEST, _CHOSEN = "groups", "the most strongly associated terms", "the terms chosen in the list"
 _SHARES = "share in each fifth"
 
 
@@ -46,7 +46,7 @@ class AlongFace(Face):
         self._periods = Periods(np.zeros(0, np.int64), (), np.zeros(0, np.int64))
         row = QHBoxLayout()
         row.addWidget(muted("Along"))
-        self.along = NameChoice("Number or date that the documents are laid along")
+        self.along = NameChoice("Number or date that orders the documents")
         self.along.activated.connect(lambda _: self._compute())
         row.addWidget(self.along)
         row.addStretch(1)
@@ -56,12 +56,12 @@ class AlongFace(Face):
         self.body.addWidget(self.figures)
         self.leaf_row = LeafRow(["Terms", "Over periods"], small=True)
         self.shown = Choice()
-        self.shown.setAccessibleName("What is shown over the periods")
+        self.shown.setAccessibleName("What the periods show")
         self.shown.addItems((_GROUPS, _STRONGEST, _CHOSEN))
         self.shown.activated.connect(lambda _: self._show_periods())
         self.leaf_row.add(self.shown)
         self.shown.hide()
-        self.table = TableView("Terms that go with it")
+        self.table = TableView("Associated terms")
         self.table.setItemDelegateForColumn(4, PartBars(self.table))
         self.table.read_wanted.connect(self._pick_term)
         self.bars = PeriodBars()
@@ -107,8 +107,8 @@ class AlongFace(Face):
         self.leaf_row.leaves.setVisible(got is not None)
         if got is None:
             self.figures.setText(
-                "No date, no number: give a column the role of a date or of numbers when its source is added, or a label whose values are "
-                "numbers, such as “year 3”."
+                "There is no date and no number. When adding a source, give a column the role of a date or of numbers. A label "
+                "whose values are numbers, such as “year 3”, works too."
             )
         else:
             self._show(*got)
@@ -122,13 +122,15 @@ class AlongFace(Face):
         n = int(found.sizes.sum())
         low, high = np.nanmin(found.edges), np.nanmax(found.edges)
         self.figures.setText(
-            f"{amount(n, 'document')} with a {scale.name}, from {_value_words(float(low), date)} to {_value_words(float(high), date)}. "
-            f"{clear:,} of {len(found.chance):,} terms go with it more clearly than chance (one in twenty of them may be false)."
+            f"{amount(n, 'document')} with a {scale.name}, from {_value_words(float(low), date)} to "
+            f"{_value_words(float(high), date)}. {clear:,} of {len(found.chance):,} terms are associated with it at a false "
+            "discovery rate of 5%."
         )
         set_tip(
             self.figures,
-            "Probability of superiority: how often a document with the term has a larger value than one without (ties count half); .5: the "
-            "term says nothing of it. Rank-sum test with ties, corrected for the number of terms (Benjamini & Hochberg).",
+            "Chance that a document with the term has a larger value than one without it (probability of superiority; ties "
+            "count half). .5: no association. Rank-sum test with ties, corrected for the number of terms (Benjamini & "
+            "Hochberg).",
         )
         order = self._order = np.lexsort((-np.abs(found.superiority - 0.5), found.chance))[:_MOST_TERMS]
         shown = self.bench.results[TERMS].shown
@@ -144,18 +146,18 @@ class AlongFace(Face):
                 found.superiority[order],
             ),
             Column(
-                "Superiority",
+                "Chance of larger",
                 lambda at: f"{found.superiority[order[at]]:.2f}",
                 found.superiority[order],
                 right=True,
-                tip="How often a document with the term has a larger value than one without; .5: no difference",
+                tip="Chance that a document with the term has a larger value than one without it. .5: no difference",
             ),
             Column(
                 "Chance",
                 lambda at: _chance(float(found.chance[order[at]])),
                 found.chance[order],
                 right=True,
-                tip="The share of false findings among all that are at least as clear (corrected for the number of terms)",
+                tip="Expected share of false findings among all terms at least as clear (corrected for the number of terms)",
             ),
             Column(
                 "In five parts",

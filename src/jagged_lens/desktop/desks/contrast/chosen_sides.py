@@ -16,7 +16,7 @@ from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.project import Shown
 
 PICKS = "picks"
-NOW = "what is picked now"
+NOW = "the current pick"
 REST = "all others"
 _MOST_VALUES = 500
 
@@ -45,7 +45,7 @@ class ChosenSides(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.by = Choice()
-        self.by.setAccessibleName("What makes the sides: a label, or picks")
+        self.by.setAccessibleName("What defines the sides: a label, or picks")
         self.left, self.right = Choice(), Choice()
         self.left.setAccessibleName("Left side")
         self.right.setAccessibleName("Right side")
@@ -55,8 +55,8 @@ class ChosenSides(QWidget):
         row.addWidget(muted("against"))
         row.addWidget(self.right)
         row.addStretch(1)
-        self.turn = Action("Change over")
-        set_tip(self.turn, "The left side becomes the right one")
+        self.turn = Action("Swap sides")
+        set_tip(self.turn, "Exchange the left and the right side")
         self.turn.clicked.connect(self._turn)
         row.addWidget(self.turn)
         self.by.activated.connect(lambda _: self._by_chosen())

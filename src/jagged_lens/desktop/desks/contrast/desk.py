@@ -31,9 +31,9 @@ class ContrastDesk(ReadingDesk):
         self.unmade(SidesFace).pair_wanted.connect(partial(self._open_two, SidesFace))
         self.keys = [
             ("Return", "read a pair in full width; Esc goes back"),
-            ("Space", "read; on a term: pick its documents"),
-            ("↑ ↓, Return", "on the flows: from ribbon to ribbon; pick its documents"),
-            ("Arrows, Space", "over periods: from bar to bar; pick its documents"),
+            ("Space", "read; on a term, pick its documents"),
+            ("↑ ↓, Return", "on the flows: from ribbon to ribbon; pick the documents"),
+            ("Arrows, Space", "over periods: from bar to bar; pick the documents"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
 

@@ -49,15 +49,13 @@ class LensesFace(Face):
         self._here = self._there = self.bench.results  # which were compared
         self._words = ""
         row = QHBoxLayout()
-        row.addWidget(muted("This lens against"))
+        row.addWidget(muted("Compare with"))
         self.other = Choice()
         self.other.setAccessibleName("The other lens")
         self.other.activated.connect(self._choose)
         row.addWidget(self.other)
-        self.double = MainAction("Double this lens")
-        set_tip(
-            self.double, "Make a copy of this lens, change a setting of it, and see here what that changes (Ctrl+D)"
-        )
+        self.double = MainAction("Duplicate this lens")
+        set_tip(self.double, "Copy this lens, change a setting, and see the effect here (Ctrl+D)")
         self.double.clicked.connect(self.double_wanted)
         row.addWidget(self.double)
         self.state = muted()
@@ -68,20 +66,20 @@ class LensesFace(Face):
         self.body.addLayout(row)
         self.differ = muted()
         self.differ.setWordWrap(True)
-        set_tip(self.differ, "What differs in their settings: of this lens → of the other")
+        set_tip(self.differ, "Different settings: this lens → the other lens")
         self.figures = muted("", 1.0)
         self.figures.setWordWrap(True)
         set_tip(
             self.figures,
-            "Adjusted Rand index: pairs of documents that are together in both or apart in both, less what chance gives: 0 by chance, 1 where "
-            "both groupings are the same. Maps: turned, mirrored and scaled until they fit best (Procrustes); what is left between a point "
-            "and itself, as a share of the spread of the map.",
+            "Adjusted Rand index: agreement on which pairs of documents are together, corrected for chance. 0: chance; 1: "
+            "identical groupings. Maps: rotated, mirrored and scaled to the best fit (Procrustes). The misfit is the "
+            "remaining squared distance as a share of the spread of the map.",
         )
         self.leaf_row = LeafRow(["Maps", "Movers", "Flows", "Pairs"], small=True)
         self.lines = TickBox("Lines")
         set_tip(
             self.lines,
-            "Lines from each picked document to itself on the other map; where none is picked, from those that moved most",
+            "Lines join each picked document to itself on the other map. With no pick, they show the documents that moved most",
         )
         self.lines.toggled.connect(lambda _: self._draw_lines())
         self.leaf_row.add(self.lines)
@@ -141,7 +139,7 @@ class LensesFace(Face):
         self.double.setVisible(not names)
         set_tip(
             self.other,
-            "" if names else "Double the lens (Ctrl+D) and change the copy to have something to compare with",
+            "" if names else "Duplicate the lens (Ctrl+D) and change the copy to compare the two",
         )
         self._second_changed()
 
@@ -186,9 +184,9 @@ class LensesFace(Face):
         if not second.name:
             self.differ.setText("")
             self.figures.setText(
-                "Choose a second lens: what differs between the two, and how far they agree, will be here."
+                "Choose a second lens to see how the two differ and how far they agree."
                 if len(self.bench.state.lenses) > 1
-                else "There is only one lens. Double it and change the copy: what differs between the two, and how far they agree, will be here."
+                else "There is only one lens. Duplicate it and change the copy to see how the two differ and how far they agree."
             )
         elif not ready:
             self.figures.setText(str(second.error) if second.error else "The other lens is being computed.")

@@ -89,9 +89,9 @@ class LonePairsTable(QWidget):
         """Show them. names: of both lenses."""
         self._pairs = pairs
         here = int(pairs.here.sum())
-        more = f" {pairs.left_out:,} less alike ones are left out." if pairs.left_out else ""
+        more = f" {pairs.left_out:,} less similar ones are left out." if pairs.left_out else ""
         self.said.setText(
-            f"{amount(here, 'pair')} only in {names[0]}, {len(pairs.first) - here:,} only in {names[1]}.{more} Return reads both."
+            f"{amount(here, 'pair')} only in {names[0]}, {len(pairs.first) - here:,} only in {names[1]}.{more} Return opens both."
             if len(pairs.first)
             else "Both lenses list the same pairs."
         )

@@ -67,7 +67,7 @@ class Movers(QWidget):
         row.addWidget(self.title)
         across = QSplitter(Qt.Orientation.Horizontal)
         across.setChildrenCollapsible(False)
-        self.near = TableView("Nearest in either lens")
+        self.near = TableView("Nearest in each lens")
         self.near.opens = True
         self.near.open_wanted.connect(self._open)
         self.near.read_wanted.connect(self._read_near)
@@ -113,25 +113,29 @@ class Movers(QWidget):
                 found.kept[moved],
                 right=True,
                 share=lambda at: float(found.kept[moved[at]]),
-                tip="The share of its 12 nearest that are the same in both lenses",
+                tip="Share of its 12 nearest neighbours that both lenses have in common",
             ),
             Column("Group here", lambda at: group(int(own[at])), own),
             Column("Group there", lambda at: group(int(other[at])), other),
             Column(
                 "Goes",
                 lambda at: (
-                    "—" if min(own[at], other[at]) < 0 else "another way" if found.elsewhere[moved[at]] else "with most"
+                    "—"
+                    if min(own[at], other[at]) < 0
+                    else "elsewhere"
+                    if found.elsewhere[moved[at]]
+                    else "with its group"
                 ),
                 found.elsewhere[moved],
-                tip="Whether it goes with most of its group, or another way",
+                tip="Whether it moved with its group of its group or elsewhere",
             ),
         ]
         self.table.show_rows(columns, len(moved), 0, by_key(self._corpus.keys, found.rows[moved]))
         self._moved = moved
         if len(moved) and self.table.current_row() < 0:
-            self.title.setText("Choose a document to see who came nearer and who went")
+            self.title.setText("Choose a document to see which neighbours it gained and lost")
         elif not len(moved):
-            self.title.setText("Nobody moved: all documents have the same nearest in both lenses.")
+            self.title.setText("No document moved: all have the same nearest neighbours in both lenses.")
             self.near.show_rows([], 0)
             self.came.setText("")
             self.went.setText("")
@@ -196,8 +200,14 @@ class Movers(QWidget):
         def told(some: list[int]) -> str:
             return " · ".join(f"{shift.terms[at]} {shift.before[at]:.0%} → {shift.after[at]:.0%}" for at in some)
 
-        self.came.setText(f"Makes up more of it there: {told(came)}" if came else "No term makes up more of it there.")
-        self.went.setText(f"Less there: {told(went)}" if went else "No term makes up less of it there.")
+        self.came.setText(
+            f"Greater share of its weights there: {told(came)}"
+            if came
+            else "No term has a greater share of its weights there."
+        )
+        self.went.setText(
+            f"Smaller share there: {told(went)}" if went else "No term has a smaller share of its weights there."
+        )
 
     def _open(self, at: int) -> None:
         if self._row >= 0:

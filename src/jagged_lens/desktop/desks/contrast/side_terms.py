@@ -46,15 +46,15 @@ class SideTerms(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         self.heads, self.tables = [], []
-        for name in ("Terms that tell the left side", "Terms that both sides have", "Terms that tell the right side"):
+        for name in ("Terms typical of the left side", "Terms common to both sides", "Terms typical of the right side"):
             part = QVBoxLayout()
             part.setSpacing(3)
             head = heading("", 0.95)
             set_tip(
                 head,
-                f"{name}, by G² (the log-likelihood ratio of the counts of documents; above 15.1 hardly by chance, 1 in 10,000)"
+                f"{name}, by G² (log-likelihood ratio of document counts; above 15.1, by chance 1 in 10,000)"
                 if "tell" in name
-                else f"{name}: at least a tenth of either, by the smaller share",
+                else f"{name}: in at least a tenth of each side, sorted by the smaller share",
             )
             part.addWidget(head)
             table = TableView(name)
@@ -71,10 +71,10 @@ class SideTerms(QWidget):
         below.setContentsMargins(0, 0, 0, 0)
         below.setSpacing(3)
         line = QHBoxLayout()
-        self.said = muted_line("Choose a term to see it in its contexts on both sides")
+        self.said = muted_line("Choose a term to see its contexts on both sides")
         line.addWidget(self.said, 1)
         self.pick = Action("Pick its documents")
-        set_tip(self.pick, "The documents of both sides that hold the term become the pick (Space)")
+        set_tip(self.pick, "Pick the documents of both sides that contain the term (Space)")
         self.pick.clicked.connect(lambda: self.documents_wanted.emit(self._column) if self._column >= 0 else None)
         line.addWidget(self.pick)
         below.addLayout(line)
@@ -102,7 +102,7 @@ class SideTerms(QWidget):
         """Show the terms of two sides. sides: int64, the corpus rows of either. places: where terms stand; None where that is not known."""
         self._terms, self._corpus, self._sides, self._names, self._places = terms, corpus, sides, names, places
         self._found = found
-        heads = (f"tells {names[0]}", "both have", f"tells {names[1]}")
+        heads = (f"typical of {names[0]}", "common to both", f"typical of {names[1]}")
         self._columns = [one[:_MOST] for one in (found.tells_left, found.common, found.tells_right)]
         left, right = found.share_left, found.share_right
         for head, words, table, own in zip(self.heads, heads, self.tables, self._columns, strict=True):
@@ -113,10 +113,12 @@ class SideTerms(QWidget):
                 Column(
                     "Left · right",
                     lambda at, shares=shares: "{:.0%} · {:.0%}".format(*shares(at)),  # type: ignore[misc]
-                    np.minimum(left[own], right[own]) if words == "both have" else np.maximum(left[own], right[own]),
+                    np.minimum(left[own], right[own])
+                    if words == "common to both"
+                    else np.maximum(left[own], right[own]),
                     mark=shares,
                     wide=14,
-                    tip="The share of the documents of either side that hold it: the upper bar is the left side",
+                    tip="Share of the documents of each side that contain it; the upper bar is the left side",
                 ),
             ]
             table.show_rows(columns, len(own), 0)
@@ -125,7 +127,7 @@ class SideTerms(QWidget):
 
     def _forget(self) -> None:
         self._column = -1
-        self.said.setText("Choose a term to see it in its contexts on both sides")
+        self.said.setText("Choose a term to see its contexts on both sides")
         for one in self.lines:
             one.show_contexts([])
 

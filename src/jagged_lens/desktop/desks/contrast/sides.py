@@ -155,11 +155,11 @@ class SidesFace(Face):
         sides = self._sides = self.sides.sides()
         self._across, self._asked_across = None, False
         if sides is None:
-            self.figures.setText("There is nothing to tell two sides by. Give documents a label, or pick some.")
+            self.figures.setText("Nothing defines two sides yet. Give documents a label, or pick some.")
             return
         sizes = int(sides.left.sum()), int(sides.right.sum())
-        both = f" {amount(sides.both, 'document')} on both sides: on neither now." if sides.both else ""
-        nothing = " Pick documents on any desk, and choose it again." if not min(sizes) else ""
+        both = f" {amount(sides.both, 'document')} on both sides were left out of both." if sides.both else ""
+        nothing = " Pick documents on any desk, then choose it again." if not min(sizes) else ""
         self.figures.setText(
             f"{sides.names[0]}: {amount(sizes[0], 'document')} · {sides.names[1]}: {sizes[1]:,}.{both}{nothing}"
         )
@@ -210,7 +210,7 @@ class SidesFace(Face):
                 shares[:, 0] - shares[:, 1],
                 mark=lambda at: (float(shares[at, 0]), float(shares[at, 1])),
                 wide=20,
-                tip="The share of the documents of either side that are in the group; sorted by the difference",
+                tip="Share of the documents of each side that are in the group, sorted by the difference",
             ),
             Column(sides.names[0], lambda at: f"{counts[at, 0]:,}", counts[:, 0], right=True),
             Column(sides.names[1], lambda at: f"{counts[at, 1]:,}", counts[:, 1], right=True),
@@ -227,7 +227,7 @@ class SidesFace(Face):
         if not len(results[THEMES]):
             found = results[THEMES_AHEAD] if self.bench.results.has(THEMES_AHEAD) else None
         if found is None or sides is None or not len(found):
-            self.themes_head.setText("Themes: being computed" if found is None else "There are no themes")
+            self.themes_head.setText("Computing the themes" if found is None else "There are no themes")
             self.themes.show_rows([], 0)
             return
         count = min(len(found), _THEMES)
@@ -251,12 +251,12 @@ class SidesFace(Face):
         columns = [
             Column("Theme", lambda at: titles[at], np.arange(count), searched=True),
             Column(
-                "Left higher",
+                "Left side higher",
                 lambda at: f"{shares[at]:.2f}",
                 np.abs(shares - 0.5),
                 right=True,
                 share=lambda at: float(shares[at]),
-                tip=f"The probability that a document of {sides.names[0]} lies higher on the theme than one of {sides.names[1]}; .5: neither",
+                tip=f"Chance that a document of {sides.names[0]} has a higher loading than one of {sides.names[1]}; .5: no difference",
             ),
         ]
         self.themes.show_rows(columns, count, 0)
@@ -286,7 +286,7 @@ class SidesFace(Face):
         space = in_themes(self.bench.results[SPACE], self.bench.results[THEMES])
         measure = self.bench.results.recipe.compare.measure
         self.across.show_rows([], 0)
-        self.across_said.setText("The nearest across the sides are being looked for.")
+        self.across_said.setText("Searching for the nearest documents across the sides.")
         self.stop.show()
 
         def work(progress: Progress) -> Across:
@@ -298,7 +298,7 @@ class SidesFace(Face):
         self._long.forget("nearest across")
         self.stop.hide()
         self._asked_across = False
-        self.across_said.setText("Stopped. Bring this up again to begin anew.")
+        self.across_said.setText("Stopped. Open this face again to start over.")
 
     def _show_across(self, sides: Sides, found: Across) -> None:
         if sides is not self._sides or not self.bench.results.has(*self.needs):
@@ -307,7 +307,7 @@ class SidesFace(Face):
         self._across = found
         small = sides.names[0] if sides.left.sum() <= sides.right.sum() else sides.names[1]
         self.across_said.setText(
-            f"Of each document of {small} the {EACH} nearest on the other side: {amount(len(found.left), 'pair')}. Return reads both."
+            f"For each document of {small}, its {EACH} nearest on the other side: {amount(len(found.left), 'pair')}. Return opens both."
         )
         corpus, rows = self.bench.results[CORPUS], self._rows()
         first, second = corpus.titles.take(rows[found.left]), corpus.titles.take(rows[found.right])

@@ -14,7 +14,7 @@ _AGREE = (
     (0.9, "nearly the same groups"),
     (0.65, "largely the same groups"),
     (0.3, "partly the same groups"),
-    (-1.0, "groups that have little in common"),
+    (-1.0, "groups with little in common"),
 )
 _CLEAR = 0.05
 
@@ -26,7 +26,7 @@ def differing(found: Sequence[Difference]) -> str:
     'Group: by k-means → tree, groups 10 → 4'
     """
     if not found:
-        return "All settings are the same in both."
+        return "Both lenses have the same settings."
     parts = []
     for step, some in groupby(found, key=lambda one: one.step):
         said = ", ".join(f"{one.label[:1].lower()}{one.label[1:]} {one.before} → {one.after}" for one in some)
@@ -42,7 +42,7 @@ def agreeing(found: TwoLenses, label: str = "") -> str:
     same = found.adjusted_rand
     words = next((words for least, words in _AGREE if same >= least), _AGREE[-1][1])
     if label:
-        groups = f"the same groups, since both are made by the label {label}"
+        groups = f"the same groups: both come from the label {label}"
     elif same != same:
         groups = "no groups to compare"
     elif same <= found.by_chance:
@@ -52,14 +52,14 @@ def agreeing(found: TwoLenses, label: str = "") -> str:
     moved = len(found.moved)
     fit = "fit well" if found.apart < 0.3 else "fit in part" if found.apart < 0.75 else "hardly fit"
     apart = (
-        f" Laid on each other the maps {fit} ({found.apart:.0%} of their spread is left)."
+        f" After alignment the maps {fit} ({found.apart:.0%} of their spread is left)."
         if found.apart == found.apart
         else ""
     )
     return (
-        f"{amount(n, 'document')} in both: {groups}. Of its 12 nearest a document keeps {found.mean_kept:.0%}; "
-        f"{'none loses any' if not moved else f'{moved:,} lose some'}; {int(found.elsewhere.sum()):,} go another way than most of their "
-        f"group.{apart}"
+        f"{amount(n, 'document')} in both: {groups}. On average {found.mean_kept:.0%}; "
+        f"{'no document loses any' if not moved else f'{moved:,} documents lose some'}; {int(found.elsewhere.sum()):,} "
+        f"moved away from most of their group.{apart}"
     )
 
 

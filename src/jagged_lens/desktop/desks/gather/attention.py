@@ -24,12 +24,16 @@ from jagged_lens.lens import NEIGHBOURS, SHINGLES, SPACE
 from jagged_lens.project import Shown, read_as_runs
 
 _FLAGS = (
-    (Flag.EMPTY, "empty", "Documents without a single word"),
-    (Flag.SAME, "word for word the same", "Documents whose words are those of another, one after the other"),
-    (Flag.LANGUAGE, "in another language", "Documents that are likely in another language than most"),
-    (Flag.SPACELESS, "without spaces between words", "Documents in a script that parts no words, read as if it did"),
-    (Flag.LONG, "unusually long", "Far longer than most: more than three interquartile ranges on a log scale"),
-    (Flag.SHORT, "unusually short", "Far shorter than most: more than three interquartile ranges on a log scale"),
+    (Flag.EMPTY, "empty", "Documents without any words"),
+    (Flag.SAME, "word for word the same", "Documents with the same words in the same order as another"),
+    (Flag.LANGUAGE, "in another language", "Documents that seem to be in a different language from most"),
+    (
+        Flag.SPACELESS,
+        "without spaces between words",
+        "Documents in a script without spaces between words, read as if it had them",
+    ),
+    (Flag.LONG, "unusually long", "Far longer than most: beyond three interquartile ranges on a log scale"),
+    (Flag.SHORT, "unusually short", "Far shorter than most: beyond three interquartile ranges on a log scale"),
     (Flag.REPLACED, "with unreadable characters", "Documents in which some characters could not be read (U+FFFD)"),
 )
 FLAG_WORDS = {Flag.EMPTY: "empty", Flag.SAME: "same", Flag.LANGUAGE: "", Flag.SPACELESS: "no spaces", Flag.LONG: "long",
@@ -78,20 +82,20 @@ class Attention(FlowingRow):
         if corpus.unread:
             self._chip(
                 f"{len(corpus.unread):,} not read",
-                "Files and pages that gave no document, and why",
+                "Files and pages without a document, and why",
                 self.unread_wanted.emit,
             )
         if corpus.doubts:
             chip = self._chip(
-                f"{amount(len(corpus.doubts), 'encoding')} not certain",
-                "Files that could be read in several encodings, with a line as each reads it. Click to choose.",
+                f"{amount(len(corpus.doubts), 'encoding')} uncertain",
+                "Files that fit several encodings, with a line as each reads it. Click to choose.",
                 lambda: None,
             )
             menu = QMenu(chip)
             self._doubts(menu, corpus.doubts)
             chip.setMenu(menu)
         if corpus.notices:
-            self._chip(amount(len(corpus.notices), "note"), "What was noticed while reading", self.notices_wanted.emit)
+            self._chip(amount(len(corpus.notices), "note"), "Notices from reading", self.notices_wanted.emit)
         if not self.chips:
             head.setText("Nothing needs attention.")
         self.lay()
@@ -106,7 +110,7 @@ class Attention(FlowingRow):
             rows = results[SPACE].terms.rows[alone]
             chip = self._chip(
                 amount(len(alone), "loner"),
-                f"Documents whose nearest neighbour is less than {LONELY:g} alike. Click to pick them.",
+                f"Documents whose similarity to their nearest neighbour is below {LONELY:g}. Click to pick them.",
                 partial(self.wanted.emit, rows.tolist()),
             )
             chip.setProperty(PICKS, True)
@@ -129,7 +133,7 @@ class Attention(FlowingRow):
         wording = results[SHINGLES].wording[rows] if SHINGLES in results else np.arange(len(rows))
         _, first = np.unique(wording, return_index=True)
         self._pick(menu, "All but the first of each", np.delete(rows, first))
-        self._pick(menu, "All of them, the first of each too", rows)
+        self._pick(menu, "All of them, including the first of each", rows)
 
     def _languages(self, menu: QMenu, overview: Overview) -> None:
         """Each language that there is, and every document read in its own."""
@@ -138,7 +142,7 @@ class Attention(FlowingRow):
             self._pick(menu, name, rows)
         menu.addSeparator()
         each = self._bench.recipe.clean.language == "each"
-        words = "Read all in the language of most" if each else "Read every document in its own language"
+        words = "Read all in the main language" if each else "Read each document in its own language"
         menu.addAction(words, partial(self._bench.set, "clean", "language", "detect" if each else "each"))
 
     def _doubts(self, menu: QMenu, doubts: Sequence[Doubt]) -> None:

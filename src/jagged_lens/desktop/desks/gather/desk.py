@@ -35,7 +35,7 @@ class GatherDesk(Desk):
     picture = "Documents"
     needs = (CORPUS, OVERVIEW, LENS_ROWS)
     also = (NEIGHBOURS,)
-    empty_words = "The documents will be here, with where they came from and what needs attention."
+    empty_words = "Documents appear here, with their sources and what needs attention."
 
     def build(self) -> None:
         self.add = MainAction("Add documents…")
@@ -73,9 +73,9 @@ class GatherDesk(Desk):
         self._changed: set[int] = set()
         self.bench.pick.changed.subscribe(self._show_pick)
         self.keys = [
-            ("Space", "read the document under the cursor"),
+            ("Space", "read the current document"),
             ("Ctrl+C", "copy the chosen rows"),
-            ("Left, Right", "in the lengths: go to the next bar; with Shift widen the range"),
+            ("Left, Right", "in the lengths: next bar; with Shift, widen the range"),
         ]
 
     def draw_part(self, part: Part[Any]) -> None:
@@ -167,7 +167,7 @@ class GatherDesk(Desk):
             for page in pages
         ]
         words = f"{amount(len(pages), 'link')}, {failed:,} of them gave no document."
-        titles = ["Address", "How it went", "Status", "Type", "Bytes", "Redirected to", "Fetched"]
+        titles = ["Address", "Result", "Status", "Type", "Bytes", "Redirected to", "Fetched"]
         self.listing = Listing("Links", words, titles, rows, self)
         self.listing.show()
 
@@ -209,7 +209,7 @@ class GatherDesk(Desk):
 
     def _show_notices(self) -> None:
         rows = [[words] for words in self.bench.results[CORPUS].notices]
-        self.listing = Listing("Notes", "What was noticed while reading.", ["Note"], rows, self)
+        self.listing = Listing("Notes", "Notices from reading.", ["Note"], rows, self)
         self.listing.show()
 
     def _draw_table(self, corpus: Corpus, overview: Overview, labels: tuple[Label, ...], kept: np.ndarray) -> None:
@@ -231,12 +231,14 @@ class GatherDesk(Desk):
             Column("Title", lambda row: corpus.titles[row], searched=True, texts=corpus.titles),
             Column("Key", lambda row: corpus.keys[row], searched=True, texts=corpus.keys, cut=Cut.MIDDLE),
             Column(
-                f"{overview.unit.capitalize()}s", lambda row: f"{words[row]:,}", words, right=True, tip="None taken out"
+                f"{overview.unit.capitalize()}s", lambda row: f"{words[row]:,}", words, right=True, tip="None removed"
             ),
-            Column("Attention", flagged, flags, searched=True, tip="What is odd about it", ink=lambda row: "madder"),
+            Column(
+                "Attention", flagged, flags, searched=True, tip="What is unusual about it", ink=lambda row: "madder"
+            ),
         ]
         if len(corpus.dates):
-            columns.append(Column("Date", corpus.date, corpus.dates, tip="As it was read, year first"))
+            columns.append(Column("Date", corpus.date, corpus.dates, tip="As read, year first"))
         aside = dict(self.bench.state.aside)
         if aside:
             reasons = [aside.get(key) for key in corpus.keys]

@@ -52,7 +52,7 @@ class FilterPlates(FlowingRow):
             of = f" of each {g.sample_of}" if g.sample_of else ""
             self._plate(f"a sample of {g.sample:,}{of}", partial(self._plain_menu, {"sample": 0, "sample-of": ""}))
         add = self._plate("all documents" if not self.plates else "and …", self._add_menu)
-        set_tip(add, "Narrow the lens by a label, by dates or by length")
+        set_tip(add, "Narrow the lens by label, date or length")
         self.lay()
 
     def _by_label(self, key: str) -> dict[str, list[str]]:
@@ -60,7 +60,7 @@ class FilterPlates(FlowingRow):
 
     def _plate(self, words: str, fill: Callable[[QMenu], None]) -> Button:
         button = Chip(words)
-        set_tip(button, "Change this filter, turn it round or take it off")
+        set_tip(button, "Change, invert or remove this filter")
         menu = QMenu(button)
         _filled_when_shown(menu, fill)
         button.setMenu(menu)
@@ -94,7 +94,7 @@ class FilterPlates(FlowingRow):
             more.setEnabled(False)
         menu.addSeparator()
         menu.addAction("Not these" if key == "only" else "Only these", partial(self._turn, key, name))
-        menu.addAction("Take it off", partial(self._replace, key, name, []))
+        menu.addAction("Remove", partial(self._replace, key, name, []))
 
     def _tick(self, key: str, name: str, value: str, on: bool) -> None:
         values = self._by_label(key).get(name, [])
@@ -109,10 +109,10 @@ class FilterPlates(FlowingRow):
     def _turn(self, key: str, name: str) -> None:
         other = "without" if key == "only" else "only"
         entries = [entry_of(name, value) for value in self._by_label(key)[name]]
-        self._set({key: self._others(key, name), other: self._others(other, name) + entries}, f"turn {name} round")
+        self._set({key: self._others(key, name), other: self._others(other, name) + entries}, f"invert {name}")
 
     def _plain_menu(self, off: dict[str, object], menu: QMenu) -> None:
-        menu.addAction("Take it off", partial(self._set, off, "take a filter off"))
+        menu.addAction("Remove", partial(self._set, off, "remove a filter"))
 
     def _dates_menu(self, menu: QMenu) -> None:
         corpus = self._bench.results.get(CORPUS)
@@ -167,7 +167,7 @@ class FilterPlates(FlowingRow):
         action = QWidgetAction(menu)
         action.setDefaultWidget(holder)
         menu.addAction(action)
-        menu.addAction("Take it off", partial(self._set, off, "take a filter off"))
+        menu.addAction("Remove", partial(self._set, off, "remove a filter"))
 
     def _add_menu(self, menu: QMenu) -> None:
         for label in self._bench.documents.labels():

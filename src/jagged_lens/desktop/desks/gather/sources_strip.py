@@ -84,7 +84,7 @@ class SourceLine(QWidget):
             if source.text:
                 words.append(listed_roles(source))
             if number < len(corpus.stamps) and not corpus.stamps[number]:
-                reason = next((one.reason for one in corpus.unread if one.name == source.name), "it could not be read")
+                reason = next((one.reason for one in corpus.unread if one.name == source.name), "could not be read")
                 self.state = ElidedLabel(f"not read: {reason}")
                 theme.tone(self.state, "madder")
             else:
@@ -99,30 +99,34 @@ class SourceLine(QWidget):
         row.addWidget(self.state, 1)
         if changed:
             self._button(
-                row, "Changed outside: refresh", "Read it again and see what is new", strip.refresh_wanted, number
+                row, "Changed on disk: refresh", "Read it again and list what is new", strip.refresh_wanted, number
             )
         if pages:
             self._button(
-                row, f"Try {amount(len(pages), 'page')} again", "Fetch what failed", strip.retry_wanted, number
+                row,
+                f"Try {amount(len(pages), 'page')} again",
+                "Fetch the failed pages again",
+                strip.retry_wanted,
+                number,
             )
-        self._button(row, "Change…", "How it is read: columns, encoding and so on", strip.change_wanted, number)
+        self._button(row, "Change…", "How it is read: columns, encoding and more", strip.change_wanted, number)
         failed = self.state.text().startswith("not read")
         if not changed:
             self._button(
                 row,
                 "Try again" if failed else "Refresh",
-                "Read it again and see what is new, changed and gone",
+                "Read it again and list new, changed and missing documents",
                 strip.refresh_wanted,
                 number,
             )
         if failed:
-            self._button(row, "Remove", "Take it out of the project; undo brings it back", strip.remove_wanted, number)
+            self._button(row, "Remove", "Remove it from the project; undo restores it", strip.remove_wanted, number)
         more = Action("More")
-        more.setAccessibleName(f"More to do with {source.name}")
+        more.setAccessibleName(f"More for {source.name}")
         menu = QMenu(more)
         menu.addAction("Pick its documents", lambda: strip.pick_wanted.emit(number))
         if source.links:
-            menu.addAction("How the links went…", lambda: strip.unread_wanted.emit(number))
+            menu.addAction("Results of the links…", lambda: strip.unread_wanted.emit(number))
         menu.addAction("Remove it from the project", lambda: strip.remove_wanted.emit(number))
         more.setMenu(menu)
         row.addWidget(more)

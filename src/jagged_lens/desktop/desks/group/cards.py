@@ -21,7 +21,7 @@ from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import BREAKS, letter
 
 _TERMS = 3
-SORTS = ("size", "name", "tightness", "silhouette", "holding", "weak members")
+SORTS = ("size", "name", "cohesion", "silhouette", "stability", "weak members")
 """What the cards are sorted by; each is a column of the list, behind that of the cards."""
 
 
@@ -72,10 +72,10 @@ class GroupCards(TableView):
             Column("Group", said, np.arange(g), searched=True, mark=lambda row: row),
             Column("Documents", lambda row: f"{shown.sizes[row]:,}", -shown.sizes, used=False),
             Column("Name", lambda row: shown.titles[row], used=False),
-            Column("Tightness", lambda row: number(shown.tightness[row], 3), -shown.tightness, used=False),
+            Column("Cohesion", lambda row: number(shown.tightness[row], 3), -shown.tightness, used=False),
             Column("Silhouette", lambda row: number(shown.silhouette[row], 3), -shown.silhouette, used=False),
             Column(
-                "Holding", lambda row: number(shown.holding[row]), np.nan_to_num(shown.holding, nan=2.0), used=False
+                "Stability", lambda row: number(shown.holding[row]), np.nan_to_num(shown.holding, nan=2.0), used=False
             ),
             Column("Weak members", lambda row: f"{shown.weak[row]:,}", -shown.weak, used=False),
         ]

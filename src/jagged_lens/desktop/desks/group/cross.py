@@ -56,7 +56,7 @@ class AgainstLabelFace(Face):
         row = QHBoxLayout()
         row.addWidget(muted("Against"))
         self.label = Choice()
-        self.label.setAccessibleName("Label that the groups are compared with")
+        self.label.setAccessibleName("Label to compare the groups with")
         self.label.activated.connect(self._choose_label)
         row.addWidget(self.label)
         row.addWidget(muted("Cells show"))
@@ -71,9 +71,9 @@ class AgainstLabelFace(Face):
         self.figures.setWordWrap(True)
         set_tip(
             self.figures,
-            "Purity: the share of documents that have the commonest value of their group; it grows with the number of groups. Adjusted Rand "
-            "index: pairs of documents that are together in both or apart in both, less what chance gives: 0 by chance, 1 where both are the "
-            "same. Cells: the darker, the more documents above chance; in ochre: clearly fewer than by chance.",
+            "Purity: share of documents that have the most common value of their group; it grows with the number of "
+            "groups. Adjusted Rand index: agreement on which pairs are together, corrected for chance. 0: chance; 1: "
+            "identical. Cells: the darker, the more documents above chance. Ochre: clearly fewer than by chance.",
         )
         self.body.addWidget(self.figures)
         down = QSplitter(Qt.Orientation.Vertical)
@@ -160,9 +160,9 @@ class AgainstLabelFace(Face):
 
     def _figures_said(self, cross: CrossTable, names: list[str], chosen: str) -> str:
         if not names:
-            return "These documents have no labels. A label comes from a column of a table or a folder, or is given to a pick."
+            return "These documents have no labels. A label comes from a column of a table or from a folder, or you give one to a pick."
         if not chosen:
-            return "Choose a label: the groups are then compared with its values."
+            return "Choose a label to compare the groups with its values."
         if not cross.values:
             return f"No document of the lens has a value of {chosen}."
         n, without = int(cross.counts.sum()), int(cross.without.sum())
@@ -176,8 +176,9 @@ class AgainstLabelFace(Face):
             else ""
         )
         return (
-            f"Purity {number(cross.purity, 3)}: {fits:,} of {n:,} documents have the commonest value of their group. Adjusted Rand index "
-            f"{number(cross.adjusted_rand, 3)}: 0 by chance, 1 where groups and values are the same.{lacking}{many}"
+            f"Purity {number(cross.purity, 3)}: {fits:,} of {n:,} documents have the most common value of their group. "
+            f"Adjusted Rand index {number(cross.adjusted_rand, 3)}: 0 by chance, 1 if groups and values are the "
+            f"same.{lacking}{many}"
         )
 
     def _show_table(self) -> None:
@@ -238,9 +239,9 @@ class AgainstLabelFace(Face):
         commonest = cross.commonest
         following = quality.next[rows]
         self.said_misfits.setText(
-            f"{amount(len(rows), 'misfit')}: their value is not the commonest of their group. J and K go through them."
+            f"{amount(len(rows), 'misfit')}: their value is not the most common one of their group. J and K step through them."
             if len(rows)
-            else "Every document has the commonest value of its group."
+            else "Every document has the most common value of its group."
         )
 
         def value(code: int) -> str:
@@ -270,10 +271,10 @@ class AgainstLabelFace(Face):
                 "Group",
                 lambda row: f"{letter(int(cross.group[rows[row]]))} {value(int(commonest[cross.group[rows[row]]]))}",
                 cross.group[rows],
-                tip="Its group, and the commonest value there",
+                tip="Its group, and the most common value there",
             ),
             Column(
-                "Next", nearest, following, tip=f"The next best group, and its commonest value. {WEAK}: weak member"
+                "Next", nearest, following, tip=f"The next best group, and its most common value. {WEAK}: weak member"
             ),
         ]
         names = by_key(corpus.keys, results[SPACE].terms.rows[rows])

@@ -39,13 +39,13 @@ class GroupDesk(Desk):
         terms.chosen.connect(lambda row: self.term_chosen.emit(row, False))
         terms.wanted.connect(lambda row: self.term_chosen.emit(row, True))
         self.keys = [
-            ("↑ ↓", "the next group, whose documents are the pick"),
+            ("↑ ↓", "the next group; its documents become the pick"),
             ("Space", "read"),
             ("M", "groups kept as a label: move the picked documents to another group"),
             ("J, K", "next and previous group, or misfit"),
-            ("Arrows", "on the ridge: to the wider branch, its upper side, the one before and behind"),
+            ("Arrows", "on the ridge: to the larger branch, its other side, the previous and the next"),
             ("Ctrl+← →", "on the ridge: one group more, one less"),
-            ("+ − 0", "on the ridge: nearer, farther, all of it"),
+            ("+ − 0", "on the ridge: zoom in, zoom out, show all"),
             ("← →, Return", "on the curves: another number of groups; take it"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
@@ -54,11 +54,11 @@ class GroupDesk(Desk):
         results = self.bench.results
         grouping, quality = results[GROUPING], results[QUALITY]
         out = int((grouping.group < 0).sum())
-        none = f" · {amount(out, 'document')} in none" if out else ""
+        none = f" · {amount(out, 'document')} in no group" if out else ""
         silhouette = f" · silhouette {quality.mean:.3f}" if quality.mean == quality.mean else ""
         settings = self.bench.recipe.group
         wanted = settings.number(int((grouping.group >= 0).sum())) if settings.by != "label" else 0
-        fewer = f" · {wanted} were asked for" if wanted > len(grouping) else ""
+        fewer = f" · {wanted} requested" if wanted > len(grouping) else ""
         self.figures.setText(
             f"{amount(len(grouping), 'group')} · {grouping.quality:.3f} tight{silhouette}{none}{fewer}"
         )

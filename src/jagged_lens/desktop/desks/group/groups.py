@@ -50,7 +50,7 @@ class GroupsFace(Face):
         row.addWidget(self.sort)
         self.about = muted_line()
         row.addWidget(self.about, 1)
-        self.state = PartState(self.bench, HOLDING, "which groups hold")
+        self.state = PartState(self.bench, HOLDING, "stability of the groups")
         row.addWidget(self.state)
         self.body.addLayout(row)
         split = QSplitter(Qt.Orientation.Horizontal)
@@ -138,7 +138,7 @@ class GroupsFace(Face):
         )
         waiting = len(names.waiting)
         self.about.setText(
-            f"{amount(waiting, 'name')} kept aside: no group here fits {'it' if waiting == 1 else 'them'} any more."
+            f"{amount(waiting, 'name')} kept for later: no group here matches {'it' if waiting == 1 else 'them'} any more."
             if waiting
             else ""
         )

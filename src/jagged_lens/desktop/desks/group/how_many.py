@@ -34,7 +34,7 @@ class HowManyFace(Face):
         row = QHBoxLayout()
         row.addWidget(muted("Try from"))
         self.low, self.high = WholeBox(), WholeBox()
-        for spin, name in ((self.low, "Fewest groups that are tried"), (self.high, "Most groups that are tried")):
+        for spin, name in ((self.low, "Fewest groups to try"), (self.high, "Most groups to try")):
             spin.setRange(*RANGE)
             spin.setAccessibleName(name)
             spin.setMinimumHeight(int(self.fontMetrics().height() * 1.7))
@@ -47,12 +47,15 @@ class HowManyFace(Face):
         self.try_them = MainAction("Try them")
         set_tip(
             self.try_them,
-            "Group all documents, and 20 parts of four fifths of them, into each number of groups. Each is shown as it comes.",
+            (
+                "Group all documents, and 20 random subsets of four fifths of them, into each number of groups. Results appear "
+                "as they come."
+            ),
         )
         self.try_them.clicked.connect(self._try)
         row.addWidget(self.try_them)
         self.flows = TickBox("Flows")
-        set_tip(self.flows, "How documents go from the groups of one number into those of the next")
+        set_tip(self.flows, "How documents move from the groups of one number to those of the next")
         row.addWidget(self.flows)
         row.addStretch(1)
         self.state = PartState(self.bench, SWEEP, "the numbers of groups")
@@ -71,7 +74,7 @@ class HowManyFace(Face):
         self.words = muted("", 1.0)
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.words.setAccessibleName("What speaks for a number of groups and against it")
+        self.words.setAccessibleName("Evidence for and against a number of groups")
         theme.tone(self.words, "ink")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.body.addWidget(self.words)
@@ -79,8 +82,8 @@ class HowManyFace(Face):
         self.figures = muted("")
         self.figures.setWordWrap(True)
         line.addWidget(self.figures, 1)
-        self.take = Action("Take this one")
-        set_tip(self.take, "Group the documents into so many (Return on the curves)")
+        self.take = Action("Use this number")
+        set_tip(self.take, "Group the documents into this many (Return on the curves)")
         self.take.clicked.connect(lambda: self._take(self.curves.current))
         line.addWidget(self.take)
         self.body.addLayout(line)
@@ -123,14 +126,14 @@ class HowManyFace(Face):
         if not wanted:
             self.frame.setVisible(False)
             self.words.setText(
-                "Nothing was tried yet. Each number of groups is tried with all documents and with 20 parts of them; tightness, silhouette "
-                "and whether the groups hold are drawn as curves. It may take a while with many documents, and can be stopped."
+                "Nothing has been tried yet. Each number of groups is tried on all documents and on 20 random subsets. Curves "
+                "show cohesion, silhouette and stability. With many documents this takes a while; you can stop it."
             )
             self.figures.setText("")
             return
         self.frame.setVisible(True)
         if sweep is None:
-            self.words.setText("The first number is being tried…" if self.bench.working else "")
+            self.words.setText("Trying the first number…" if self.bench.working else "")
             return
         n = int((self.bench.results[GROUPING].group >= 0).sum()) if GROUPING in self.bench.results else 0
         self.curves.show_sweep(sweep, wanted[0], min(wanted[1], max(n - 1, wanted[0])), self._present())
@@ -139,7 +142,7 @@ class HowManyFace(Face):
             self.words.setText(f"There are too few documents to try {wanted[0]} groups or more.")
         else:
             so_far = f"{len(sweep)} of {sweep.of} numbers tried" if sweep.stopped else ""
-            how = "" if not so_far else f"{so_far}, then stopped. " if complete else f"{so_far} so far. "
+            how = "" if not so_far else f"{so_far}; stopped. " if complete else f"{so_far} so far. "
             self.words.setText(how + said(sweep))
         self._tell()
         self.say()
@@ -153,7 +156,7 @@ class HowManyFace(Face):
         sweep = self._sweep()
         if sweep is not None:
             self.figures.setText(told(sweep, self.curves.current))
-            self.take.setText(f"Take {self.curves.current} groups" if self.curves.current else "Take this one")
+            self.take.setText(f"Use {self.curves.current} groups" if self.curves.current else "Use this number")
 
     def _try(self) -> None:
         low, high = sorted((self.low.value(), self.high.value()))

@@ -47,15 +47,15 @@ class MemberTable(TableView):
                 lambda row: titles[row],
                 searched=True,
                 texts=titles,
-                tip="As they come, the most typical is first",
+                tip="In this order, the most typical first",
             ),
-            Column("Next", nearer, following, tip="The group with the nearest middle after its own"),
+            Column("Next", nearer, following, tip="The group with the next nearest centroid"),
             Column(
-                "Lead",
+                "Margin",
                 lambda row: f"{lead[row]:+.2f}" if following[row] >= 0 else "",
                 lead,
                 right=True,
-                tip="How much nearer it is to the middle of its group than to that of the next",
+                tip="Margin: how much closer it is to the centroid of its group than to that of the next",
                 ink=lambda row: "madder" if lead[row] < 0 else None,
             ),
             Column(
@@ -65,7 +65,7 @@ class MemberTable(TableView):
                 ),
                 np.nan_to_num(silhouette, nan=2.0),
                 right=True,
-                tip=f"{WEAK}: weak member, nearer to the documents of another group than to those of its own",
+                tip=f"{WEAK}: weak member, closer to the documents of another group than to those of its own",
                 ink=lambda row: "madder" if silhouette[row] < 0 else None,
             ),
         ]

@@ -75,7 +75,9 @@ class OneGroup(QScrollArea):
         self.name = QLineEdit()
         self.name.setAccessibleName("Name of the group")
         self.name.setFont(theme.ui_font(1.08, bold=True))
-        set_tip(self.name, "Its name: type another and press Return. It follows the group when that changes a little.")
+        set_tip(
+            self.name, "Name of the group: type another and press Return. It follows the group through small changes."
+        )
         self.name.editingFinished.connect(self._named)
         row.addWidget(self.name, 1)
         column.addLayout(row)
@@ -92,20 +94,20 @@ class OneGroup(QScrollArea):
         self.holding.setWordWrap(True)
         set_tip(self.holding, HOLDING_TIP)
         line.addWidget(self.holding, 1)
-        self.measure = Action("Does it hold?")
+        self.measure = Action("Is it stable?")
         set_tip(self.measure, HOLDING_TIP)
         self.measure.clicked.connect(lambda: self._bench.set("group", "holding", True))
         line.addWidget(self.measure)
         column.addLayout(line)
         tools = Flow()
         self.keep = self._button(
-            "Keep groups as a label…", "Then they can be renamed, merged, split and corrected by hand"
+            "Keep groups as a label…", "You can then rename, merge, split and correct them by hand"
         )
         self.keep.clicked.connect(self.keep_wanted)
-        self.merge, self.merge_menu = self._menu("Merge into", "Put all its documents into another group")
-        self.split, self.split_menu = self._menu("Split", "Make two or more groups of it")
+        self.merge, self.merge_menu = self._menu("Merge into", "Move all its documents to another group")
+        self.split, self.split_menu = self._menu("Split", "Split it into two or more groups")
         self.move_here, self.move_menu = self._menu(
-            "Move to", "Put the picked documents into another group (M; or drag members onto a card)"
+            "Move to", "Move the picked documents to another group (M, or drag members onto a card)"
         )
         for button in (self.keep, self.move_here, self.merge, self.split):
             tools.addWidget(button)
@@ -131,7 +133,7 @@ class OneGroup(QScrollArea):
         column.addWidget(self.telling)
         self.strongest = muted()
         self.strongest.setWordWrap(True)
-        set_tip(self.strongest, "The terms with the highest weights in the middle of the group")
+        set_tip(self.strongest, "Terms with the highest weights in the centroid of the group")
         column.addWidget(self.strongest)
 
     def _make_ends(self, column: QVBoxLayout) -> None:
@@ -161,7 +163,7 @@ class OneGroup(QScrollArea):
 
     def _make_near(self, column: QVBoxLayout) -> None:
         self.near_word = _titled("Nearest groups")
-        set_tip(self.near_word, "Cosine of the middles of the groups")
+        set_tip(self.near_word, "Cosine between the centroids of the groups")
         column.addWidget(self.near_word)
         self.near = GroupLines("Nearest groups")
         self.near.chosen.connect(lambda group, _: self.group_wanted.emit(group))
@@ -187,13 +189,13 @@ class OneGroup(QScrollArea):
         size, inside = int(grouping.sizes[group]), grouping.group == group
         weak = int((quality.weak & inside).sum())
         self.figures.setText(
-            f"{amount(size, 'document')} · tightness {number(grouping.tightness[group])} · silhouette "
-            f"{number(quality.groups[group])}" + (f" · {amount(weak, 'weak member')}" if weak else "")
+            f"{amount(size, 'document')} · cohesion {number(grouping.tightness[group])} · silhouette {number(quality.groups[group])}"
+            + (f" · {amount(weak, 'weak member')}" if weak else "")
         )
         set_tip(
             self.figures,
-            "Tightness: mean cosine to the middle. Silhouette: how much nearer its documents are to each other than to those of the next "
-            "group, from -1 to 1. Weak members: silhouette below 0.",
+            "Cohesion: mean cosine to the centroid. Silhouette: how much closer its documents are to each other than to "
+            "those of the next group, from -1 to 1. Weak members: silhouette below 0.",
         )
         self.show_holding(holding)
         n = len(grouping.group)
@@ -232,7 +234,7 @@ class OneGroup(QScrollArea):
         settings = self._bench.recipe.group
         by_label = settings.by == "label"
         told = holding_said(holding, self.group)
-        self.holding.setText(told or ("being measured…" if settings.holding and not by_label else ""))
+        self.holding.setText(told or ("measuring…" if settings.holding and not by_label else ""))
         breaks = told and holding is not None and holding.groups[self.group] < BREAKS
         theme.tone(self.holding, "madder" if breaks else "muted")
         self.holding.setVisible(bool(self.holding.text()))
@@ -245,7 +247,7 @@ class OneGroup(QScrollArea):
             names = [terms.shown[int(centroid.indices[at])] for at in order]
         else:
             names = [f"theme {int(centroid.indices[at]) + 1}{' (low)' * bool(centroid.data[at] < 0)}" for at in order]
-        return "Strongest in its middle: " + ", ".join(names)
+        return "Strongest in its centroid: " + ", ".join(names)
 
     def _show_label(self) -> None:
         label = self.label.label
@@ -309,7 +311,7 @@ class OneGroup(QScrollArea):
         self._offer(self.merge_menu, lambda other: by_hand.merge(bench, self.group, other), f"{own}  into  {{}}")
         self._offer(self.move_menu, lambda other: by_hand.move(bench, rows, other))
         self.move_menu.setEnabled(bool(rows))
-        apart = self.split_menu.addAction("The &picked documents apart")
+        apart = self.split_menu.addAction("The &picked documents separately")
         assert apart is not None
         inside = len(set(rows) & set(by_hand.members(bench, self.group)))
         apart.setEnabled(0 < inside < int(bench.results[GROUPING].sizes[self.group]))

@@ -59,10 +59,12 @@ class RidgeFace(Face):
         row.addWidget(self.linkage)
         self.label_word = muted("Marks")
         row.addWidget(self.label_word)
-        self.label = LabelChoice("Label that is marked")
+        self.label = LabelChoice("Label to mark")
         self.label.activated.connect(self._mark)
         row.addWidget(self.label)
-        self.about = muted_line("Neighbours join where the tooth between them ends. Drag the line to cut.")
+        self.about = muted_line(
+            "Neighbours join at the depth of the notch between them. Drag the line to cut the tree."
+        )
         row.addWidget(self.about, 1)
         self.state = PartState(self.bench, RIDGE, "the tree")
         row.addWidget(self.state)
@@ -264,7 +266,7 @@ class RidgeFace(Face):
         leaves = ridge.leaves(node)
         sides, above = ridge.sides(node), int(ridge.above[node])
         words = f"Its two sides join at {ridge.height[node]:.3f}" if sides is not None else "A leaf"
-        self.joined.setText(words + (f"; it joins the next at {ridge.height[above]:.3f}." if above >= 0 else "."))
+        self.joined.setText(words + (f"; joins the next at {ridge.height[above]:.3f}." if above >= 0 else "."))
         self.branch.setText(f"A branch of {amount(len(leaves), 'document')}" if len(leaves) > 1 else "One document")
         terms = bench.results[TERMS]
 

@@ -17,21 +17,23 @@ def said(sweep: Sweep) -> str:
         return ""
     if not sweep.suggested:
         return (
-            f"No number is suggested: with none of them do the groups hold {BREAKS} on the average. Other parts of the documents give other "
-            f"groups, so any number is one way to cut them, and not how many kinds there are.{_best_of_each(sweep)}"
+            f"No number is suggested: with none of them does mean stability reach {BREAKS}. Other samples of the documents "
+            f"give other groups. Any number is one way to divide them, not the number of kinds.{_best_of_each(sweep)}"
         )
     at = sweep.row(sweep.suggested)
     silhouette, holding, agreement = sweep.silhouette[at], sweep.holding[at], sweep.agreement[at]
-    held = f"its groups hold {holding:.2f} on the average"
-    for_ = [f"the highest silhouette ({silhouette:.3f}) of all numbers that hold", held]
+    held = f"mean stability {holding:.2f}"
+    for_ = [f"the highest silhouette ({silhouette:.3f}) among the stable numbers", held]
     against: list[str] = []
     if holding < HOLDS:
-        against.append(f"some of its groups come and go (below {HOLDS})")
+        against.append(f"some of its groups are not stable (below {HOLDS})")
     if silhouette < _LOW:
         against.append("a low silhouette: the groups run into each other")
     higher = sweep.groups[(sweep.silhouette > silhouette) & (sweep.holding < BREAKS)]
     if len(higher):
-        against.append(f"{_listed(higher)} would be further apart, but {'does' if len(higher) == 1 else 'do'} not hold")
+        against.append(
+            f"{_listed(higher)} would be better separated, but {'is' if len(higher) == 1 else 'are'} not stable"
+        )
     holding_better = sweep.groups[sweep.holding > holding + 0.02]
     if len(holding_better):
         against.append(f"{_listed(holding_better)} {'holds' if len(holding_better) == 1 else 'hold'} better")
@@ -40,7 +42,7 @@ def said(sweep: Sweep) -> str:
     if len(near):
         against.append(f"{_listed(near)} {'is' if len(near) == 1 else 'are'} nearly as good")
     if agreement >= HOLDS:
-        for_.append(f"the tries agree with each other (Rand index {agreement:.2f})")
+        for_.append(f"the tries agree (Rand index {agreement:.2f})")
     words = f"For {sweep.suggested}: {'; '.join(for_)}."
     return words + (f" Against it: {'; '.join(against)}." if against else " Nothing here speaks against it.")
 
@@ -51,7 +53,7 @@ def _best_of_each(sweep: Sweep) -> str:
         ("holding", sweep.holding, 2),
         ("silhouette", sweep.silhouette, 3),
         ("agreement of the tries", sweep.agreement, 2),
-        ("tightness", sweep.tightness, 3),
+        ("cohesion", sweep.tightness, 3),
     )
     found = []
     for name, values, places in measures:
@@ -67,8 +69,8 @@ def told(sweep: Sweep, groups: int) -> str:
     if at < 0:
         return ""
     return (
-        f"{groups} groups: tightness {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, holding {sweep.holding[at]:.2f}, "
-        f"agreement {sweep.agreement[at]:.2f}"
+        f"{groups} groups: cohesion {sweep.tightness[at]:.3f}, silhouette {sweep.silhouette[at]:.3f}, stability "
+        f"{sweep.holding[at]:.2f}, agreement {sweep.agreement[at]:.2f}"
     )
 
 

@@ -46,7 +46,7 @@ class TermSweep(QWidget):
         self.button.clicked.connect(self._clicked)
         row.addWidget(self.button)
         row.addStretch(1)
-        self.take = Action("Take this one")
+        self.take = Action("Use this number")
         self.take.setEnabled(False)
         self.take.clicked.connect(lambda: self.taken.emit(self.curves.current))
         row.addWidget(self.take)

@@ -77,16 +77,16 @@ class TermGroups(Face):
         self.count.setKeyboardTracking(False)
         self.count.setMinimumHeight(int(self.fontMetrics().height() * 1.7))
         self.count.setAccessibleName("Groups of terms")
-        set_tip(self.count, "So many groups are made of the terms")
+        set_tip(self.count, "Number of groups of terms")
         self.count.valueChanged.connect(self.ask)
         row.addWidget(self.count)
-        self.way = NameChoice("Way of grouping terms")
+        self.way = NameChoice("Method for grouping terms")
         self.way.offer_names(_WAYS)
-        set_tip(self.way, "k-means, or a tree with this linkage that is cut; the ridge shows the tree")
+        set_tip(self.way, "k-means, or a tree with this linkage; the ridge shows the tree")
         self.way.activated.connect(self.ask)
         row.addWidget(self.way)
         self.pick_group = Action("Pick its group")
-        set_tip(self.pick_group, "The terms of the group under the cursor become the pick of terms")
+        set_tip(self.pick_group, "Pick the terms of the current group")
         self.pick_group.clicked.connect(self._pick_group)
         row.addWidget(self.pick_group)
         self.words = muted()
@@ -147,7 +147,7 @@ class TermGroups(Face):
         columns = np.array(list(rows)[:MOST], np.int64)
         if len(columns) < 2:
             self._show_nothing(
-                "Fewer than two of the picked terms are kept. Pick some in the vocabulary or at a glance."
+                "Fewer than two of the picked terms are kept. Pick more in the vocabulary or at a glance."
             )
             return
         way = self.way.currentText()
@@ -192,15 +192,14 @@ class TermGroups(Face):
         names = [terms.shown[int(column)] for column in answer.columns]
         group = grouping.group
         explained = sum(answer.projection.explained)
-        whose = "picked" if self.bench.pick.terms else "most frequent kept"
+        whose = "picked" if self.bench.pick.terms else "most frequent"
         self.words.setText(
-            f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · "
-            f"the map shows {explained:.0%} of how they differ"
+            f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · the map shows {explained:.0%} of the variance"
         )
         set_tip(
             self.words,
-            "Terms are near each other where the same documents hold them: k-means and principal components of the "
-            "transposed weights, each term of length 1.",
+            "Terms are close if the same documents contain them: k-means and principal components of the transposed "
+            "weights, each term scaled to length 1.",
         )
         self.map.show_terms(self._placed(names, group, times, documents), answer.projection.positions)
         columns = [
@@ -212,7 +211,7 @@ class TermGroups(Face):
                 lambda row: f"{grouping.closeness[row]:.2f}",
                 grouping.closeness,
                 right=True,
-                tip="Cosine to the middle of its group",
+                tip="Cosine to the centroid of its group",
             ),
         ]
         self.table.show_rows(columns, len(rows), 1)

@@ -68,7 +68,7 @@ class WhyHere(QFrame):
         self.document.setFont(theme.ui_font(0.95, bold=True))
         row.addWidget(self.document, 1)
         self.copy = Action("Copy")
-        set_tip(self.copy, "Copy all terms with what each adds, tab separated")
+        set_tip(self.copy, "Copy all terms with their contributions, separated by tabs")
         self.copy.clicked.connect(self._copy)
         row.addWidget(self.copy)
         column.addLayout(row)
@@ -80,7 +80,7 @@ class WhyHere(QFrame):
         line.addWidget(self.words, 1)
         line.addWidget(self.there)
         column.addLayout(line)
-        self.bars = EndBars("What ties it to its group, and to the next")
+        self.bars = EndBars("What ties it to its group and to the next")
         self.bars.chosen.connect(lambda column, _: self.term_wanted.emit(self._place, column))
         column.addWidget(self.bars)
         column.addStretch(1)
@@ -110,10 +110,10 @@ class WhyHere(QFrame):
         names = [f"{letter(group)} {group_title(bench, group)}" for group in (told.group, told.other)]
         self.here.show_group(told.group)
         self.there.show_group(told.other)
-        near = f"{number(told.closeness)} to the middle of {names[0]}, {number(told.other_closeness)} to that of {names[1]}"
-        side = "nearer to its own by" if told.lead >= 0 else "nearer to the other by"
-        weak = " Weak member: its documents are farther from it than those of another group." if silhouette < 0 else ""
-        self.words.setText(f"{near}: {side} {abs(told.lead):.3f}, which the terms add up to.{weak}")
+        near = f"{number(told.closeness)} to the centroid of {names[0]}, {number(told.other_closeness)} to that of {names[1]}"
+        side = "closer to its own by" if told.lead >= 0 else "closer to the other by"
+        weak = " Weak member: it is closer to the documents of another group." if silhouette < 0 else ""
+        self.words.setText(f"{near}: {side} {abs(told.lead):.3f}, the sum over the terms.{weak}")
         shown = bench.results[TERMS].shown
         strong = [(int(told.columns[at]), shown[int(told.columns[at])], float(told.values[at])) for at in self._ends()]
         self.bars.show_things(strong)
@@ -126,7 +126,7 @@ class WhyHere(QFrame):
         self.document.setText("")
         for widget in (self.here, self.there, self.bars, self.copy):
             widget.hide()
-        self.words.setText("Read a document: what ties it to its group, against the next best, will be here.")
+        self.words.setText("Read a document to see what ties it to its group rather than the next best.")
 
     def _ends(self) -> list[int]:
         """The places of the terms that speak most for its group, then of those that speak most for the other."""

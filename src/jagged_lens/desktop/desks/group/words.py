@@ -7,8 +7,8 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.group import BREAKS, HOLDS, TRIES, Holding
 
 HOLDING_TIP = (
-    f"{TRIES} parts of four fifths of the documents are grouped anew with the same settings. A group holds where it comes back: its mean "
-    f"overlap (documents in both ÷ documents in either) with the best fitting group is {HOLDS} or more. Below {BREAKS} it does not hold."
+    f"{TRIES} random subsets of four fifths of the documents are grouped with the same settings. A group is stable if its mean overlap "
+    f"with the best match is at least {HOLDS}, and not stable below {BREAKS}. Overlap: documents in both ÷ documents in either."
 )
 
 
@@ -16,7 +16,7 @@ def held(value: float) -> str:
     """How a group holds, in a word or two."""
     if value != value:
         return ""
-    return "holds" if value >= HOLDS else "does not hold" if value < BREAKS else "holds in part"
+    return "stable" if value >= HOLDS else "not stable" if value < BREAKS else "partly stable"
 
 
 def holding_said(holding: Holding | None, group: int) -> str:
@@ -25,7 +25,7 @@ def holding_said(holding: Holding | None, group: int) -> str:
         return ""
     value, back = float(holding.groups[group]), int(holding.came_back[group])
     if value != value:
-        return "None of its documents was in any of the tries."
+        return "None of its documents was in any try."
     word = held(value)
     return f"{word[:1].upper()}{word[1:]}: in {back} of {amount(holding.tries, 'try', 'tries')} it came back; mean overlap {value:.2f}."
 

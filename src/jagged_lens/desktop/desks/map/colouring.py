@@ -18,7 +18,7 @@ from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, TERMS, THEMES, TOKENS
 from jagged_lens.project import Shown
 
-GROUP, LENGTH, TRUST, DATE, LIKE = "group", "length", "trust", "date", "similarity to what is read"
+GROUP, LENGTH, TRUST, DATE, LIKE = "group", "length", "trust", "date", "similarity to the document read"
 _NAMED = 3
 _MOST_VALUES = 60
 _SHADES = 7

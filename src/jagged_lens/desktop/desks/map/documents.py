@@ -44,7 +44,7 @@ from jagged_lens.map import rings
 from jagged_lens.weigh import in_themes
 
 _CIRCLES = (0.25, 0.5, 0.75, 1.0)
-_HINT = "Drag round points to pick · click reads · wheel zooms · right drag moves · 0 shows all"
+_HINT = "Drag around points to pick · click to read · wheel zooms · right drag moves · 0 shows all"
 
 
 class DocumentMap(Face):
@@ -92,11 +92,11 @@ class DocumentMap(Face):
         theme.changed.connect(self.look_again)
         self.bench.state_changed.subscribe(self._labels_changed)
         self.keys = [
-            ("← ↑ → ↓", "walk to the nearest point in that direction; with Shift the pick grows"),
+            ("← ↑ → ↓", "go to the nearest point in that direction; with Shift, extend the pick"),
             ("Space", "read the point"),
             ("+  −  0", "zoom in, zoom out, show all"),
-            ("Shift", "while clicking or drawing: add to the pick"),
-            ("F, in the legend", "let a colour step back, or not any more"),
+            ("Shift", "while clicking or drawing, add to the pick"),
+            ("F, in the legend", "fade a colour, or restore it"),
         ]
 
     def _connect_tools(self) -> None:
@@ -146,7 +146,7 @@ class DocumentMap(Face):
             words.append(f"{int((~placed).sum()):,} without a place")
         rim = int(laid.rim.sum())
         if rim:
-            words.append(f"{amount(rim, 'loner')} on the rim")
+            words.append(f"{amount(rim, 'loner')} at the rim")
         if self.tools.loners_button.isChecked():
             words.append(amount(self.loners, "loner") if self.loners else "no loner")
         piles = self._pile_count()
@@ -166,7 +166,7 @@ class DocumentMap(Face):
         elif layout.overall == layout.overall:
             said.append(f"{layout.overall:.0%} of nearest neighbours kept. {self._way()}")
             if self.canvas.show_rings and self.canvas.rings:
-                said.append("Ring: fewer than a quarter of its nearest neighbours are near it here.")
+                said.append("Ring: fewer than a quarter of its nearest neighbours are near it on the map.")
         if self._pile_count():
             said.append("Larger point: a pile of copies.")
         return " ".join(said)
@@ -239,8 +239,8 @@ class DocumentMap(Face):
         if exact:
             corpus = self.bench.results[CORPUS]
             self.legend.show_exact(
-                f"The distance from “{corpus.titles[int(self._rows()[self._round])]}” is 1 − similarity. Directions are groups, "
-                "and say nothing else."
+                f"The distance from “{corpus.titles[int(self._rows()[self._round])]}” is 1 − similarity. Directions only "
+                "separate the groups."
             )
         else:
             self.legend.show_trust(layout, self.canvas.rings if self.tools.trust_button.isChecked() else 0, self._way())
@@ -252,15 +252,17 @@ class DocumentMap(Face):
         if by == "t-sne":
             after = f", stopped after {laid.rounds} of {laid.of} rounds" if laid.stopped else ""
             recall = self.bench.results[NEIGHBOURS].recall
-            found = f" Neighbours were found by candidates: {recall:.1%} of the true ones." if recall < 1 else ""
-            return f"t-SNE{after}. Near documents lie together; far apart says little.{found}"
+            found = f" Approximate neighbours: {recall:.1%} of the true ones found." if recall < 1 else ""
+            return f"t-SNE{after}. Near documents lie together; large distances mean little.{found}"
         if by == "scaling":
-            return f"Scaling: distances as near as can be to those in the space; stress {laid.stress:.2f}."
+            return f"Scaling: distances match those in the space as closely as possible; stress {laid.stress:.2f}."
         share = sum(layout.projection.explained)
         unsettled = (
-            "" if layout.projection.settled else " They have not quite settled: others could hold a little more."
+            ""
+            if layout.projection.settled
+            else " The search has not fully converged: other directions could account for slightly more."
         )
-        return f"The two directions hold {share:.1%} of the variance.{unsettled}"
+        return f"The two directions account for {share:.1%} of the variance.{unsettled}"
 
     def colour_by(self, name: str) -> None:
         """Colour by what one of the `choices` names."""
@@ -329,7 +331,7 @@ class DocumentMap(Face):
             row = self._read_row()
             if row < 0:
                 self.tools.rings_button.setChecked(False)
-                self.forming.say("Read a document first: click a point, then ask for rings round it.")
+                self.forming.say("Read a document first: click a point, then turn on rings around it.")
                 return
             self._round, self._round_of = row, int(self._rows()[row])
             self._ask_likeness()

@@ -39,12 +39,12 @@ class Forming(QWidget):
         self._under_way = laid is not None
         if laid is not None:
             self.words.setText(f"The map is forming: round {laid.rounds} of {laid.of}")
-            self.button.setText("Stop here")
-            set_tip(self.button, "Leave the map as it is by now; everything else goes on")
+            self.button.setText("Stop")
+            set_tip(self.button, "Keep the map as it is now; other work goes on")
         elif there is not None and there.stopped:
             self.words.setText(f"Stopped after {there.rounds} of {there.of} rounds")
-            self.button.setText("Do all rounds")
-            set_tip(self.button, "Lay the map out anew, to the end")
+            self.button.setText("Finish all rounds")
+            set_tip(self.button, "Lay out the map again, to the end")
         self.button.show()
         self.setVisible(laid is not None or (there is not None and there.stopped))
 

@@ -15,6 +15,7 @@ from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
+from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.legend_list import LegendList
 from jagged_lens.desktop.plots.map_sprites import Category
@@ -51,7 +52,7 @@ class MapLegend(QWidget):
         self.legend_head = heading("Groups")
         column.addWidget(self.legend_head)
         self.legend = LegendList()
-        set_tip(self.legend, "Click: pick · right click or F: step back · rest on one: light it")
+        set_tip(self.legend, "Click: pick · right click or F: fade · hover: highlight")
         column.addWidget(self.legend)
         self.legend_rest = muted("", 0.85)
         self.legend_rest.setWordWrap(True)
@@ -59,7 +60,7 @@ class MapLegend(QWidget):
         column.addStretch(1)
 
     def _build_trust(self, column: QVBoxLayout) -> None:
-        column.addWidget(heading("How far to believe it"))
+        column.addWidget(heading("Trust of the map"))
         self.overall = PlainLabel()
         self.overall.setWordWrap(True)
         column.addWidget(self.overall)
@@ -81,11 +82,11 @@ class MapLegend(QWidget):
         head = QHBoxLayout()
         head.addWidget(heading("Do labels lie together?"))
         head.addStretch(1)
-        self.choice = LabelChoice("Label that is looked at")
+        self.choice = LabelChoice("Label to examine")
         self.choice.activated.connect(lambda _: self._measure())
         head.addWidget(self.choice)
         inside.addLayout(head)
-        inside.addWidget(muted("Nearest neighbours with the same value, of 100", 0.85))
+        inside.addWidget(muted("Nearest neighbours with the same value, %", 0.85))
         self.bars = SeparationBars()
         self.bars.chosen.connect(self._pick_value)
         inside.addWidget(self.bars)
@@ -94,7 +95,7 @@ class MapLegend(QWidget):
         row.addWidget(self.strangers)
         row.addStretch(1)
         self.pick_strangers = Action("Pick them")
-        set_tip(self.pick_strangers, "Pick the documents none of whose 12 nearest has their value")
+        set_tip(self.pick_strangers, "Pick the documents none of whose 12 nearest neighbours share their value")
         self.pick_strangers.clicked.connect(self._pick_strangers)
         row.addWidget(self.pick_strangers)
         inside.addLayout(row)
@@ -104,11 +105,13 @@ class MapLegend(QWidget):
         placed = int((~np.isnan(layout.positions[:, 0])).sum())
         known = layout.overall == layout.overall
         self.overall.setText(
-            f"Of the 12 nearest, {layout.overall * 100:.0f} stay near here, of 100."
-            if known
-            else "There are too few points to tell."
+            f"{layout.overall:.0%} of nearest neighbours kept." if known else "Too few points to tell."
         )
-        few = f"{rings / placed:.0%} of points are rings: read before you believe." if rings and placed else ""
+        few = (
+            f"{rings / placed:.0%} of points are rings: read them before you trust their place."
+            if rings and placed
+            else ""
+        )
         self.rings.setText(few)
         self.rings.setVisible(bool(few))
         self.bar.setVisible(known)
@@ -121,7 +124,7 @@ class MapLegend(QWidget):
         self.overall.setText("The map is forming.")
         for widget in (self.rings, self.bar, self.separation_card):
             widget.hide()
-        self.way.setText("How far to believe it is measured when it has come to rest.")
+        self.way.setText("Its trust is measured once it has settled.")
 
     def show_exact(self, words: str) -> None:
         """Say that the picture is exact, and what it shows."""
@@ -154,8 +157,11 @@ class MapLegend(QWidget):
             ]
             self.bars.show_lines(lines)
             count = len(strangers(found))
-            verb = "stands" if count == 1 else "stand"
-            self.strangers.setText(f"{count:,} {verb} among strangers" if count else "None stands among strangers")
+            self.strangers.setText(
+                f"{amount(count, 'document')} without a neighbour of the same value"
+                if count
+                else "Every document has a neighbour of the same value."
+            )
             self.pick_strangers.setVisible(count > 0)
 
         self._asker.ask("separation", lambda: separation(codes, label.none, neighbours, layout), show)

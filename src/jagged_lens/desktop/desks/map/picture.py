@@ -35,7 +35,7 @@ def _copy(shown: Shown) -> str:
 
 def _save(parent: QWidget, shown: Shown) -> None:
     names = list(_SIZES)
-    size, chosen = ask_choice(parent, "Save the picture", "How large", names, 1, False)
+    size, chosen = ask_choice(parent, "Save the picture", "Size of the picture", names, 1, False)
     if not chosen:
         return
     path = drawing_path(parent, "map.png")

@@ -57,10 +57,10 @@ class TermPoints(Face):
         tools.setLayout(row)
         self.names_button = Switch("Names")
         self.names_button.setChecked(True)
-        set_tip(self.names_button, "Name each group of terms; a click on a name picks its terms")
+        set_tip(self.names_button, "Name each group of terms. A click on a name picks its terms")
         self.titles_button = Switch("Titles")
         self.titles_button.setChecked(True)
-        set_tip(self.titles_button, "Write as many terms as there is room for, those in most documents first")
+        set_tip(self.titles_button, "Show as many terms as there is room for, the most frequent first")
         self.fit_button = Action("Show all")
         set_tip(self.fit_button, "Show the whole map (0)")
         self.fit_button.clicked.connect(self.canvas.fit)
@@ -71,7 +71,7 @@ class TermPoints(Face):
         self.forming = Forming(self.bench, TERM_POINTS)
         self.body.addWidget(self.forming)
         self.body.addWidget(self.canvas, 1)
-        hint = muted("Terms are near each other where the same documents hold them · drag or click picks terms", 0.88)
+        hint = muted("Terms are close if the same documents contain them · drag or click to pick terms", 0.88)
         hint.setMinimumWidth(20)
         self.body.addWidget(hint)
         self.hover_card = HoverCard(self.canvas)
@@ -118,7 +118,7 @@ class TermPoints(Face):
         )
         placed = ~np.isnan(points.layout.positions[:, 0])
         self.legend.show_legend("Groups of terms", grouping.group.astype(np.int64), categories, placed)
-        self.legend.show_trust(points.layout, self.canvas.rings, "Terms that the same documents hold lie together.")
+        self.legend.show_trust(points.layout, self.canvas.rings, "Terms in the same documents lie together.")
         neighbours = points.neighbours
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         self._write_titles() if growing is None else self.canvas.show_titles(())
@@ -186,7 +186,7 @@ class TermPoints(Face):
         self.hover_card.tell(
             terms.shown[int(points.columns[row])],
             f"{times:,} times in {amount(documents, 'document')}",
-            f"Nearest: {', '.join(near)}" if near else "No other term shares a document with it.",
+            f"Nearest: {', '.join(near)}" if near else "It shares no document with another term.",
             place,
             self.canvas.size(),
         )

@@ -26,22 +26,22 @@ class MapTools(QWidget):
         row = Flow()
         self.setLayout(row)
         self.colour_button = ChoiceButton("Colour: group")
-        set_tip(self.colour_button, "What the colours stand for")
+        set_tip(self.colour_button, "What the colours show")
         self.colour_menu = QMenu(self)
         self.colour_button.setMenu(self.colour_menu)
         self.regions_button = _toggle(
             "Regions",
-            "Name the crowded places by the terms that tell them from the rest; a click picks their points",
+            "Name the dense regions by their typical terms. A click picks their points",
             True,
         )
         self.titles_button = ChoiceButton("Titles")
         self.titles_button.setMenu(self._titles_menu(titles))
-        set_tip(self.titles_button, "What is written beside points, as far as there is room for it")
-        self.trust_button = _toggle("Trust", "Draw points whose place cannot be trusted as rings", True)
-        self.links_button = _toggle("Links", "Draw a line between the documents of each pair that Compare lists", False)
-        self.loners_button = _toggle("Loners", "Mark the documents that are near to none in the space", False)
+        set_tip(self.titles_button, "Text beside points, as far as there is room")
+        self.trust_button = _toggle("Trust", "Draw points whose position cannot be trusted as rings", True)
+        self.links_button = _toggle("Links", "Draw a line between the documents of each listed pair", False)
+        self.loners_button = _toggle("Loners", "Mark documents without near neighbours in the space", False)
         self.rings_button = _toggle(
-            "Round this", "Lay all others at their exact dissimilarity round the document that is read", False
+            "Around this", "Place all others around the document in the reader, at their exact dissimilarity", False
         )
         self.fit_button = Action("All")
         set_tip(self.fit_button, "Show the whole map (0)")
@@ -60,7 +60,7 @@ class MapTools(QWidget):
     def _titles_menu(self, titles: Sequence[str]) -> QMenu:
         menu = QMenu(self)
         self.names_action = QAction("Names of groups", menu)
-        self.terms_action = QAction("Terms, where their documents lie", menu)
+        self.terms_action = QAction("Terms among their documents", menu)
         for action in (self.names_action, self.terms_action):
             action.setCheckable(True)
             menu.addAction(action)

@@ -23,7 +23,7 @@ class Writing(QObject):
     rows_wanted(rows of the lens, add): they are to be picked.
     """
 
-    TITLES = ("none", "as many as there is room for", "only of the pick")
+    TITLES = ("none", "as room allows", "only for the pick")
     rows_wanted = pyqtSignal(object, bool)
 
     def __init__(self, bench: Shown, asker: Asker, canvas: MapCanvas) -> None:

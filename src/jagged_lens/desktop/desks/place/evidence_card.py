@@ -39,7 +39,7 @@ class EvidenceCard(QFrame):
         self.words = muted()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
-        self.bars = EndBars("Terms that speak for the value, and for the other")
+        self.bars = EndBars("Terms for the value, and for the other")
         self.bars.chosen.connect(lambda term, _: self.term_wanted.emit(self._place, term))
         column.addWidget(self.bars)
         column.addStretch(1)
@@ -50,7 +50,7 @@ class EvidenceCard(QFrame):
         self._place = -1
         self.document.setText("")
         self.bars.hide()
-        self.words.setText("Choose a document: the terms that speak for either value will be here.")
+        self.words.setText("Choose a document to see the terms for either value.")
 
     def show_document(self, place: int, value: int, other: int) -> None:
         """Tell what speaks for a value, and what for another, in a document of the lens (its row there)."""
@@ -76,8 +76,8 @@ class EvidenceCard(QFrame):
         likelier, less = (one, other) if told.lead >= 0 else (other, one)
         often = f"{times:,.1f}" if times < 100 else f"{times:,.0f}" if times < 1e6 else "over a million"
         self.words.setText(
-            f"{likelier} is {often} times as likely as {less}. Right: speaks for {one}; left: for {other}. The terms, and {told.intercept:+.2f} "
-            f"for how frequent both are, add up to {told.lead:+.2f}."
+            f"{likelier} is {often} times as likely as {less}. Right: for {one}; left: for {other}. The terms, and "
+            f"{told.intercept:+.2f} for the frequency of both values, add up to {told.lead:+.2f}."
         )
         shown = self._bench.results[TERMS].shown
         values = told.values

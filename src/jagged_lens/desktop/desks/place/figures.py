@@ -45,7 +45,7 @@ class Figures(QWidget):
             head = heading("", 0.95)
             set_tip(
                 head,
-                "A row a value that documents have, a column a value that is suggested. A click picks the documents of a cell.",
+                "Rows: true values. Columns: suggested values. Click a cell to pick its documents.",
             )
             inner.addWidget(head)
             table = TableView(f"Confusion table, {_NAMES[part].lower()}")
@@ -60,12 +60,12 @@ class Figures(QWidget):
         below = QVBoxLayout(lower)
         below.setContentsMargins(0, 0, 0, 0)
         below.setSpacing(3)
-        below.addWidget(heading("How probabilities held", 0.95))
+        below.addWidget(heading("Calibration", 0.95))
         self.held = HeldBars()
         set_tip(
             self.held,
-            "Of the suggestions for documents that were held out, by their probability: the bar is the share that is right, the red line what the "
-            "probability promised; below stands how many there are.",
+            "Suggestions for held-out documents by probability. Bar: the share that is right. Red line: the stated "
+            "probability. Below: the number of suggestions.",
         )
         below.addWidget(self.held)
         self.scores = TableView("Figures of each value")
@@ -80,8 +80,8 @@ class Figures(QWidget):
         names = found.values
         for part, own in parts.items():
             self.heads[part].setText(
-                f"{_NAMES[part]}: {_share(own.accuracy)} of {int(own.counts.sum()):,} right · macro-F1 {_figure(own.macro_f1)} · always the "
-                f"commonest: {_share(own.trivial)}"
+                f"{_NAMES[part]}: {_share(own.accuracy)} of {int(own.counts.sum()):,} right · macro-F1 {_figure(own.macro_f1)} "
+                f"· always the most common: {_share(own.trivial)}"
             )
             self.heads[part].setWordWrap(True)
             counts, whole = own.counts, np.maximum(own.documents, 1)
@@ -108,13 +108,13 @@ class Figures(QWidget):
                 *(
                     _scored(title, values, tip)
                     for title, values, tip in (
-                        ("Precision", held.precision, "Of those for which it is suggested, the share that has it"),
-                        ("Recall", held.recall, "Of those that have it, the share for which it is suggested"),
-                        ("F1", held.f1, "The harmonic mean of both"),
+                        ("Precision", held.precision, "Share of its suggestions that are right (precision)"),
+                        ("Recall", held.recall, "Share of its documents that get it as a suggestion (recall)"),
+                        ("F1", held.f1, "Harmonic mean of precision and recall"),
                         (
                             "F1 learned from",
                             training.f1,
-                            "Of the documents that were learned from: what was learned by heart is in it",
+                            "On the documents learned from; this is optimistic",
                         ),
                     )
                 ),

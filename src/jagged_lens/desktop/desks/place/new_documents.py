@@ -53,8 +53,8 @@ from jagged_lens.lens import (
 from jagged_lens.place import Placed, Suggestions, suggested_for, with_rows, with_rows_in_themes
 
 _EMPTY = (
-    "New documents can be seen through the lens as it is: which old ones they are nearest to, which they are copies of, in which group they "
-    "would be, and how many of their words the lens does not know. Nothing in the project changes until you take them in."
+    "View new documents through this lens: their nearest old documents, copies of old ones, their groups, and "
+    "their words that are not among the terms. The project does not change until you add them."
 )
 
 
@@ -75,13 +75,13 @@ class NewDocumentsFace(Face):
         self._rows: NDArray[np.int32] = np.zeros(0, np.int32)
         self._titles: Sequence[str] = ()
         self.add = Action("Add new documents…")
-        set_tip(self.add, "Files, folders, tables, a database or web pages, to be seen through the lens as it is")
+        set_tip(self.add, "Files, folders, tables, a database or web pages to view through this lens")
         self.add.clicked.connect(self.add_wanted)
         self.sources = muted_line()
         self.state = PartState(self.bench, PLACED, "the new documents")
-        self.leave = self._flat("Leave them", "See them no more; nothing was taken in", self.bench.stop_placing)
-        self.take = MainAction("Take them in")
-        set_tip(self.take, "They become documents of the project, in all lenses; undo brings them back here")
+        self.leave = self._flat("Discard", "Remove them from view; nothing has been added", self.bench.stop_placing)
+        self.take = MainAction("Add to project")
+        set_tip(self.take, "Add them to the project, for all lenses; undo brings them back here")
         self.take.clicked.connect(self.bench.take_placed_in)
         self.body.addWidget(flowing(self.add, self.take, self.leave, self.state, self.sources))
         self.figures = muted("", 1.0)
@@ -126,7 +126,7 @@ class NewDocumentsFace(Face):
         self.title.setWordWrap(True)
         head.addWidget(self.title, 1)
         self.both = self._flat(
-            "Read both", "Beside the old document that it is nearest to, or a copy of (Return)", self._open_current
+            "Read both", "Read it beside its nearest old document, or the one it copies (Return)", self._open_current
         )
         head.addWidget(self.both)
         column.addLayout(head)
@@ -157,7 +157,7 @@ class NewDocumentsFace(Face):
             self.figures.setText(_EMPTY)
             self._found = None
         elif self._found is None:
-            self.figures.setText("The new documents are being read and placed.")
+            self.figures.setText("Reading and placing the new documents.")
         self._show_what_there_is()
 
     def _show_what_there_is(self) -> None:
@@ -213,12 +213,11 @@ class NewDocumentsFace(Face):
         told = [f"{int((kinds == kind).sum())} {KINDS[kind]}" for kind in (Kind.SAME, Kind.EDITED, Kind.HOLDS)]
         words, unknown = int(found.through.words.sum()), int(found.through.unknown.sum())
         strange = int((found.group < 0).sum())
-        none = f" {amount(strange, 'document')} without a word that the lens knows." if strange else ""
-        copies = (
-            f"{len(kinds)} copies of old ones ({', '.join(told)})" if len(kinds) else "no copy of an old one among them"
-        )
+        none = f" {amount(strange, 'document')} without any words among the terms." if strange else ""
+        copies = f"{len(kinds)} copies of old ones ({', '.join(told)})" if len(kinds) else "no copies of old ones"
         self.figures.setText(
-            f"{amount(len(found), 'new document')}: {copies}. {unknown / max(words, 1):.1%} of their words are not in the lens.{none}"
+            f"{amount(len(found), 'new document')}: {copies}. {unknown / max(words, 1):.1%} of their words are not among "
+            f"the terms.{none}"
         )
         n = len(found)
         titles = found.corpus.titles
@@ -242,16 +241,16 @@ class NewDocumentsFace(Face):
                 "Copy",
                 lambda at: self._copy_words(found, at),
                 order,
-                tip="Told by runs of four words, whatever the weights are; of another one than the nearest: which",
+                tip="Found by runs of four words, whatever the weights. Names the document if it is not the nearest one",
             ),
             Column("Group", lambda at: groups[found.group[at]] if found.group[at] >= 0 else "none", found.group),
             *self._suggested(found),
             Column(
-                "Unknown",
+                "Not among the terms",
                 lambda at: f"{share[at]:.0%}",
                 share,
                 right=True,
-                tip="The share of its words that are in no term of the lens",
+                tip="Share of its words that no term of the lens contains",
             ),
         ]
         self.table.show_rows(columns, n, 0, by_key(found.corpus.keys, np.arange(n)))
@@ -278,7 +277,7 @@ class NewDocumentsFace(Face):
                 lambda at: words[at],
                 np.where(first >= 0, sure, -1.0),
                 searched=True,
-                tip=f"The likeliest value of {learned.label} and its probability, learned from the documents of the lens",
+                tip=f"The most likely value of {learned.label} and its probability, learned from the documents of the lens",
             )
         ]
 
@@ -314,7 +313,7 @@ class NewDocumentsFace(Face):
         near = f"{KINDS_LONG[found.copy_kind[at]]}: {old[self._old(partner)]}" if found.copy_of[at] >= 0 else ""
         unknown = self._unknown(found, at)
         said = (
-            f" Not in the lens (underlined): {int(found.through.unknown[at])} of {int(found.through.words[at])} words."
+            f" Not among the terms (underlined): {int(found.through.unknown[at])} of {int(found.through.words[at])} words."
             if len(unknown)
             else ""
         )
@@ -408,11 +407,7 @@ class NewDocumentsFace(Face):
             self.map.show_pick(np.array([*own, *places.tolist()], np.int64), own[0] if own else -1)
 
     def own_pieces(self) -> list[Piece]:
-        return (
-            [Piece("All that was found of the new documents (placed.csv)", self._save)]
-            if self._found is not None
-            else []
-        )
+        return [Piece("All results for the new documents (placed.csv)", self._save)] if self._found is not None else []
 
     def _save(self) -> None:
         path, _ = QFileDialog.getSaveFileName(

@@ -39,8 +39,9 @@ from jagged_lens.place import Part, Suggestions, terms_for
 _NONE = "choose a label"
 _PARTS = {Part.HELD_OUT: "held out", Part.TRAINING: "learned"}
 _EMPTY = (
-    "Choose a label. What tells its values apart is learned from the documents that have one, and tested on a part of them that is held out: "
-    "how often it is right, where it was wrong and why. Documents without a value get suggestions, each with a probability."
+    "Choose a label. Jagged Lens learns its values from the documents that have one and tests them on a held-out "
+    "part: how often it is right, where it was wrong and why. Documents without a value get suggestions with "
+    "probabilities."
 )
 
 
@@ -59,7 +60,7 @@ class SuggestFace(Face):
         row = QHBoxLayout()
         row.addWidget(muted("Label"))
         self.label = Choice()
-        self.label.setAccessibleName("Label that is learned")
+        self.label.setAccessibleName("Label to learn")
         self.label.activated.connect(self._choose_label)
         row.addWidget(self.label)
         self.state = PartState(self.bench, SUGGESTIONS, "the suggestions")
@@ -69,10 +70,10 @@ class SuggestFace(Face):
         self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
         set_tip(
             self.told,
-            "Multinomial logistic regression on the rows of the lens at length 1 (of terms, or of themes where it has them). The strength of the "
-            "penalty is chosen by five folds of the part that is learned from; the held-out part is not looked at for that.",
+            "Multinomial logistic regression on the documents scaled to length 1 (terms, or themes if the lens uses them). "
+            "The penalty is chosen by five-fold cross-validation on the learning part, never on the held-out part.",
         )
-        self.leaf_row = LeafRow(["How good", "Where it was wrong", "Terms", "Suggestions"], small=True)
+        self.leaf_row = LeafRow(["Quality", "Mistakes", "Terms", "Suggestions"], small=True)
         self.figures = Figures()
         self.figures.cell_chosen.connect(self._pick_cell)
         self.taking = Taking(self.bench)
@@ -104,7 +105,7 @@ class SuggestFace(Face):
         self.wrong_said = muted()
         self.wrong_said.setWordWrap(True)
         column.addWidget(self.wrong_said)
-        self.wrong = TableView("Where it was wrong")
+        self.wrong = TableView("Mistakes")
         self.wrong.setProperty(PICKS, True)
         self.wrong.row_changed.connect(self._show_wrong_one)
         self.wrong.read_wanted.connect(lambda _: self.read())
@@ -117,13 +118,13 @@ class SuggestFace(Face):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        row.addWidget(muted("Terms that speak for"))
-        self.value = NameChoice("Value whose terms are shown")
+        row.addWidget(muted("Terms for"))
+        self.value = NameChoice("Value to show terms for")
         self.value.activated.connect(lambda _: self._show_terms())
         row.addWidget(self.value)
         row.addStretch(1)
         column.addLayout(row)
-        self.terms = TableView("Terms that speak for a value")
+        self.terms = TableView("Terms for a value")
         self.terms.setItemDelegateForColumn(2, PairOfBars(self.terms))
         column.addWidget(self.terms, 1)
         return page
@@ -167,11 +168,7 @@ class SuggestFace(Face):
         if not label or error is not None or not ready:
             self._found = None
             self.told.setText(
-                _EMPTY
-                if not label
-                else str(error)
-                if error is not None
-                else f"What tells the values of {label} apart is being learned."
+                _EMPTY if not label else str(error) if error is not None else f"Learning to suggest {label}…"
             )
             return
         found = bench.results[SUGGESTIONS]
@@ -185,18 +182,18 @@ class SuggestFace(Face):
         count.append(int((found.part == Part.NEW).sum()))
         copies = int((found.given >= 0).sum()) - count[0] - count[1]
         beside = (
-            f"always “{found.values[found.commonest]}” would be right for {held.trivial:.0%}"
+            f"always suggesting “{found.values[found.commonest]}” would be right for {held.trivial:.0%}"
             if held.trivial == held.trivial
             else ""
         )
         tested = (
-            f"Of {count[1]:,} that were held out {held.accuracy:.1%} are right; {beside}."
+            f"Of {count[1]:,} held-out documents, {held.accuracy:.1%} are right; {beside}."
             if count[1]
             else "Nothing was held out."
         )
-        once = f" Of copies one counts: {copies:,} others are left out." if copies else ""
+        once = f" Copies count once: {copies:,} others are left out." if copies else ""
         way = "larger" if found.penalty > 1 else "smaller"
-        end = f" No λ beyond {found.penalty:g} is tried: a {way} one might be better." if found.at_end else ""
+        end = f" The search ended at λ = {found.penalty:g}; a {way} value might be better." if found.at_end else ""
         new = f" {amount(count[2], 'document')} without a value." if count[2] else " All documents have a value."
         self.told.setText(
             f"Learned from {amount(count[0], 'document')} with {len(found)} values. {tested}{once}{end}{new}"
@@ -230,9 +227,9 @@ class SuggestFace(Face):
         held = int(found.counted(Part.HELD_OUT)[wrong].sum())
         of_copies = f", {amount(copies, 'copy', 'copies')} of others" if copies else ""
         self.wrong_said.setText(
-            f"{held:,} of those held out, {len(wrong) - held - copies:,} of those learned from{of_copies}. J and K go through them."
+            f"{held:,} held out, {len(wrong) - held - copies:,} learned from{of_copies}. J and K step through them."
             if len(wrong)
-            else "It was never wrong."
+            else "There are no mistakes."
         )
         corpus, rows = self.bench.results[CORPUS], self.bench.results[SPACE].terms.rows
         titles, part = corpus.titles.take(rows[wrong]), np.where(counted[wrong], found.part[wrong], len(Part))
@@ -247,7 +244,7 @@ class SuggestFace(Face):
                 lambda at: f"{found.probability[wrong[at]]:.2f}",
                 found.probability[wrong],
                 right=True,
-                tip="The probability of what is suggested",
+                tip="Probability of the suggestion",
             ),
             Column("Part", lambda at: _PARTS[Part(found.part[wrong[at]])] if counted[wrong[at]] else "copy", part),
         ]
@@ -304,7 +301,7 @@ class SuggestFace(Face):
                     lambda at: f"{beyond[at]:.2f}",
                     beyond,
                     right=True,
-                    tip="By how much a document of this term alone is drawn to the value, beyond the mean of all values",
+                    tip="Coefficient of the term for the value, above the mean of all values",
                 ),
                 Column(
                     "In it · elsewhere",
@@ -312,7 +309,7 @@ class SuggestFace(Face):
                     shares[0],
                     mark=lambda at: (float(shares[0][at]), float(shares[1][at])),
                     wide=22,
-                    tip="The share of the documents of this value that hold it, and of those of other values",
+                    tip="Share of the documents of this value, and of the others, that contain it",
                 ),
             ],
             len(columns),
@@ -340,7 +337,7 @@ class SuggestFace(Face):
         self.reader.wanted.emit(False)
 
     def own_pieces(self) -> list[Piece]:
-        words = "All suggestions, with how good they are, into a folder"
+        words = "All suggestions and their quality, into a folder"
         return [Piece(words, self._save)] if self._found is not None else []
 
     def _save(self) -> None:

@@ -43,19 +43,19 @@ class Taking(QWidget):
         self.said = muted()
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        self.take = Action("Take")
-        set_tip(self.take, "Give the chosen documents the value that is suggested")
+        self.take = Action("Accept")
+        set_tip(self.take, "Give the chosen documents their suggested values")
         self.take.clicked.connect(lambda: self._take(self._chosen()))
-        self.refuse = Action("Refuse")
-        set_tip(self.refuse, "The chosen suggestions are wrong, and are not to be taken with the others")
+        self.refuse = Action("Reject")
+        set_tip(self.refuse, "Reject the chosen suggestions; they will not be accepted with the others")
         self.refuse.clicked.connect(self._refuse)
-        self.back = Action("Take back")
-        set_tip(self.back, "The chosen documents have neither value nor refusal again")
+        self.back = Action("Reset")
+        set_tip(self.back, "Reset the chosen suggestions to undecided")
         self.back.clicked.connect(self._take_back)
-        self.all = Action("Take all from")
+        self.all = Action("Accept all from")
         set_tip(
             self.all,
-            "Give every document that is not decided the value that is suggested, where its probability is so high",
+            "Accept all undecided suggestions with at least this probability",
         )
         self.all.clicked.connect(self._take_all)
         self.limit = DecimalBox()
@@ -63,7 +63,7 @@ class Taking(QWidget):
         self.limit.setSingleStep(0.05)
         self.limit.setDecimals(2)
         self.limit.setValue(0.9)
-        self.limit.setAccessibleName("Least probability of what is taken")
+        self.limit.setAccessibleName("Least probability to accept")
         self.limit.valueChanged.connect(lambda _: self._count())
         self.count = muted()
         column.addWidget(flowing(self.take, self.refuse, self.back, self.all, self.limit, self.count))
@@ -102,11 +102,14 @@ class Taking(QWidget):
         ]
         states, titles = self._states, corpus.titles.take(own)
         nothing = int(((found.part == Part.NEW) & (found.suggested < 0)).sum())
-        none = f" {amount(nothing, 'document')} without a term get no suggestion." if nothing else ""
+        none = f" {amount(nothing, 'document')} without any terms get no suggestion." if nothing else ""
         self.said.setText(
-            f"{amount(len(places), 'document')} without a value. What is taken becomes the label “{suggested_name(found.label)}”.{none}"
+            (
+                f"{amount(len(places), 'document')} without a value. Accepted suggestions become the label "
+                f"“{suggested_name(found.label)}”.{none}"
+            )
             if len(places)
-            else f"Every document has a value of {found.label}: there is nothing to suggest. New documents that are taken in often have none.{none}"
+            else f"Every document has a value of {found.label}: there is nothing to suggest. New documents often have none.{none}"
         )
         columns = [
             Column("Document", lambda at: titles[at], searched=True, texts=titles),
@@ -188,5 +191,5 @@ class Taking(QWidget):
         if found is not None and places:
             self._bench.change(
                 self._bench.state.without_suggestions(found.label, self._values(places)),
-                f"take back {amount(len(places), 'suggestion')}",
+                f"reset {amount(len(places), 'suggestion')}",
             )

@@ -41,14 +41,14 @@ class TermsDesk(Desk):
         self.curve = self.limits.curve
         self.body.addWidget(self.limits)
         self.keep_button = self._flat(
-            "Keep", "Always keep the chosen terms, whatever the limits say", vocabulary.always_keep
+            "Keep", "Always keep the chosen terms, whatever the limits", vocabulary.always_keep
         )
         self.drop_button = self._flat(
-            "Drop", "Always drop the chosen terms, whatever the limits say", vocabulary.always_drop
+            "Drop", "Always drop the chosen terms, whatever the limits", vocabulary.always_drop
         )
         self.drop_all_button = self._flat(
-            "… and all with it",
-            "Drop the chosen terms, and every term that holds one of them",
+            "… and terms with it",
+            "Drop the chosen terms, and every term that contains one of them",
             vocabulary.drop_with_all,
         )
         self.free_button = self._flat(
@@ -72,9 +72,9 @@ class TermsDesk(Desk):
         self.face(Phrases).places = self._places
         self._connect()
         self.keys = [
-            ("Space", "pick the documents that hold the term"),
-            ("Left, Right", "on the curve: move the lower limit, with Shift the upper one"),
-            ("Up, Down", "at a glance: move the line that picks the terms above it"),
+            ("Space", "pick the documents that contain the term"),
+            ("Left, Right", "on the curve: move the lower limit; with Shift, the upper one"),
+            ("Up, Down", "at a glance: move the line; terms above it are picked"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
 

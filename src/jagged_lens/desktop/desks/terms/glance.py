@@ -37,7 +37,7 @@ class Glance(Face):
         terms = self.bench.results[TERMS]
         rows = terms.kept[terms.vocabulary.times[terms.kept] >= frequency] if frequency else np.zeros(0, np.int64)
         self.bench.pick.set_terms(terms.vocabulary.terms.at_rows(rows))
-        self.said.emit(f"{amount(len(rows), 'term')} with {frequency:,} times or more" if frequency else "")
+        self.said.emit(f"{amount(len(rows), 'term')} with {frequency:,} occurrences or more" if frequency else "")
 
     def refresh(self) -> None:
         terms = self.bench.results[TERMS]

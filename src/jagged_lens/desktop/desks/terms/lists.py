@@ -21,7 +21,7 @@ class Lists(Action):
     def __init__(self, bench: Shown) -> None:
         super().__init__("List")
         self._bench = bench
-        set_tip(self, "Keep only the terms of a list that you have")
+        set_tip(self, "Keep only the terms on a list of yours")
         menu = QMenu(self)
         menu.addAction("Keep only the terms of a list…", self._choose_list)
         self._forget = menu.addAction("Use no list", lambda: bench.set("terms", "only-list", ""))

@@ -29,8 +29,8 @@ class Phrases(Face):
         self.found: list[Phrase] = []
         self.table = TableView("Phrases")
         self.body.addWidget(self.table, 1)
-        self.join = Action("Join it")
-        set_tip(self.join, "Make the phrase under the cursor one word: an own rule of Clean")
+        self.join = Action("Join")
+        set_tip(self.join, "Join the current phrase into one word (an own rule of Clean)")
         self.join.clicked.connect(self.join_phrase)
         self.body.addWidget(self.join, 0, Qt.AlignmentFlag.AlignLeft)
 
@@ -52,7 +52,7 @@ class Phrases(Face):
                 lambda row: f"{ratio[row]:,.1f}",
                 ratio,
                 right=True,
-                tip="Log-likelihood ratio: how far from chance",
+                tip="Log-likelihood ratio: distance from chance",
             ),
         ]
         self.table.show_rows(columns, len(found), 0)
@@ -65,7 +65,7 @@ class Phrases(Face):
         if not 0 <= place < len(self.found):
             return
         words = " ".join(self.found[place].words)
-        self.places.ask("ways of a phrase", lambda index: written_forms(index, words), partial(self._join, words))
+        self.places.ask("actions on a phrase", lambda index: written_forms(index, words), partial(self._join, words))
 
     def _join(self, words: str, ways: list[tuple[str, int]]) -> None:
         own = list(self.bench.recipe.clean.own_rules)

@@ -21,7 +21,11 @@ from jagged_lens.desktop.plots.label_bars import LabelBars
 from jagged_lens.gather import Label
 from jagged_lens.terms import Collocate, Context
 
-_ORDERS = (("document", "by document"), ("left", "by what stands left"), ("right", "by what stands right"))
+_ORDERS = (
+    ("document", "in document order"),
+    ("left", "by the words on the left"),
+    ("right", "by the words on the right"),
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +51,7 @@ class TermCard(QFrame):
         column.setContentsMargins(12, 6, 8, 6)
         column.setSpacing(5)
         head = QHBoxLayout()
-        self.name = PlainLabel("Choose a term to see it in its contexts")
+        self.name = PlainLabel("Choose a term to see its contexts")
         self.name.setFont(theme.ui_font(1.02, bold=True))
         self.name.setTextFormat(Qt.TextFormat.PlainText)
         head.addWidget(self.name)
@@ -61,7 +65,7 @@ class TermCard(QFrame):
         self.order.activated.connect(lambda at: self.lines.sort_by(_ORDERS[at][0]))
         head.addWidget(self.order)
         pick = Action("Pick its documents")
-        set_tip(pick, "The documents that hold the term become the pick (Space)")
+        set_tip(pick, "Pick the documents that contain the term (Space)")
         pick.clicked.connect(self.documents_wanted.emit)
         head.addWidget(pick)
         column.addLayout(head)
@@ -74,7 +78,7 @@ class TermCard(QFrame):
         self.lines.clicked.connect(self._choose)
         self.lines.activated.connect(self._choose)
         row.addWidget(self.lines, 3)
-        self.by_label = LabelBars("Label by which the times are counted", "Times of the term by label")
+        self.by_label = LabelBars("Label for counting occurrences", "Occurrences of the term by label")
         self.by_label.chosen.connect(self.value_chosen)
         row.addWidget(self.by_label, 1)
         column.addLayout(row, 1)

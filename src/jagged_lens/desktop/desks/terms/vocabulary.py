@@ -58,7 +58,7 @@ class VocabularyFace(Face):
 
     def build(self) -> None:
         self.only_kept = Switch("Kept only")
-        set_tip(self.only_kept, "List only the terms that are kept")
+        set_tip(self.only_kept, "List only kept terms")
         self.only_kept.toggled.connect(self._filter)
         self.within = Within(self.bench)
         self.within.chosen.connect(self._look_within)
@@ -119,7 +119,7 @@ class VocabularyFace(Face):
         """Several rows that are chosen are the pick of terms; a single one is only looked at."""
         count = self.table.chosen_count()
         if count > _MOST_PICKED:
-            self.said.emit(f"{count:,} rows chosen: more than {_MOST_PICKED:,} terms are no pick")
+            self.said.emit(f"{count:,} rows chosen. At most {_MOST_PICKED:,} terms can be picked")
         rows = self.table.chosen_rows() if 1 < count <= _MOST_PICKED else []
         terms = self.bench.results[TERMS].vocabulary.terms
         self.bench.pick.set_terms(terms.take(np.array(rows, np.int64)) if rows else ())
@@ -238,7 +238,7 @@ class VocabularyFace(Face):
                 "Term",
                 lambda row: shown_term(terms, row),
                 searched=True,
-                tip="As it is written most often",
+                tip="Its most frequent spelling",
                 cut=Cut.NEVER,
                 texts=terms.all_shown,
                 ink=lambda row: None if why(row) == WhyNot.KEPT else "muted",
@@ -248,7 +248,7 @@ class VocabularyFace(Face):
                 lambda row: vocabulary.terms[row],
                 searched=True,
                 cut=Cut.NEVER,
-                tip="What is counted: the word forms of Clean, joined by one space",
+                tip="The counted form: word forms from Clean, joined by a space",
                 texts=self.bench.results[NGRAMS].terms,  # the same ones whatever the limits
             ),
             Column("Words", lambda row: str(vocabulary.lengths[row]), vocabulary.lengths, right=True),
@@ -262,7 +262,7 @@ class VocabularyFace(Face):
                     "Column",
                     lambda row: f"{hashed[row] + 1}: {names[int(hashed[row])]}" if hashed[row] >= 0 else "",
                     hashed,
-                    tip="The hashed column that it is counted in, and the terms that share it",
+                    tip="Its hashed column, and the terms that share it",
                 )
             )
         self.table.show_rows(columns, len(vocabulary), 0)

@@ -57,7 +57,7 @@ class Within(Action):
         self.choice = choice
         text = self.fontMetrics().elidedText(f"Within {choice.words()}", Qt.TextElideMode.ElideRight, 190)
         self.setText(text.replace("&", "&&"))
-        set_tip(self, f"Terms within {choice.words()}. Choose the value of a label, or what is picked.")
+        set_tip(self, f"Terms within {choice.words()}. Choose a value of a label, or the pick.")
         self.setAccessibleName(f"Within {choice.words()}")
         self.chosen.emit()
 
@@ -75,7 +75,7 @@ class Within(Action):
     def _fill(self) -> None:
         self.choices.clear()
         self._entry(self.choices, "All documents", Inside())
-        picked = self._entry(self.choices, "What is picked", Inside(picked=True))
+        picked = self._entry(self.choices, "The pick", Inside(picked=True))
         picked.setEnabled(len(self._bench.pick) > 0)
         self.choices.addSeparator()
         for label in self._bench.documents.labels():

@@ -27,10 +27,10 @@ class WeighDesk(Desk):
         self.unmade(MatrixFace).cell_wanted.connect(self.show_cell)
         self.keys = [
             ("Ctrl+C", "copy the chosen rows"),
-            ("Space", "on the rankings: go on from a term to its documents"),
+            ("Space", "on the rankings: from a term to its documents"),
             ("← →", "on the scree plot: keep fewer or more themes"),
-            ("+ − 0", "on the matrix: nearer, farther, all of it; the arrows go from cell to cell"),
-            ("Return", "on the matrix: work the cell through"),
+            ("+ − 0", "on the matrix: zoom in, zoom out, show all; arrows move between cells"),
+            ("Return", "on the matrix: work through the cell"),
         ]
 
     def own_pieces(self) -> list[Piece]:
@@ -40,7 +40,7 @@ class WeighDesk(Desk):
         space = self.bench.results[SPACE]
         n, m = space.weights.shape
         self.figures.setText(
-            f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} cells filled, {space.filled:.2%}"
+            f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} non-zero cells, {space.filled:.2%}"
         )
 
     def show_cell(self, row: int, column: int) -> None:

@@ -72,7 +72,7 @@ class FormulaFace(Face):
         head.addWidget(muted("logarithms to the base"))
         self.base = Choice()
         self.base.addItems(list(LOG))
-        self.base.setAccessibleName("Base of the logarithms in the weight over all documents")
+        self.base.setAccessibleName("Base of the logarithm in the weight over all documents")
         self.base.activated.connect(lambda _: self.bench.set("weigh", "log-base", self.base.currentText()))
         head.addWidget(self.base)
         column.addWidget(line)
@@ -88,7 +88,7 @@ class FormulaFace(Face):
                 lambda _, key=key, choice=choice: self.bench.set("weigh", key, choice.currentData())
             )
             part.addWidget(choice)
-            curve = SmallCurve(f"{title}: how it grows")
+            curve = SmallCurve(f"{title}: how the weight grows")
             part.addWidget(curve)
             parts.addLayout(part, 1)
             self.choices[key], self.curves[key] = choice, curve
@@ -102,7 +102,7 @@ class FormulaFace(Face):
         self.term = Choice()
         self.term.setEditable(True)
         self.term.setInsertPolicy(Choice.InsertPolicy.NoInsert)
-        name_editable(self.term, "Term whose weight is worked through")
+        name_editable(self.term, "Term to work through")
         self.term.setMinimumContentsLength(14)
         completer = self.term.completer()
         if completer is not None:
@@ -114,7 +114,8 @@ class FormulaFace(Face):
         head.addWidget(self.document, 1)
         self.copy_button = Action("Copy")
         set_tip(
-            self.copy_button, "Copy the steps with formulas: put into cell A1 of a spreadsheet, they are computed again"
+            self.copy_button,
+            "Copy the steps with formulas. Pasted into cell A1 of a spreadsheet, they are computed again",
         )
         self.copy_button.clicked.connect(self.copy_cell)
         head.addWidget(self.copy_button)
@@ -145,9 +146,9 @@ class FormulaFace(Face):
     def summary(self) -> str:
         space = self.bench.results[SPACE]
         empty = int(space.empty.sum())
-        words = f"{amount(empty, 'document')} weigh nothing at all" if empty else ""
+        words = f"{amount(empty, 'document')} with all weights zero" if empty else ""
         if self.bench.results.recipe.weigh.global_ == "guarded":
-            words += f"{' · ' if words else ''}weights are negative where a term stands in every document"
+            words += f"{' · ' if words else ''}weights are negative for terms in every document"
         return words
 
     def filter(self, words: str) -> None:
@@ -184,7 +185,7 @@ class FormulaFace(Face):
                     lambda row: f"{total[row]:.3f}",
                     total,
                     right=True,
-                    tip="Over all documents, after the length",
+                    tip="Over all documents, after scaling",
                 ),
             ],
             m,
@@ -201,7 +202,9 @@ class FormulaFace(Face):
         counts = space.terms.counts
         n = counts.shape[0]
         most = int(min(max(counts.data.max(initial=1), 8), 60))
-        self.curves["local"].show_curve(*local_curve(settings.local, most), f"c, times in the document, to {most}")
+        self.curves["local"].show_curve(
+            *local_curve(settings.local, most), f"c, occurrences in the document, to {most}"
+        )
         # One point a term that is there: what the formula makes of this vocabulary, entropy too.
         order = np.argsort(documents, kind="stable")
         if len(order) > _MOST_POINTS:
@@ -215,7 +218,7 @@ class FormulaFace(Face):
                 True,
                 dots,
             )
-        self.curves["length"].show_curve(*length_curve(settings.length, 60), "number of terms that weigh 1")
+        self.curves["length"].show_curve(*length_curve(settings.length, 60), "number of terms with weight 1")
 
     # The cell that is worked through.
 
@@ -271,8 +274,8 @@ class FormulaFace(Face):
 
     def _show_steps(self, cell: Worked) -> None:
         self.figures.setText(
-            f"c = {cell.times:,} times in the document · Σc = {cell.all_times:,} of all its terms · df = {cell.documents:,} "
-            f"documents with it · N = {cell.n:,} documents, empty ones too"
+            f"c = {cell.times:,} occurrences in the document · Σc = {cell.all_times:,} for all its terms · df = "
+            f"{cell.documents:,} documents with it · N = {cell.n:,} documents, including empty ones"
         )
         for (said, value), (words, figure) in zip(self.lines, steps(cell), strict=True):
             said.setText(words)

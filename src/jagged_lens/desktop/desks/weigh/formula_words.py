@@ -12,7 +12,7 @@ from jagged_lens.weigh import WeighSettings, local_weights
 
 LOG = {"e": "ln", "2": "log₂", "10": "log₁₀"}
 LOCAL = {
-    "presence": ("there or not", "1"),
+    "presence": ("present or not", "1"),
     "count": ("count", "c"),
     "share": ("share of the document", "c ÷ Σc"),
     "log": ("log of the count", "1 + ln c"),
@@ -78,13 +78,13 @@ def steps(cell: Worked) -> list[tuple[str, str]]:
         "entropy": f"1 + Σ p ln p / ln N = 1 + {cell.spread:.6f} / ln {n:,}",
     }[settings.global_]
     over = {
-        "none": "the document keeps its own length",
+        "none": "the document keeps its length",
         "L1": "Σ|w| over all terms of the document",
         "L2": "√Σw² over all terms of the document",
     }[settings.length]
     return [
-        (f"In its document: {local if c else 'the document does not hold it'}", number(cell.local)),
-        (f"In all documents: {across}", number(cell.global_)),
+        (f"Within the document: {local if c else 'the document does not contain it'}", number(cell.local)),
+        (f"Over all documents: {across}", number(cell.global_)),
         ("Product", number(cell.product)),
         (f"Divided by: {over}", number(cell.length)),
         ("Weight", number(cell.weight)),

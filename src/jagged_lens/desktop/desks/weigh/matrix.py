@@ -20,7 +20,7 @@ from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, SPACE, THEMES, TOKENS
 from jagged_lens.weigh import block_means
 
-_TERMS = ("strongest of each group", "commonest, all")
+_TERMS = ("strongest in each group", "most common, all")
 _VALUES = ("weights", "counts")
 
 
@@ -81,7 +81,7 @@ class MatrixFace(Face):
     def summary(self) -> str:
         space = self.bench.results[SPACE]
         n, m = space.weights.shape
-        return f"{space.weights.nnz:,} of {n * m:,} cells filled, {space.filled:.2%}"
+        return f"{space.weights.nnz:,} of {n * m:,} non-zero cells, {space.filled:.2%}"
 
     def _draw(self) -> None:
         if not self.bench.results.has(*self.needs):
@@ -155,7 +155,7 @@ class MatrixFace(Face):
     def _point(self, row: int, column: int) -> None:
         if row < 0 or not self.bench.results.has(*self.needs):
             self.about.setText(
-                "Darker: more. Drag to pick documents and terms, turn the wheel to come near; Return works a cell through."
+                "Darker: more. Drag to pick documents and terms; the wheel zooms; Return works through a cell."
             )
             return
         document, term = self._cell(row, column)

@@ -29,7 +29,7 @@ from jagged_lens.weigh import Themes
 _ENDS = 9  # terms or documents at either end
 _LOADINGS = 18
 _NEXT_TO_NOTHING = 0.005  # of the largest: what has less stands at no end
-_FIRST = "Nothing is centred: the first theme is mostly what all documents have in common."
+_FIRST = "The weights are not centred: the first theme is mostly what all documents have in common."
 
 
 class ThemesFace(Face):
@@ -41,7 +41,7 @@ class ThemesFace(Face):
         self._shown: object = None
         self._theme = 0
         head = QHBoxLayout()
-        head.addWidget(heading("How much does each theme hold?"))
+        head.addWidget(heading("Share of each theme"))
         self.about = muted_line()
         head.addWidget(self.about, 1)
         self.state = PartState(self.bench, THEMES_AHEAD, "the themes")
@@ -79,7 +79,7 @@ class ThemesFace(Face):
         row = QHBoxLayout()
         row.addWidget(muted("Called"))
         self.called = QLineEdit()
-        self.called.setPlaceholderText("a name of your own")
+        self.called.setPlaceholderText("your own name")
         self.called.setAccessibleName("Name of the theme")
         self.called.setMaximumWidth(240)
         self.called.editingFinished.connect(self._name)
@@ -96,11 +96,11 @@ class ThemesFace(Face):
         column.addLayout(ends, 1)
         self.leaves.leaves.addWidget(one)
         self.leaves.leaves.addWidget(self._build_scatter())
-        self.loadings = EndBars("What a document or a term loads on")
+        self.loadings = EndBars("Loadings of a document or term")
         self.loadings.chosen.connect(lambda number, add: self.table.go_to(number))
         loads = QWidget()
         column = QVBoxLayout(loads)
-        self.loader = muted_line("Pick a document or a term to see on which themes it loads.")
+        self.loader = muted_line("Pick a document or a term to see its loadings on the themes.")
         column.addWidget(self.loader)
         column.addWidget(_scrolled(self.loadings), 1)
         column.setContentsMargins(0, 0, 0, 0)
@@ -124,7 +124,7 @@ class ThemesFace(Face):
             row.addWidget(box)
             self.axes.append(box)
         row.addStretch(1)
-        row.addWidget(muted("Drag round documents to pick them", 0.9))
+        row.addWidget(muted("Drag around documents to pick them", 0.9))
         column.addLayout(row)
         self.canvas = MapCanvas()
         self.canvas.setAccessibleName("Documents by two themes")
@@ -142,11 +142,7 @@ class ThemesFace(Face):
 
     def summary(self) -> str:
         kept = self.bench.recipe.weigh.themes
-        return (
-            f"the later steps work on {amount(kept, 'theme')}"
-            if kept
-            else "the later steps work on the terms themselves"
-        )
+        return f"the later steps work on {amount(kept, 'theme')}" if kept else "the later steps work on the terms"
 
     def refresh(self) -> None:
         self._shown = None
@@ -171,7 +167,7 @@ class ThemesFace(Face):
         self._shown = found
         shares = found.shares
         self.scree.show_shares(shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
-        self.about.setText(f"the first {len(found)} hold {shares.sum():.0%} of all squared weights")
+        self.about.setText(f"the first {len(found)} account for {shares.sum():.0%} of all squared weights")
         for box in self.axes:
             box.blockSignals(True)
             box.setRange(1, max(len(found), 1))
@@ -203,7 +199,7 @@ class ThemesFace(Face):
             [
                 Column("Theme", lambda at: f"{at + 1}", np.arange(len(found)), right=True),
                 Column("Name", lambda at: named.get(at, ""), searched=True),
-                Column("Share", lambda at: f"{shares[at]:.2%}", shares, right=True, tip="Of all squared weights"),
+                Column("Share", lambda at: f"{shares[at]:.2%}", shares, right=True, tip="Share of all squared weights"),
                 Column("Together", lambda at: f"{whole[at]:.1%}", whole, right=True),
                 Column("High end", lambda at: end(at, False), searched=True),
                 Column("Low end", lambda at: end(at, True), searched=True),
@@ -297,7 +293,7 @@ class ThemesFace(Face):
             if at >= 0:
                 values, name = found.documents[at], bench.results[CORPUS].titles[bench.pick.one]
         if values is None:
-            self.loader.setText("Pick a document or a term to see on which themes it loads.")
+            self.loader.setText("Pick a document or a term to see its loadings on the themes.")
             self.loadings.show_things([])
             return
         named = theme_names(found, space.terms.terms, bench.state.themes)

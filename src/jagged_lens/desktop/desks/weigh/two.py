@@ -40,8 +40,8 @@ class TwoFace(Face):
         row.addWidget(self.of)
         self.which = muted_line()
         row.addWidget(self.which, 1)
-        self.take = MainAction("Take this one")
-        set_tip(self.take, "Make the formula at the right that of the lens")
+        self.take = MainAction("Use this formula")
+        set_tip(self.take, "Use the formula on the right in the lens")
         self.take.clicked.connect(self._take)
         row.addWidget(self.take)
         self.body.addLayout(row)
@@ -67,7 +67,7 @@ class TwoFace(Face):
         area.setAccessibleName("Two weightings side by side")
         self.body.addWidget(area, 1)
         self.hint = muted(
-            "Green: it rises under the other formula. Red: it falls. A number says at which rank it stands there. A click goes on from it.",
+            "Green: higher under the other formula. Red: lower. A number is its rank there. Click to follow it.",
             0.88,
         )
         self.hint.setWordWrap(True)
