@@ -62,13 +62,31 @@ STIFF_STARTS = (
 )
 """How the first line of a docstring must not begin: it says what comes out of what."""
 
-_DOUBLED = re.compile(r"\b(?!had |that )([a-z]+) \1\b", re.IGNORECASE)
+_DOUBLED = re.compile(r"\b(?!had |that )([a-z]+) \1\b(?!-)")
 _BARE = re.compile(
     r"\b(?:in|of|from|to|for|with|by|on|into|is|are|opens?|shows?|picks?|reads?|choose|add|delete|rename)"
-    r" (?<!term by )(lens|group|document|term)\b(?! (?:by|order|frequency|list|counts|vectors|mining|is|them)\b)"
+    r" (?<!term by )(?<!Sort by )(lens|group|document|term)\b(?! (?:by|order|frequency|list|counts|vectors|mining|is|them)\b)"
 )
 _WHICH = re.compile(r"(\S+) which (?:is|are|has|have|can|was|were|does|do)\b")
-_BEFORE_WHICH = {"of", "in", "on", "at", "to", "by", "as", "from", "with", "say", "says", "know", "also", "over", "and", "or", "see"}
+_BEFORE_WHICH = {
+    "of",
+    "in",
+    "on",
+    "at",
+    "to",
+    "by",
+    "as",
+    "from",
+    "with",
+    "say",
+    "says",
+    "know",
+    "also",
+    "over",
+    "and",
+    "or",
+    "see",
+}
 _SENTENCE = re.compile(r"(?<=[.!?])\s+|\n|;\s|:\s| · ")
 
 
@@ -97,5 +115,5 @@ def faults_of_docstring(text: str) -> list[str]:
     first = re.split(r"(?<=[.!?])\s+(?=[A-Z])", " ".join(text.strip().split("\n\n")[0].split()))[0]
     found = [f"starts: {start}" for start in STIFF_STARTS if re.match(start, first)]
     found += [f"doubled: {match[0]}" for match in _DOUBLED.finditer(first)]
-    found += [f"long: {one}" for one in re.split(r"[;:] ", first) if len(one.split()) > LONGEST]
+    found += [f"long: {one}" for one in re.split(r"[.;:] ", first) if len(one.split()) > LONGEST]
     return found

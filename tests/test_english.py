@@ -43,7 +43,7 @@ def _literals(tree: ast.Module) -> Iterator[tuple[int, str]]:
 
 def test_what_the_check_hears() -> None:
     assert faults_of("Of the 12 nearest, 52 stay near here, of 100.")
-    assert faults_of("The the pairs of this lens.")
+    assert faults_of("Show the the pairs of this lens.")
     assert faults_of("Go to the documents of lens.")
     assert faults_of("A rule which is switched off.")
     assert faults_of("1 hits")

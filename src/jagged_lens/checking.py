@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a recipe says, checked against how settings were declared: an error names the key and what is allowed."""
+"""The settings of a recipe, checked against their declarations. An error names the key and what is allowed."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def checked(section: str, settings: type, values: dict[str, Any]) -> Any:
 
 
 def nearest(name: str, known: typing.Iterable[str], what: str) -> str:
-    """What there is, and which of it is nearest to a name that is not there."""
+    """The names that exist, and the one nearest to a name that does not."""
     names = list(known)
     near = difflib.get_close_matches(name, names, 1, 0.4)
     return f'The nearest is "{near[0]}". {what}: {", ".join(names)}.' if near else f"{what}: {', '.join(names)}."

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 
 def distinct(numbers: NDArray[np.int64]) -> NDArray[np.int64]:
-    """The different ones of many numbers, rising. By sorting, which lets other threads go on; NumPy's own way by hashing
-    does not, and the window would stand still for as long as it takes.
+    """The different ones of many numbers, rising. By sorting, which lets other threads go on. NumPy's own way by hashing does not, and
+    the window would stand still for as long as it takes.
 
     numbers: int64, in any order; gives int64, rising.
 

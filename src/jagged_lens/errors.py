@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What can go wrong, each with the sentence that a user needs."""
+"""The errors, each with the sentence that a user needs."""
 
 from __future__ import annotations
 
@@ -46,10 +46,10 @@ class Stopped(Exception):  # noqa: N818 - a wish of the user, not an error
 
 
 def short_of_memory(error: BaseException) -> bool:
-    """Whether the machine had too little memory: for data, or for another thread."""
+    """True if the machine had too little memory: for data, or for another thread."""
     return isinstance(error, MemoryError) or (isinstance(error, RuntimeError) and "start new thread" in str(error))
 
 
 def fault_of_ours(kind: str, where: str = "") -> JaggedLensError:
-    """What is said where something of ours went wrong. kind: of the exception."""
+    """The message for an internal error. kind: of the exception."""
     return JaggedLensError(f"something went wrong inside ({kind})", where, "The details can be copied.")

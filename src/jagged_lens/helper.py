@@ -44,7 +44,7 @@ class Message:
 
 
 class Ending(Enum):
-    """Why no message comes."""
+    """The reason why no message comes."""
 
     LATE = auto()  # the time was over
     BROKEN = auto()  # the process is gone, or said what makes no sense
@@ -159,7 +159,7 @@ def die_with_starter() -> None:
 
 
 def is_ready(pipe: int, events: int, seconds: float) -> bool:
-    """Whether a pipe can be read (events = select.POLLIN) or written (POLLOUT) within so many seconds, or is at its end.
+    """True if a pipe can be read (events = select.POLLIN) or written (POLLOUT) within so many seconds, or is at its end.
 
     `select.select` takes no descriptor above 1023, and a window with many results open has such.
     """

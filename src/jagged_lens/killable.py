@@ -57,7 +57,7 @@ def call_killable(
     memory: int | None = None,
     what: str = "this",
 ) -> Result:
-    """What `function` (of a module, with `progress` among its arguments) gives for the arguments, from a process of its own.
+    """The result of `function` (of a module, with `progress` among its arguments) for the arguments, from a separate process.
 
     progress: told the share done, and also while nothing is heard; where it raises, the process is ended at once. seconds: the
     limit, None for none. memory: bytes of address space that the process may have. what: names the work in an error.

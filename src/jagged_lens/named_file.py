@@ -81,7 +81,7 @@ def file_state(path: Path) -> tuple[int, int]:
 
 @contextlib.contextmanager
 def half_written(folder: Path) -> Iterator[Path]:
-    """A folder inside a folder for files that are being written; what a program that was killed left of such is removed first, this one
+    """A folder inside a folder for files that are being written. What a program that was killed left of such is removed first, this one
     when it is done with."""
     for left in folder.glob(f"{_HALF}*"):
         process = left.name.removeprefix(_HALF).partition("-")[0]

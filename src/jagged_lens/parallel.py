@@ -29,7 +29,7 @@ def set_threads(count: int) -> None:
 
 
 def threads() -> int:
-    """How many threads work is done on."""
+    """The number of threads work is done on."""
     return _threads
 
 

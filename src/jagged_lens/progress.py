@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How long work tells its share done, and how it is stopped: `progress` raises `Stopped`."""
+"""Progress and stopping of long work: `progress` raises `Stopped`."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ def unseen(preview: object) -> None:
 
 
 def never() -> bool:
-    """What is asked whether a result so far is to do: it is not."""
+    """Always False: a result so far is never good enough to stop."""
     return False
 
 

@@ -106,12 +106,12 @@ class Declared:
 
     @property
     def is_list(self) -> bool:
-        """Whether its value is a list of texts."""
+        """True if its value is a list of texts."""
         arguments = typing.get_args(self.type)
         return typing.get_origin(self.type) is tuple and len(arguments) == 2 and arguments[1] is Ellipsis
 
     def counts_in(self, settings: object) -> bool:
-        """Whether it counts under the other settings of its step."""
+        """True if it counts under the other settings of its step."""
         if self.when is None:
             return True
         value = getattr(settings, self.when[0])
@@ -121,7 +121,7 @@ class Declared:
 
     @property
     def is_share(self) -> bool:
-        """Whether it is a share of something, as its unit says."""
+        """True if it is a share of something, as its unit says."""
         return self.type is float and self.unit.startswith("of ")
 
     @property
@@ -131,7 +131,7 @@ class Declared:
 
     @property
     def allowed(self) -> str:
-        """What may stand here, in words."""
+        """The allowed values, in words."""
         if self.words:
             return self.words
         if self.choices:

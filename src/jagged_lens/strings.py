@@ -132,7 +132,7 @@ class Strings(Sequence[str]):
         return Strings(data, np.append(0, np.flatnonzero(data == ord("\n")) + 1))
 
     def lines_with(self, words: str) -> NDArray[np.bool_]:
-        """Of lines that `folded_lines` made: which hold the words, folded too. One search through all of them.
+        """The lines made by `folded_lines` that contain the words, folded too. One search through all of them.
 
         bool, one for each line.
         """
@@ -147,14 +147,14 @@ class Strings(Sequence[str]):
         return self.take(rows)
 
     def in_order(self) -> NDArray[np.int64]:
-        """Where the strings stand by code point, which is the order of their UTF-8; alike ones stay in their order.
+        """The positions of the strings by code point, which is the order of their UTF-8; alike ones stay in their order.
 
         int64, one for each.
         """
         return np.argsort(self.ranks(), kind="stable")
 
     def ranks(self) -> NDArray[np.int64]:
-        """How many strings stand before each by code point; alike ones share their rank. int64, one for each."""
+        """The number of strings before each by code point; equal ones share their rank. int64, one for each."""
         padded = np.concatenate((self.data, np.zeros(8, np.uint8)))
         eight = np.ndarray((len(self.data) + 1,), ">u8", padded, strides=(1,))
         ranks = np.zeros(len(self), np.int64)
@@ -175,7 +175,7 @@ class Strings(Sequence[str]):
         return ranks
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
-        """Where those of the wanted strings stand that are here; the last place of one that is here several times."""
+        """The positions of those of the wanted strings that are here; the last place of one that is here several times."""
         return {text: row for row, text in enumerate(self) if text in wanted} if wanted else {}
 
     def spaced(self, rows: NDArray[np.integer], counts: NDArray[np.int64]) -> Strings:
@@ -215,7 +215,7 @@ class StringsBuilder:
         self._ends.append(len(self._data))
 
     def strings(self) -> Strings:
-        """What has been packed; the builder is not to be used any more."""
+        """The packed strings. The builder must not be used any more."""
         return Strings(np.frombuffer(self._data, np.uint8), np.array(self._ends, np.int64))
 
 

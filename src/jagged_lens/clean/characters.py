@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What each character is to us, told at the level of bytes: one translation of UTF-8, made from Unicode's general categories."""
+"""The class of each character, found at the level of bytes: one translation of UTF-8, made from Unicode's general categories."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ def kinds_of(data: bytes) -> NDArray[np.uint8]:
 
 
 def sizes_at(codes: NDArray[np.uint8], places: NDArray[np.int64]) -> NDArray[np.uint8]:
-    """How many bytes the characters take that begin at some places.
+    """The number of bytes the characters take that begin at some places.
 
     codes: uint8, the bytes of a text. places: int64, p of them; gives uint8 (p).
     """
@@ -127,7 +127,7 @@ _BETWEEN_DIGITS = frozenset(".,'\u066b\u066c")
 
 
 def is_number(word: str) -> bool:
-    """Whether every character is in category N, or stands between two that are, as in 1,000 and 3.5.
+    """True if every character is in category N, or stands between two that are, as in 1,000 and 3.5.
 
     >>> is_number("2026"), is_number("½"), is_number("3.5"), is_number("2nd"), is_number("")
     (True, True, True, False, False)

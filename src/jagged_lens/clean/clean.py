@@ -35,15 +35,15 @@ _SIGNS = {"hashtags": "#", "handles": "@"}
 
 @dataclass(frozen=True)
 class Known:
-    """What was found in the documents of a lens and holds for others that are read like them: the lines and sentences that recur, and
-    the code of the language of most. lines: None where they are to be found in the others themselves."""
+    """The readings that a lens shares with new documents: recurring lines and sentences, and the code of the main language. lines: None
+    if they are to be found in the others themselves."""
 
     lines: frozenset[str] | None
     language: str
 
     @classmethod
     def of(cls, tokens: Tokens) -> Known:
-        """What the tokens of a lens tell."""
+        """Figures of the tokens of a lens."""
         return cls(frozenset(line for line, _ in tokens.recurring), tokens.language)
 
 
@@ -164,7 +164,7 @@ def _stretches(
     lines: frozenset[str] | None,
     progress: Progress,
 ) -> tuple[dict[int, list[tuple[int, int, Reason]]], list[tuple[str, int]]]:
-    """What is taken out of each document by recurring lines and by patterns of the user's own; and the recurring lines."""
+    """The spans that recurring lines and the user's own patterns remove from each document, and the recurring lines."""
     found: dict[int, list[tuple[int, int, Reason]]] = {}
     recurring: list[tuple[str, int]] = []
     within = _within(corpus, settings.recurring_within) if lines is None else None

@@ -19,7 +19,7 @@ from jagged_lens.language import rules_of
 
 @dataclass(frozen=True, eq=False)
 class Forms:
-    """Of f forms: spelled, core and formed, as `reading.Read` has them; listed: uint8, the Reason for which a list takes the form (0:
+    """For f forms: spelled, core and formed, as `reading.Read` has them. listed: uint8, the Reason for which a list takes the form (0:
     none). codes: the languages by which they were read."""
 
     spelled: list[str]
@@ -53,7 +53,7 @@ def forms_read(found: Split, codes: list[str], settings: CleanSettings, own: Own
 
 
 def held_ends(found: Split, codes: list[str]) -> NDArray[np.bool_]:
-    """Of each token whether a full stop behind it ends no sentence, by the rules of its language: bool.
+    """For each token, True if a full stop behind it ends no sentence, by the rules of its language: bool.
 
     Before a small letter none ends one, but in documents that are written without any capital.
     """
@@ -83,6 +83,6 @@ def held_ends(found: Split, codes: list[str]) -> NDArray[np.bool_]:
 
 
 def _has_capitals(found: Split) -> NDArray[np.bool_]:
-    """Of each document whether any word begins with a capital: bool."""
+    """For each document, True if any word begins with a capital: bool."""
     capital = np.array([form[0].isupper() for form in found.forms], np.bool_)
     return np.diff(np.concatenate(([0], np.cumsum(capital[found.form])))[found.row_starts]) > 0

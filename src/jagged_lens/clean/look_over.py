@@ -19,7 +19,7 @@ _ENOUGH = 12  # documents, below which nothing is unusual
 
 
 class Flag(IntFlag):
-    """What is odd about a document."""
+    """The flags of a document: what is unusual about it."""
 
     EMPTY = 1
     SAME = 2
@@ -32,7 +32,7 @@ class Flag(IntFlag):
 
 @dataclass(frozen=True, eq=False)
 class Overview:
-    """Of n documents: words (int64, how many), flags (uint8, Flag), language (int8, index into CODES, or UNKNOWN).
+    """For n documents: words (int64, how many), flags (uint8, Flag), language (int8, index into CODES, or UNKNOWN).
 
     main: the language that most are in, UNKNOWN where none is known. unit: what `words` counts, words or characters.
     """
@@ -69,7 +69,7 @@ def _name(code: int) -> str:
 
 
 def sizes_of(tokens: Tokens) -> tuple[NDArray[np.int64], str]:
-    """How long each document is (int64, n), and in what: words, or characters where most are in a script without spaces."""
+    """The length of each document (int64, n), and its unit: words, or characters if most are in a script without spaces."""
     words = np.diff(tokens.row_starts)
     main = tokens.main
     if main == UNKNOWN or not is_spaceless(CODES[main]):
@@ -79,7 +79,7 @@ def sizes_of(tokens: Tokens) -> tuple[NDArray[np.int64], str]:
 
 
 def look_over(corpus: Corpus, tokens: Tokens, wording: NDArray[np.int32]) -> Overview:
-    """What needs attention in each document.
+    """The flags of each document: what needs attention.
 
     wording: int32, equal where the word sequences of two documents are equal. Empty: without a word. Same: the words are
     those of another document, one after the other. Language: known, and not that of most. Long, short: ln(words) lies more

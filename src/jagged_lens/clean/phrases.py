@@ -19,8 +19,8 @@ _Ways = Mapping[_Words, Sequence[_Words]]
 
 @dataclass(frozen=True, eq=False)
 class Joined:
-    """Of each token: form (int32; new ones follow those that there were), length (int32) and reason (uint8). phrases: the words
-    of each new form. counts: how often each phrase was joined."""
+    """For each token: form (int32. New ones follow those that there were), length (int32) and reason (uint8). phrases: the words of each
+    new form. counts: how often each phrase was joined."""
 
     form: NDArray[np.int32]
     length: NDArray[np.int32]
@@ -77,8 +77,8 @@ def _places(
     reason: NDArray[np.uint8],
     phrases: _Ways,
 ) -> list[tuple[int, int, _Words]]:
-    """Where phrases stand, first and last token, from left to right, without overlap. Only tokens that begin one are looked at one by
-    one."""
+    """The positions of phrases, first and last token, from left to right, without overlap. Only tokens that begin one are looked at one
+    by one."""
     beginning: dict[int, list[tuple[tuple[int, ...], _Words]]] = {}
     for words, ways in phrases.items():
         for way in ways:

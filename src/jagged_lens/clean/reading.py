@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How words are read by their language: what stands at an apostrophe, case, accents, word form; and which are listed."""
+"""The reading of words by their language: apostrophes, case, accents, word form, and the words on lists."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def all_folded(words: list[str], settings: CleanSettings) -> list[str]:
 
 @dataclass(frozen=True)
 class Read:
-    """Of each word: spelled (after case and accents), core (that, without what stands at an apostrophe) and formed (the form of the
+    """For each word: spelled (after case and accents), core (that, without what stands at an apostrophe) and formed (the form of the
     core)."""
 
     spelled: list[str]
@@ -46,7 +46,7 @@ class Read:
 
 
 def read_words(written: list[str], code: str, settings: CleanSettings, times: NDArray[np.int64] | None = None) -> Read:
-    """How words of one language are read.
+    """The reading of words of one language.
 
     written: as they stand in the texts, with plain apostrophes. code: of the language, "" where it is not known. times: int64, how
     often each occurs; a German word with a capital that is more often written without is no noun.
@@ -119,11 +119,11 @@ def listed_words(settings: CleanSettings, code: str, folder: Path) -> Listed:
 
 
 def in_list(words: frozenset[str], spelled: str, core: str, formed: str) -> bool:
-    """Whether a word is listed: its spelling, what it is without its elision, or its form."""
+    """True if a word is listed: its spelling, what it is without its elision, or its form."""
     return spelled in words or core in words or formed in words
 
 
 def word_names(entry: Sequence[str], settings: CleanSettings, codes: Sequence[str]) -> list[tuple[str, ...]]:
-    """What the words of an entry are called as words of a term: by each language, each way once."""
+    """The words of an entry as words of a term: by each language, each reading once."""
     ways = [tuple(read_words(list(entry), code, settings).formed) for code in codes or ("",)]
     return list(dict.fromkeys(ways))

@@ -18,7 +18,7 @@ _LEAST = 3  # documents; below this nothing recurs
 def recurring_stretches(
     texts: Sequence[str], within: NDArray[np.int32] | None, least: float, rule: str, progress: Progress = unheard
 ) -> tuple[dict[int, list[tuple[int, int]]], list[tuple[str, int]]]:
-    """Where recurring lines or sentences stand: spans by row; and these themselves with the number of their documents, most first.
+    """The positions of recurring lines or sentences: spans by row; and these themselves with the number of their documents, most first.
 
     A line is compared without the white space around and inside it, in any case; a line without a letter or number is none.
     within: int32, the value of a label (or the source) of each row; a line then recurs within a value. least: in so many
@@ -54,7 +54,7 @@ def recurring_stretches(
 
 
 def where_they_stand(texts: Sequence[str], wanted: frozenset[str], rule: str) -> dict[int, list[tuple[int, int]]]:
-    """Where some lines or sentences stand, as they are compared: spans by row."""
+    """The positions of some lines or sentences, as they are compared: spans by row."""
     pieces = _PIECES[rule]
     spans = {}
     for row, text in enumerate(texts) if wanted else ():

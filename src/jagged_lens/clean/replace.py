@@ -48,9 +48,9 @@ def replacement_of(rule: str) -> Replacement:
 
 @dataclass(frozen=True, eq=False)
 class Replaced:
-    """texts: after replacing. changed: rows whose text is another. back: of each of these the places, in the new text, where a
-    stretch begins (b int64), and the shift from there back to the old text; within a replacement the old stretch is kept
-    whole. hits: of each rule how many replacements, documents: in how many."""
+    """texts: after replacing. back: for each changed row, the starts of stretches in the new text (b int64), and their shifts back to the old
+    text. Within a replacement the old stretch is kept whole. hits, documents: for each rule, the number of
+    replacements and of their documents."""
 
     texts: Sequence[str]
     back: dict[int, tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]]
@@ -60,7 +60,7 @@ class Replaced:
     def spans(
         self, row: int, starts: NDArray[np.int64], ends: NDArray[np.int64]
     ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """Where spans of the new text of a row stand in the old one.
+        """The positions of spans of the new text of a row in the old one.
 
         starts, ends: int64, s of each, in code points; gives two like them.
         """

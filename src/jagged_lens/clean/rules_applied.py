@@ -52,7 +52,7 @@ class _Entries:
         return tuple(map(folding(self._settings), words))
 
     def names(self, word: str) -> list[str]:
-        """What a word is called by each language: its form, or its core where it is kept as written."""
+        """The form of a word in each language, or its core if it is kept as written."""
         if word not in self._known:
             reads = [read_words([word], code, self._settings) for code in self._codes]
             self._known[word] = [one.core[0] if one.core[0] in self._written else one.formed[0] for one in reads]
@@ -63,7 +63,7 @@ class _Entries:
         return list(dict.fromkeys(tuple(way) for way in zip(*map(self.names, words), strict=True)))
 
     def single(self, words: Iterable[_Words]) -> dict[str, _Words]:
-        """Which entry of one word each spelling or form belongs to; a spelling goes before a form."""
+        """The entry of one word for each spelling or form. A spelling takes precedence over a form."""
         ones = [entry for entry in words if len(entry) == 1]
         by_form: dict[str, _Words] = {name: entry for entry in reversed(ones) for name in self.names(entry[0])}
         return by_form | {self.folded(entry)[0]: entry for entry in ones}
@@ -146,7 +146,7 @@ def _words(
 
 
 def _target(right: _Words, entries: _Entries) -> str:
-    """What a synonym is counted as: the form of a word, or words joined."""
+    """The target of a synonym: the form of a word, or words joined."""
     return "_".join(entries.folded(right)) if len(right) > 1 else entries.names(right[0])[0]
 
 
@@ -181,7 +181,7 @@ def _by_rule(own: OwnRules, counts: Counter[tuple[str, _Words]]) -> dict[str, in
 
 
 def _shapes(words: list[str], settings: CleanSettings) -> NDArray[np.uint8]:
-    """Of each word the Reason for which it is taken for what it looks like."""
+    """For each word, the reason for which it is removed because of its form."""
     lengths = np.fromiter(map(len, words), np.int64, len(words))
     shapes = np.zeros(len(words), np.uint8)
     shapes[lengths > settings.longest] = Reason.LONG

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which characters belong to a word: letters and numbers, and what joins them inside it."""
+"""The characters that belong to a word: letters and numbers, and what joins them inside it."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ def word_characters(
     join_first_letters: bool,
     signs: str,
 ) -> NDArray[np.bool_]:
-    """Of each byte whether it belongs to a word: bool.
+    """For each byte, True if it belongs to a word: bool.
 
     codes, kinds: uint8, the bytes and their kinds; taken: uint8, the Reason of each byte, or None. The choices are those of `split`.
     """

@@ -35,7 +35,7 @@ _LISTS = {
 
 @dataclass(frozen=True, config=STRICT)
 class CleanSettings:
-    """What becomes of the text before terms are formed. The order of the fields is not the order of the work; see docs/formulas.md."""
+    """The changes to a text before terms are formed. The order of the fields is not the order of the work; see docs/formulas.md."""
 
     take_out: tuple[
         Literal["markup", "web-addresses", "mail-addresses", "symbols", "recurring-lines", "recurring-sentences"], ...
@@ -197,7 +197,7 @@ class CleanSettings:
 
     @property
     def has_expressions(self) -> bool:
-        """Whether a regular expression of the user's own searches the texts."""
+        """True if a regular expression of the user's own searches the texts."""
         return self.tokens == "pattern" or any(rule.startswith("/") for rule in self.replace)
 
 

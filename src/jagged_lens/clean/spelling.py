@@ -45,6 +45,6 @@ def spelling_of(form: str) -> str:
 
 
 def _is_initialism(form: str) -> bool:
-    """Whether a form is single letters with points between them, and none behind the last."""
+    """True if a form is single letters with points between them, and none behind the last."""
     parts = form.split(".")
     return all(len(part) == 1 and unicodedata.category(part)[0] in "LM" for part in parts)

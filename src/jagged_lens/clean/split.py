@@ -110,8 +110,8 @@ def _blocks(texts: Strings) -> list[tuple[int, int]]:
 
 @dataclass(frozen=True, eq=False)
 class _Block:
-    """The tokens of a block of texts, like Split; counts: of each text. Of each form of the block: low, high (what tells it
-    apart, see alike.packed; of longer ones high is counted through all `longer`), text. hits: of its rules."""
+    """The tokens of a block of texts, like Split; counts: of each text. Of each form of the block: low, high (what tells it apart, see
+    alike.packed. Of longer ones high is counted through all `longer`), text. hits: of its rules."""
 
     counts: NDArray[np.int64]
     form: NDArray[np.int32]
@@ -203,7 +203,7 @@ class _Joined:
         return points if self.behind is None else np.flatnonzero((self.codes & 0xC0) != 0x80)[points]
 
     def by_byte(self, of_points: NDArray[np.uint8]) -> NDArray[np.uint8]:
-        """What is known of each code point, for each byte."""
+        """The properties of each code point, for each byte."""
         return of_points if self.behind is None else of_points[np.arange(len(self.behind)) - self.behind]
 
 
@@ -281,7 +281,7 @@ def _without_symbols(
 def _matches(
     pattern: re.Pattern[str], joined: _Joined, taken: NDArray[np.uint8] | None
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Where the pattern fits, text by text: what is taken out and what is not are matched apart, so that nothing crosses."""
+    """The matches of the pattern, text by text: removed and kept stretches are matched separately, so that nothing crosses."""
     starts: list[int] = []
     ends: list[int] = []
     whole = joined.data.decode()
@@ -300,7 +300,8 @@ def _matches(
 
 
 def _runs(word: NDArray[np.bool_], taken: NDArray[np.uint8] | None) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Where runs of word characters stand. No text begins or ends within one, for a NUL stands between them, and one behind the last."""
+    """The positions of runs of word characters. No text begins or ends within one, for a NUL stands between them, and one behind the
+    last."""
     if taken is None:
         edges = np.flatnonzero(word[1:] != word[:-1]) + 1
         if word[0]:
@@ -322,7 +323,7 @@ _LONGER_QUOTES = [mark.encode() for mark in "”’»"]
 
 
 def _closes_quotation(codes: NDArray[np.uint8], places: NDArray[np.int64]) -> NDArray[np.bool_]:
-    """Whether a character that closes a quotation or a bracket begins at each place."""
+    """True if a character that closes a quotation or a bracket begins at each place."""
     found = _QUOTES[codes[places]]
     for mark in _LONGER_QUOTES:
         found = found | np.all([codes[places + step] == byte for step, byte in enumerate(mark)], axis=0)
@@ -337,8 +338,8 @@ def _sentence_ends(
     ends: NDArray[np.int64],
     last_of_text: NDArray[np.int64],
 ) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Whether . ! ? or … before white space or the end of the text, 。 or its like, or a blank line, follows each token; and whether it
-    is nothing but a full stop."""
+    """For each token, True if a sentence ends behind it: at . ! ? or … before white space or the end of the text, at 。 or its like, or at
+    a blank line. And whether it is nothing but a full stop."""
     flags, stops = np.zeros(len(starts), np.bool_), np.zeros(len(starts), np.bool_)
     if not len(starts):
         return flags, stops

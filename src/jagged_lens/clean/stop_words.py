@@ -20,7 +20,7 @@ _WIDE = "-wide"
 
 
 def ships(name: str) -> bool:
-    """Whether a stop word list of that name ships with us; any other is a file."""
+    """True if a stop word list of that name ships with us; any other is a file."""
     return name == DETECTED or bool(language_of_list(name))
 
 
@@ -37,7 +37,7 @@ def language_of_list(name: str) -> str:
 
 
 def list_name(name: str) -> str:
-    """What a list is called, with the number of its words.
+    """The display name of a list, with the number of its words.
 
     >>> list_name("en")
     'English function words (231)'

@@ -67,7 +67,7 @@ def suggestions(tokens: Tokens, share: float = _SHARE) -> list[Suggestion]:
 def _in_other_languages(
     tokens: Tokens, kept: NDArray[np.int64], row: NDArray[np.int64], spelling: NDArray[np.int64]
 ) -> NDArray[np.bool_]:
-    """Of each spelling whether it stands only in documents of another language than most."""
+    """For each spelling, True if it occurs only in documents in another language than most."""
     count = len(tokens.spellings)
     if not len(tokens.languages):
         return np.zeros(count, np.bool_)

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 
 class Reason(IntEnum):
-    """Why a token was taken; KEPT if it was not."""
+    """The reason for which a token was removed; KEPT if it was not."""
 
     KEPT = 0
     MARKUP = 1
@@ -54,7 +54,7 @@ _RULES = (
 
 
 def any_hint(data: bytes, rules: Collection[str]) -> bool:
-    """Whether a text in UTF-8 may hold anything that some of the rules take out."""
+    """True if a text in UTF-8 may hold anything that some of the rules take out."""
     return any(name in rules and any(hint.encode() in data for hint in hints) for name, _, _, hints in _RULES)
 
 

@@ -70,11 +70,11 @@ class Tokens:
 
     @property
     def kept(self) -> NDArray[np.bool_]:
-        """Of each token whether it is kept: bool."""
+        """For each token, True if it is kept: bool."""
         return np.asarray(self.reason == Reason.KEPT)
 
     def kept_by_row(self) -> NDArray[np.int64]:
-        """How many tokens each document keeps: int64."""
+        """The number of tokens each document keeps: int64."""
         return np.diff(np.concatenate(([0], np.cumsum(self.kept)))[self.row_starts])
 
 

@@ -22,8 +22,8 @@ SECONDS = 6.0
 
 @dataclass(frozen=True, eq=False)
 class Trial:
-    """row: of the corpus, the document shown. tokens: of that document alone, under the rules as tried. changed: in how many of
-    the sampled documents anything is different from the rules as they are; sampled: how many those are."""
+    """row: of the corpus, the document shown. tokens: of that document alone, under the rules as tried. changed: in how many of the
+    sampled documents anything is different from the rules as they are. sampled: how many those are."""
 
     row: int
     tokens: Tokens

@@ -52,7 +52,7 @@ def _begin_alike(one: str, other: str) -> bool:
 
 
 def near(one: str, other: str) -> bool:
-    """Whether two different words are one edit apart."""
+    """True if two different words are one edit apart."""
     if len(one) > len(other):
         one, other = other, one
     start = 0
@@ -65,6 +65,6 @@ def near(one: str, other: str) -> bool:
 
 
 def _inflected(one: str, other: str) -> bool:
-    """Whether the words differ by a letter at the end alone: that is a form of the word, not a variant."""
+    """True if the words differ by a letter at the end alone: that is a form of the word, not a variant."""
     short, long = sorted((one, other), key=len)
     return long.startswith(short) or short[:-1] == long[:-1]

@@ -72,7 +72,7 @@ def lemmas(words: Sequence[str], language: str) -> list[str]:
 
 
 def is_known_word(word: str, language: str) -> bool:
-    """Whether a dictionary of the language has the word.
+    """True if a dictionary of the language has the word.
 
     >>> is_known_word("plants", "en"), is_known_word("plnats", "en")
     (True, False)
@@ -84,8 +84,8 @@ def is_known_word(word: str, language: str) -> bool:
 
 
 def form_for(word_form: str, language: str) -> str:
-    """Which form is made of words of a language where `word_form` is asked for: stems where lemmas are not known, and the other way
-    round; written where neither is.
+    """The word form used for a language if `word_form` is requested: stems if there are no lemmas, and vice versa; written if there are
+    neither.
 
     >>> form_for("stem", "pl"), form_for("lemma", "eu"), form_for("stem", "")
     ('lemma', 'stem', 'written')

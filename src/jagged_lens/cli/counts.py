@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What was there after each step of a run, for run.json."""
+"""The counts after each step of a run, for run.json."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ from jagged_lens.place import Part, Suggestions
 
 
 def counts(results: Results) -> dict[str, dict[str, Any]]:
-    """What was there after each step."""
+    """The counts after each step."""
     terms, space, pairs = results[TERMS], results[SPACE], results[PAIRS]
     grouping, layout, themes = results[GROUPING], results[LAYOUT], results[THEMES]
     losses = results[TOKENS].account
@@ -84,7 +84,7 @@ def counts(results: Results) -> dict[str, dict[str, Any]]:
 
 
 def _suggested(found: Suggestions) -> dict[str, Any]:
-    """Of both parts how good the suggestions are, beside always the commonest value."""
+    """The quality of the suggestions for both parts, beside always suggesting the most common value."""
     parts = {"training": found.figures(Part.TRAINING), "held-out": found.figures(Part.HELD_OUT)}
     return {
         "label": found.label,
@@ -107,7 +107,7 @@ def _suggested(found: Suggestions) -> dict[str, Any]:
 
 
 def counts_of_placed(results: Results) -> dict[str, dict[str, Any]]:
-    """What was found of the new documents."""
+    """The results for the new documents."""
     found = results[PLACED]
     copies = found.copy_kind[found.copy_of >= 0]
     return {

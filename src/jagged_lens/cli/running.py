@@ -55,7 +55,7 @@ from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sou
 
 _SAID = "run.json"
 _PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
-"""What the files of a run are made of: a label that cannot be learned is told before the map is laid out."""
+"""The parts that the files of a run need: an error in a label to learn is reported before the map is laid out."""
 
 _PLACED = with_needs([PLACED])
 
@@ -133,7 +133,7 @@ def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str
 
 
 def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, Any]], out: Path) -> None:
-    """What came of each step, a line, and what there is to notice."""
+    """One line per step for its result, and the notices."""
     language = NAMES.get(results[TOKENS].language, "unknown language")
     trust = found["map"]["trust"]
     lines = (
@@ -160,7 +160,7 @@ def _say_notes(corpus: Corpus) -> None:
 
 
 def _given(job: Job, state: ProjectState | None, results: Results) -> Given:
-    """What the project gave to groups, themes and documents: names, notes, labels."""
+    """The names, notes and labels that the project gave to groups, themes and documents."""
     if state is None:
         return Given()
     found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())

@@ -78,7 +78,7 @@ def find_copies(
 def copy_families(
     shingles: Shingles, rows: NDArray[np.integer], progress: Progress = unheard, most: int = MOST_PAIRS
 ) -> NDArray[np.int64]:
-    """Of each document a number that it shares with all that are copies of it, be it through others (int64, n).
+    """For each document, a number that it shares with all its copies, direct or indirect (int64, n).
 
     rows: int32, n, the corpus row of each.
     """
@@ -92,7 +92,7 @@ def copy_families(
 
 
 class _Found:
-    """What was found so far, at most about twice as much as is kept."""
+    """The best found so far, at most about twice as many as are kept."""
 
     def __init__(self, n: int, most: int) -> None:
         self._n = n

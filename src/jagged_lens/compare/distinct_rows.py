@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which rows hold the very same entries."""
+"""The rows with identical entries."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How alike are pairs? The distribution of the similarity of all pairs, counted in blocks."""
+"""The distribution of the similarity of pairs. The distribution of the similarity of all pairs, counted in blocks."""
 
 from __future__ import annotations
 
@@ -22,9 +22,9 @@ _SAMPLED_BLOCKS = 24
 
 @dataclass(frozen=True, eq=False)
 class Distribution:
-    """counts: float64, BINS bins from 0 to 1 (below 0 counts as 0). exact: False where it is scaled up from a sample. error: float64,
-    the standard error of each count, from how much the sampled blocks differ (Cochran, "Sampling Techniques", 1977, ch. 9); 0 where
-    it is exact."""
+    """counts: float64, BINS bins from 0 to 1 (below 0 counts as 0). exact: False where it is scaled up from a sample. error: float64, the
+    standard error of each count, from how much the sampled blocks differ (Cochran, "Sampling Techniques", 1977, ch. 9). 0 where it is
+    exact."""
 
     counts: NDArray[np.float64]
     exact: bool

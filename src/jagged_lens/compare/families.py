@@ -36,7 +36,7 @@ class Families:
 
     @property
     def sizes(self) -> NDArray[np.int64]:
-        """How many documents each family has: int64, f."""
+        """The number of documents each family has: int64, f."""
         return np.diff(self.starts)
 
     def of(self, family: int) -> NDArray[np.int32]:
@@ -44,7 +44,7 @@ class Families:
         return self.members[self.starts[family] : self.starts[family + 1]]
 
     def resemblances(self, family: int) -> NDArray[np.float32]:
-        """How much each member of one family resembles the standard, in the order of `of` (float32)."""
+        """The resemblance of each member of one family to the standard, in the order of `of` (float32)."""
         return self.resemblance[self.starts[family] : self.starts[family + 1]]
 
 
@@ -96,7 +96,7 @@ def families_of(
 def _standard(
     shingles: Shingles, rows: NDArray[np.integer], lengths: NDArray[np.integer]
 ) -> tuple[int, NDArray[np.float32]]:
-    """Which of some documents resembles the others most, and how much each resembles that one (float32)."""
+    """The document that resembles the others most, and the resemblance of each other to it (float32)."""
     wording, first, of, times = np.unique(
         shingles.wording[rows], return_index=True, return_inverse=True, return_counts=True
     )

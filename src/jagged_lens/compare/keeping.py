@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which member of each family of near-duplicates stays, by a rule."""
+"""The member of each family of near-duplicates that stays, by a rule."""
 
 from __future__ import annotations
 

@@ -21,7 +21,7 @@ _PAIRS_AT_ONCE = 100_000
 
 @dataclass(frozen=True, eq=False)
 class Rows:
-    """What is multiplied: rows (float64 CSR, n × m), their squared lengths (n), the measure, and which rows are empty."""
+    """The operands of the product: rows (float64 CSR, n × m), their squared lengths (n), the measure, and which rows are empty."""
 
     matrix: csr_array
     squares: NDArray[np.float64]
@@ -30,7 +30,7 @@ class Rows:
 
     @property
     def unit(self) -> bool:
-        """Whether the dot product itself is the similarity."""
+        """True if the dot product itself is the similarity."""
         return self.measure != "euclidean"
 
 
@@ -70,9 +70,8 @@ def distances_squared(rows: Rows, some: slice | NDArray[np.integer], dots: NDArr
 
 
 def rounding(rows: Rows, some: slice | NDArray[np.integer]) -> NDArray[np.float64]:
-    """How wrong a squared distance of some rows to all rows (b × n) can be that was made of a dot product: of long rows
-    that are nearly alike it is a small difference of large numbers (Higham, "Accuracy and Stability of Numerical
-    Algorithms", 2002, ch. 3).
+    """An error bound for squared distances of some rows to all rows (b × n) from a dot product: for long rows that are nearly equal it is
+    a small difference of large numbers (Higham, "Accuracy and Stability of Numerical Algorithms", 2002, ch. 3).
 
     float64, b × n.
     """

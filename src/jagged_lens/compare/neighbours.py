@@ -104,8 +104,8 @@ class Scores:
     def __init__(
         self, rows: Rows, k: int, among: NDArray[np.bool_] | None = None, ranks: NDArray[np.int64] | None = None
     ) -> None:
-        """among: bool, n, those that may be found; None: all. ranks: int64, n, how many copies stand before each, where that is
-        known and all may be found."""
+        """among: bool, n, those that may be found. None: all. ranks: int64, n, how many copies stand before each, where that is known and
+        all may be found."""
         self._rows = rows
         self._k = k
         self._dots = DotBlocks(rows)
@@ -126,8 +126,8 @@ class Scores:
         self._hidden[found] = copy_ranks(rows.matrix[found]) > k
 
     def of(self, block: slice) -> NDArray[np.float32]:
-        """The scores of the rows of `block` with all rows (float32, b × n); -inf with itself, with empty rows and with copies
-        that stand behind k others of the same: ties go by row."""
+        """The scores of the rows of `block` with all rows (float32, b × n). -inf with itself, with empty rows, and with copies behind k
+        identical others: ties go by row."""
         found = self._dots.of(block)
         if not self._rows.unit:
             found *= 2
@@ -139,7 +139,7 @@ class Scores:
         return found
 
     def possible(self, scores: NDArray[np.float32], block: slice) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        """Which others can be among the k nearest of each row (b × n), and of which rows (b) single precision cannot say.
+        """The candidates for the k nearest of each row (b × n), and the rows (b) that single precision cannot settle.
 
         scores: float32, b × n; gives bool, b × n and b.
         """
@@ -157,7 +157,7 @@ class Scores:
         return (scores + wrong >= surely[:, None]) & (scores > -np.inf), doubtful
 
     def in_full(self, some: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
-        """Of some rows the k nearest, perhaps with a few more (row, other, similarity), from products in double precision.
+        """For some rows the k nearest, perhaps with a few more (row, other, similarity), from products in double precision.
 
         some: int64, s rows; gives int64, int64 and float32, one for each found.
         """
@@ -296,12 +296,12 @@ def _candidates(scores: Scores, block: slice, k: int) -> tuple[NDArray[np.int64]
 
 
 def copy_ranks(matrix: csr_array) -> NDArray[np.int64]:
-    """How many rows before each hold the very same entries (int64, n)."""
+    """The number of rows before each hold the very same entries (int64, n)."""
     return _ranks(distinct_rows(matrix).of)
 
 
 def _ranks(of: NDArray[np.integer]) -> NDArray[np.int64]:
-    """How many before each are of the same kind."""
+    """The number of before each are of the same kind."""
     order = np.argsort(of, kind="stable")
     ranks = np.empty(len(of), np.int64)
     ranks[order] = np.arange(len(of)) - np.searchsorted(of[order], of[order])

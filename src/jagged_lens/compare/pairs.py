@@ -51,7 +51,7 @@ class Pairs:
 
     @property
     def families(self) -> int:
-        """How many families there are."""
+        """The number of families there are."""
         return int(self.family.max(initial=-1)) + 1
 
 
@@ -186,7 +186,7 @@ def _with_spared(copies: Copies, standing: NDArray[np.int64], wording: NDArray[n
 
 
 def _known(first: NDArray[np.int32], second: NDArray[np.int32], copies: Copies, n: int) -> NDArray[np.bool_]:
-    """Of each copy whether it is among the pairs already, or came before."""
+    """For each copy, True if it is among the pairs already, or came before."""
     keys = copies.first.astype(np.int64) * n + copies.second
     known = np.isin(keys, first.astype(np.int64) * n + second)
     again = np.ones(len(keys), np.bool_)

@@ -12,7 +12,7 @@ from jagged_lens.setting import STRICT, setting
 
 @dataclass(frozen=True, config=STRICT)
 class CompareSettings:
-    """How alike two documents are, and which pairs are listed."""
+    """The similarity of documents, and which pairs are listed."""
 
     measure: Literal["cosine", "euclidean", "hellinger"] = setting(
         "cosine",

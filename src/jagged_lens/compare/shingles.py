@@ -24,7 +24,7 @@ _PAIRS_AT_ONCE = 100_000
 
 
 class Kind(IntEnum):
-    """What kind of near-duplicates two documents are."""
+    """The kind of near-duplicate that two documents are."""
 
     SAME = 0
     EDITED = 1
@@ -34,7 +34,7 @@ class Kind(IntEnum):
 
 @dataclass(frozen=True, eq=False)
 class Shingles:
-    """Of each of n documents: wording (int32, equal where the word sequences are equal) and shingles (bool CSR, n × shingles)."""
+    """For each of n documents: wording (int32, equal where the word sequences are equal) and shingles (bool CSR, n × shingles)."""
 
     wording: NDArray[np.int32]
     sets: csr_array
@@ -72,8 +72,8 @@ def shingles_of(corpus: Corpus, progress: Progress = unheard) -> Shingles:
 def compared_by_runs(
     shingles: Shingles, first: NDArray[np.integer], second: NDArray[np.integer]
 ) -> tuple[NDArray[np.uint8], NDArray[np.float32]]:
-    """The Kind of each pair of documents (p), the first that applies of same, holds whole (all runs of one are in the other, which has
-    more), edited, holds, subject; and their resemblance.
+    """The Kind of each pair of documents (p), and their resemblance. The first that applies: same, holds whole (all runs of one are in
+    the other, which has more), edited, holds, subject. And their resemblance.
 
     first, second: int64 or int32, p rows of each; gives uint8 (p) and float32 (p).
     """

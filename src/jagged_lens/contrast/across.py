@@ -33,7 +33,7 @@ def nearest_across(
     each: int = EACH,
     progress: Progress = unheard,
 ) -> Across:
-    """Of each document of the smaller side its nearest on the other, as far as they have anything in common. left, right: bool, n."""
+    """For each document of the smaller side its nearest on the other, as far as they have anything in common. left, right: bool, n."""
     small, large = np.flatnonzero(left), np.flatnonzero(right)
     swapped = len(small) > len(large)
     if swapped:

@@ -34,7 +34,7 @@ class Along:
 
 
 def along(counts: csr_array, values: NDArray[np.float64]) -> Along:
-    """Which terms go with a number. counts: CSR, n × m; values: float64, n, NaN for a document that is left out."""
+    """The association of terms with a number. counts: CSR, n × m; values: float64, n, NaN for a document that is left out."""
     some = np.flatnonzero(~np.isnan(values))
     held, own = counts[some], values[some]
     m = counts.shape[1]
@@ -61,7 +61,7 @@ class Periods:
     sizes: NDArray[np.int64]
 
     def counted(self, inside: NDArray[np.bool_]) -> NDArray[np.int64]:
-        """How many of some documents (bool, n) are in each period (int64)."""
+        """The number of documents in each period, among some documents (bool, n): int64."""
         return np.bincount(self.of[inside & (self.of >= 0)], minlength=len(self.names))
 
 
@@ -70,8 +70,8 @@ _QUARTERS = 3
 
 
 def periods(scale: Scale) -> Periods:
-    """The periods of a scale: of dates years, or quarters, months, days, the shortest of which there are at most 40, and else stretches of
-    years; of numbers the values themselves, where they are few whole numbers, or else twenty equal stretches."""
+    """The periods of a scale: of dates years, or quarters, months, days, the shortest of which there are at most 40, and else stretches
+    of years. Of numbers the values themselves, where they are few whole numbers, or else twenty equal stretches."""
     values = scale.values
     there = np.isfinite(values)
     if not there.any():

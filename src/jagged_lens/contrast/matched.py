@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 @dataclass(frozen=True, eq=False)
 class Matched:
     """positions: float64, p × 2, the second map laid over the first. apart: the share of the spread of the first map that is left between
-    a point and itself, √(Σ d² ÷ Σ spread²): 0 for the same picture, 1 where nothing fits; NaN where fewer than two documents are on both.
+    a point and itself, √(Σ d² ÷ Σ spread²): 0 for the same picture, 1 where nothing fits. NaN where fewer than two documents are on both.
     """
 
     positions: NDArray[np.float64]

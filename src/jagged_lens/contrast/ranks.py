@@ -18,8 +18,8 @@ from scipy.special import ndtr
 
 @dataclass(frozen=True, eq=False)
 class RankSums:
-    """Of each of m sets: size (int64); superiority (float64): the probability that a value in it is larger than one outside, ties
-    counting half, 0.5 where it is nothing or all; p (float64): of so large a distance from 0.5 by chance, two-sided, by the normal
+    """For each of m sets: size (int64). Superiority (float64): the probability that a value in it is larger than one outside, ties
+    counting half, 0.5 where it is nothing or all. P (float64): of so large a distance from 0.5 by chance, two-sided, by the normal
     approximation."""
 
     size: NDArray[np.int64]

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What documents can be laid along: a date, a column of numbers, or a label whose values are numbers."""
+"""The scales that can order documents: a date, a column of numbers, or a label whose values are numbers."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Scale:
 
 @dataclass(frozen=True, eq=False)
 class Columns:
-    """What is beside the n documents of a lens: dates (int32, n, or empty), numbers and labels, each of n."""
+    """Dates (int32, n, or empty), numbers and labels, each of n, of the n documents of a lens."""
 
     dates: NDArray[np.int32]
     numbers: tuple[Number, ...]

@@ -17,7 +17,7 @@ from jagged_lens.weigh import VectorSpace
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """What one lens says of its n documents. rows: int32, n, corpus rows, rising; positions: float32, n × 2."""
+    """The view of n documents by one lens. rows: int32, n, corpus rows, rising; positions: float32, n × 2."""
 
     rows: NDArray[np.int32]
     neighbours: Neighbours
@@ -28,7 +28,7 @@ class Seen:
 
 @dataclass(frozen=True, eq=False)
 class TwoLenses:
-    """How two lenses differ on the c documents that both have.
+    """The differences between two lenses on the c documents they share.
 
     rows: int32, c, corpus rows; at_first, at_second: int64, c, where each stands in either lens. kept: float32, c, the share of its 12
     nearest that are the same in both (1 where it has none in either). elsewhere: bool, c, whether it goes another way than most of its
@@ -58,13 +58,13 @@ class TwoLenses:
 
     @property
     def moved(self) -> NDArray[np.int64]:
-        """Of those whose neighbours changed the place in `rows`, the one that kept fewest first (int64)."""
+        """For those whose neighbours changed, the place in `rows`, the one that kept fewest first (int64)."""
         order = np.argsort(self.kept, kind="stable")
         return order[self.kept[order] < 1]
 
 
 def two_lenses(first: Seen, second: Seen) -> TwoLenses:
-    """What differs between two lenses, of documents that both have."""
+    """The differences between two lenses for the documents they share."""
     rows, at_first, at_second = np.intersect1d(first.rows, second.rows, assume_unique=True, return_indices=True)
     own, other = first.grouping.group[at_first], second.grouping.group[at_second]
     flows = counted_together(own, other, len(first.grouping), len(second.grouping))
@@ -129,8 +129,8 @@ def _alone(seen: Seen, other: Seen) -> NDArray[np.int64]:
 
 @dataclass(frozen=True, eq=False)
 class TermShift:
-    """What a document is made of in either lens. terms: names, the one that comes in most first, the one that goes most last. before,
-    after: float64, the share of the squared length of the document that each makes up (0: it is not there)."""
+    """The composition of a document in each lens. terms: names, from the largest gain to the largest loss. before, after: float64, the
+    share of the squared length of the document that each accounts for (0 if absent)."""
 
     terms: tuple[str, ...]
     before: NDArray[np.float64]

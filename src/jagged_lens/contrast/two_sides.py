@@ -79,14 +79,14 @@ def _by_ratio(ratio: NDArray[np.float64]) -> NDArray[np.int64]:
 def groups_by_side(
     group: NDArray[np.integer], groups: int, left: NDArray[np.bool_], right: NDArray[np.bool_]
 ) -> NDArray[np.int64]:
-    """How many documents of either side each group has: int64, g × 2. group: int32, n, -1 for a document in none."""
+    """The number of documents of either side each group that has: int64, g × 2. group: int32, n, -1 for a document in none."""
     return np.stack([np.bincount(group[side & (group >= 0)], minlength=groups) for side in (left, right)], axis=1)
 
 
 def themes_by_side(
     documents: NDArray[np.floating], left: NDArray[np.bool_], right: NDArray[np.bool_]
 ) -> NDArray[np.float64]:
-    """Of each theme the probability that a document of the left side lies higher on it than one of the right: float64, k; 0.5 where
+    """For each theme the probability that a document of the left side lies higher on it than one of the right: float64, k. 0.5 where
     neither does, ties count half. documents: float32, n × k."""
     some = np.flatnonzero(left | right)
     present = left[some].astype(np.float64)

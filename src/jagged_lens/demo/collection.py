@@ -20,6 +20,7 @@ from pathlib import Path
 
 from jagged_lens.demo.copying import VARIED
 from jagged_lens.demo.likeness import shingles_of, words_of
+from jagged_lens.demo.world import CROPS, DISTRICTS, GONE, KIND, LITTLE_SAID, PICKED, SEASONS, SLIPS, SOWN, YEARS
 from jagged_lens.language.words import wide_list
 
 NOTES = 640
@@ -30,83 +31,9 @@ PLANTED = {"same": 12, "edited": 24, "holds": 12, "subject": 20}
 _COPIED = ("same", "edited", "holds")
 LATE_COPIES = {"same": 2, "edited": 3, "holds": 2}
 
-_CROPS = {
-    "bean": ("runner beans", "Runner bean", ("Fen Scarlet", "Grey Heron", "Tall Widow")),
-    "tomato": ("tomatoes", "Tomato", ("Ember Drop", "Old Parish", "Moor Lamp")),
-    "squash": ("squash", "Squash", ("Grey Lantern", "Pale Bishop", "Owl Gourd")),
-    "barley": ("barley", "Barley", ("Heron", "Moorcock", "Long Acre")),
-    "lettuce": ("lettuce", "Lettuce", ("Winter Moss", "Tin Bell", "Red Verger")),
-    "garlic": ("garlic", "Garlic", ("Mardle Hard", "Lamb Soft", "Sexton")),
-    "poppy": ("poppies", "Poppy", ("Dusk", "Lady Soot", "Tinker")),
-    "leek": ("leeks", "Leek", ("Salt Road", "Curlew", "Old Beam")),
-    "pea": ("peas", "Pea", ("Tall Candle", "Purple Monk", "Sally Gate")),
-    "beet": ("beets", "Beet", ("Bull Ring", "Drummer", "Cold Ember")),
-}
-_DISTRICTS = {
-    "Marlpit": "heavy clay",
-    "Upper Sallow": "loam",
-    "Otter Bank": "sand",
-    "Low Hythe": "peat",
-    "Cinder Row": "chalk",
-    "Brackenside": "loam",
-}
-_SEASONS = {
-    "wet": ("slugs", "slugs", "slugs", "blight", "blight", "rust", "rust", "mice"),
-    "dry": ("drought", "drought", "drought", "mildew", "mildew", "birds", "bolting"),
-    "cold": ("frost", "frost", "frost", "slugs", "bolting", "mice"),
-    "mild": ("birds", "birds", "mildew", "mice", "rust", "bolting", "blight"),
-    "windy": ("wind", "wind", "wind", "birds", "drought"),
-}
-# How often each season was in which year, out of ten: the wet years came first, the dry ones later.
-_YEARS = {
-    "wet": (4, 3, 2, 1, 0),
-    "dry": (0, 1, 2, 3, 4),
-    "cold": (3, 3, 2, 1, 1),
-    "mild": (2, 2, 2, 2, 2),
-    "windy": (2, 2, 2, 2, 2),
-}
 _REGISTERS = ("plain",) * 9 + ("terse",) * 4 + ("chatty",) * 4 + ("list",) * 2 + ("angry",) * 2
 _FOOTER_DISTRICT = "Otter Bank"
 _FOOTER = "Otter Bank Growers' Shelf. Please bring the envelope back to the counter."
-_SLIPS = {
-    "which": "wich",
-    "their": "thier",
-    "until": "untill",
-    "seedling": "seedlin",
-    "seedlings": "seedlngs",
-    "tomatoes": "tomatos",
-    "received": "recieved",
-    "weather": "wether",
-    "growing": "growin",
-    "through": "thru",
-    "leaves": "leafs",
-    "would": "woud",
-    "again": "agian",
-    "neighbours": "neigbours",
-    "believe": "beleive",
-    "morning": "mornig",
-    "plants": "plnats",
-    "because": "becuase",
-}
-# In which months each crop is sown and picked, and until when it keeps.
-_SOWN: dict[str, tuple[str, ...]] = {
-    "bean": ("May", "June"), "tomato": ("February", "March", "April"), "squash": ("April", "May"), "barley": ("March", "April"),
-    "lettuce": ("March", "April", "May"), "garlic": ("October", "November"), "poppy": ("March", "April"), "leek": ("March", "April"),
-    "pea": ("March", "April"), "beet": ("April", "May"),
-}  # fmt: skip
-_PICKED: dict[str, tuple[str, ...]] = {
-    "bean": ("July", "August", "September"), "tomato": ("August", "September"), "squash": ("September", "October"),
-    "barley": ("August", "September"), "lettuce": ("June", "July"), "garlic": ("July", "August"), "poppy": ("July", "August"),
-    "leek": ("October", "November", "December"), "pea": ("June", "July"), "beet": ("August", "September", "October"),
-}  # fmt: skip
-_GONE: dict[str, tuple[str, ...]] = {
-    "bean": ("October", "November"), "tomato": ("October", "November"), "squash": ("February", "March"), "barley": ("March", "May"),
-    "lettuce": ("July", "August"), "garlic": ("March", "April"), "poppy": ("October", "November"), "leek": ("March", "April"),
-    "pea": ("July", "August"), "beet": ("February", "March"),
-}  # fmt: skip
-_LITTLE_SAID = ("poppy", "squash")
-"""Crops of which the notes tell little, so that their groups are loose."""
-_KIND = {"bean": "runner bean"}
 MOST_HOLDERS = 10
 """In so many notes a run of four words may stand, but for those of the footer."""
 USES = 9
@@ -128,7 +55,7 @@ class Note:
 
     @property
     def title(self) -> str:
-        return f"{_CROPS[self.crop][1]} ‘{self.variety}’, plot {self.plot}"
+        return f"{CROPS[self.crop][1]} ‘{self.variety}’, plot {self.plot}"
 
 
 @dataclass
@@ -171,10 +98,10 @@ class _Maker:
             if name == "v":
                 return note.variety
             if name == "crops":
-                return _CROPS[note.crop][0]
+                return CROPS[note.crop][0]
             if name == "kind":
-                return _KIND.get(note.crop, note.crop)
-            of_crop: dict[str, dict[str, tuple[str, ...]]] = {"sow": _SOWN, "pick": _PICKED, "gone": _GONE}
+                return KIND.get(note.crop, note.crop)
+            of_crop: dict[str, dict[str, tuple[str, ...]]] = {"sow": SOWN, "pick": PICKED, "gone": GONE}
             if name in of_crop:
                 return self.random.choice(of_crop[name][note.crop])
             return self.random.choice(self.slots[name])
@@ -195,7 +122,7 @@ class _Maker:
         raise AssertionError("the material does not reach for so many notes")
 
     def is_new(self, text: str) -> bool:
-        """Whether a text shares few runs with any before it, and none with as many as may share it."""
+        """True if a text shares few runs with any before it, and none with as many as may share it."""
         own = shingles_of(text)
         if any(len(self.holders[run]) >= USES for run in own):
             return False
@@ -210,17 +137,17 @@ class _Maker:
 
     def _draft(self) -> Note:
         pick = self.random
-        crop = pick.choice(sorted(_CROPS))
-        district = pick.choice(sorted(_DISTRICTS))
-        season = pick.choice(sorted(_SEASONS))
+        crop = pick.choice(sorted(CROPS))
+        district = pick.choice(sorted(DISTRICTS))
+        season = pick.choice(sorted(SEASONS))
         note = Note(
             crop,
-            pick.choice(_CROPS[crop][2]),
+            pick.choice(CROPS[crop][2]),
             pick.randint(1, 180),
             district,
             pick.randint(1, 5),
             season,
-            pick.choice(_SEASONS[season]),
+            pick.choice(SEASONS[season]),
             "",
         )
         return replace(note, text=self._text(note, pick.choice(_REGISTERS)))
@@ -231,12 +158,12 @@ class _Maker:
         def take(section: str, count: int) -> list[str]:
             return self.sentences(section, count, note)
 
-        crop = take(note.crop, 1 if note.crop in _LITTLE_SAID else 2)
-        if note.crop not in _LITTLE_SAID:
+        crop = take(note.crop, 1 if note.crop in LITTLE_SAID else 2)
+        if note.crop not in LITTLE_SAID:
             crop += take(f"{note.crop}_trade", pick.randint(2, 3))
         trouble = take(note.trouble, pick.randint(2, 3))
         season = take(f"season_{note.season}", 1) if pick.random() < 0.6 else []
-        soil = take(f"soil_{_DISTRICTS[note.district]}", 1) if pick.random() < 0.3 else []
+        soil = take(f"soil_{DISTRICTS[note.district]}", 1) if pick.random() < 0.3 else []
         if register == "terse":
             parts = take("open_terse", 1) + crop + trouble + take("terse", pick.randint(3, 5))
         elif register == "list":
@@ -271,7 +198,7 @@ class _Maker:
 
 
 def _has_run(frame: str) -> bool:
-    """Whether four words of a frame stand together that no slot parts."""
+    """True if four words of a frame stand together that no slot parts."""
     return any(len(words_of(part)) >= 4 for part in re.split(r"\{\w+\}", frame))
 
 
@@ -284,7 +211,7 @@ def make(seed: int = SEED) -> Collection:
     count = NOTES - sum(PLANTED[kind] for kind in _COPIED) - 2 * PLANTED["subject"]
     notes = [maker.note() for _ in range(count - 10)]
     years = random.Random(seed + 2)
-    notes = [replace(n, year=years.choices(range(1, 6), _YEARS[n.season])[0]) for n in notes]
+    notes = [replace(n, year=years.choices(range(1, 6), YEARS[n.season])[0]) for n in notes]
     notes = [_slipped(note, pick) if pick.random() < 0.25 else note for note in notes]
     for place in pick.sample(range(len(notes)), 16):
         notes[place] = replace(notes[place], text=_marked(notes[place], place, pick))
@@ -344,7 +271,7 @@ def _tell_in_other_words(collection: Collection, pick: random.Random) -> None:
             for at, note in enumerate(collection.notes)
             if (note.crop, note.trouble) == (crop, trouble)
             and collection.key(at) not in planted
-            and not _telling(note.text) & _telling(text) - _telling(" ".join(_CROPS[crop][:2]))
+            and not _telling(note.text) & _telling(text) - _telling(" ".join(CROPS[crop][:2]))
         )
         planted.add(collection.key(twin))
         collection.late_twins.append((len(collection.late), collection.key(twin)))
@@ -367,8 +294,8 @@ def late_name(collection: Collection, place: int) -> str:
 def _slipped(note: Note, pick: random.Random) -> Note:
     """With a slip or two of the pen."""
     text = note.text
-    for word in pick.sample(sorted(_SLIPS), 6):
-        text = re.sub(rf"\b{word}\b", _SLIPS[word], text, count=1)
+    for word in pick.sample(sorted(SLIPS), 6):
+        text = re.sub(rf"\b{word}\b", SLIPS[word], text, count=1)
     return replace(note, text=text)
 
 
@@ -387,9 +314,9 @@ def _marked(note: Note, place: int, pick: random.Random) -> str:
 
 def _foreign(line: str, pick: random.Random) -> Note:
     crop, _, text = line.partition("|")
-    variety = pick.choice(_CROPS[crop][2])
-    season = pick.choice(sorted(_SEASONS))
-    district = pick.choice(sorted(set(_DISTRICTS) - {_FOOTER_DISTRICT}))
+    variety = pick.choice(CROPS[crop][2])
+    season = pick.choice(sorted(SEASONS))
+    district = pick.choice(sorted(set(DISTRICTS) - {_FOOTER_DISTRICT}))
     return Note(
         crop, variety, pick.randint(1, 180), district, pick.randint(1, 5), season, "", text.replace("{v}", variety)
     )
@@ -427,9 +354,9 @@ def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, 
     for at in range(0, len(lines), 3):
         crop, variety, season, trouble = lines[at].split("|")
         place = len(notes)
-        year = pick.choices(range(1, 6), _YEARS[season])[0]
+        year = pick.choices(range(1, 6), YEARS[season])[0]
         for text in lines[at + 1 : at + 3]:
-            district = pick.choice(sorted(set(_DISTRICTS) - {_FOOTER_DISTRICT}))
+            district = pick.choice(sorted(set(DISTRICTS) - {_FOOTER_DISTRICT}))
             notes.append(Note(crop, variety, pick.randint(1, 180), district, year, season, trouble, text))
         pairs.append((place, place + 1, "subject"))
     return pairs
@@ -460,7 +387,7 @@ def write(folder: Path) -> None:
         rows = csv.writer(file)
         rows.writerow(["id", "title", "crop", "variety", "plot", "district", "year", "soil", "season", "note"])
         for place, n in enumerate(collection.notes):
-            soil = _DISTRICTS[n.district]
+            soil = DISTRICTS[n.district]
             rows.writerow(
                 [
                     collection.key(place),

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How somebody copies a note: word for word, with words exchanged, or some sentences of it."""
+"""Ways to copy a note: word for word, with words exchanged, or some sentences of it."""
 
 from __future__ import annotations
 

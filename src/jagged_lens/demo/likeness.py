@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How alike two texts of the demo are, told by their runs of four words."""
+"""The similarity of two texts of the demo, by their runs of four words."""
 
 from __future__ import annotations
 

@@ -123,7 +123,7 @@ class _Server(ThreadingHTTPServer):
 
     @property
     def address(self) -> str:
-        """What its pages begin with."""
+        """The text at the start of its pages."""
         return f"http://127.0.0.1:{self.server_port}"
 
 

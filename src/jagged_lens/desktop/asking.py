@@ -40,7 +40,7 @@ class Asker(QObject):
 
     @property
     def waiting(self) -> bool:
-        """Whether a question is still to be answered, or its answer to be shown."""
+        """True if a question is still to be answered, or its answer to be shown."""
         return self._open > 0 and not self._finished
 
     def ask(self, topic: str, question: Callable[[], Any], then: Callable[[Any], None]) -> None:
@@ -132,7 +132,7 @@ class Asker(QObject):
 
 
 class _Wrong:
-    """What went wrong, and who is to be told."""
+    """Errors, and whom to tell about them."""
 
     def __init__(self, text: str, told: Callable[[str], None]) -> None:
         self.words = text

@@ -22,7 +22,7 @@ _Kind = type[BaseException]
 
 
 def log_file() -> Path:
-    """Where faults are noted."""
+    """The log of errors."""
     return Path(platformdirs.user_state_dir("jagged-lens")) / "faults.log"
 
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What goes out of a desk into a file or a folder, and what is said of it: where it went, or why it could not be written."""
+"""Export from a desk to a file or folder, and its message: where it went, or why it could not be written."""
 
 from __future__ import annotations
 
@@ -67,7 +67,7 @@ def save_drawn(parent: QWidget, path: Path, save: Callable[[Path], None]) -> Non
 
 
 def _tried(path: Path, save: Callable[[Path], None]) -> str:
-    """What went wrong; "" where nothing did."""
+    """The error; "" if there was none."""
     try:
         write_whole(path, save)
     except OSError as error:

@@ -341,7 +341,7 @@ class MainWindow(Reach):
     # Sizes.
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
-        """What nobody below had a menu for: where documents are picked by a click, what may become of them."""
+        """The fallback menu: where a click picks documents, the actions on them."""
         if event is not None:
             actions = (
                 ("Only these", partial(pick.keep_only_these, self)),
@@ -371,7 +371,7 @@ class MainWindow(Reach):
             self._fit()
 
     def _first_size(self) -> QSize:
-        """The size at the first start: what letters of this size need, but never more than the screen has; pictures and tests have one of
+        """The size at the first start: what letters of this size need, but never more than the screen has. Pictures and tests have one of
         their own."""
         screen = self.screen()
         if self.memory is None or screen is None:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What two texts have in common word for word, in the order of both: aligned runs.
+"""The text that two documents share word for word, in the order of both: aligned runs.
 
 Runs of four words that stand once in each text are anchors; the longest chain of anchors that keeps the order of both texts is kept
 (longest increasing subsequence: Fredman, "On computing the length of longest increasing subsequences", 1975) and grown to both sides
@@ -44,7 +44,7 @@ class Aligned:
         return alone
 
     def places(self) -> NDArray[np.int64]:
-        """Where each band stands in both texts: code points, from and to in the first, from and to in the second (int64, b × 4)."""
+        """The position of each band in both texts: code points, from and to in the first, from and to in the second (int64, b × 4)."""
         if not len(self.bands):
             return np.zeros((0, 4), np.int64)
         begin, end = self.bands[:, 0], self.bands[:, 1] - 1

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why a term weighs what it does in a document: every step of the formula with its numbers."""
+"""The weight of a term in a document: every step of the formula with its numbers."""
 
 from __future__ import annotations
 

@@ -26,7 +26,7 @@ class DocumentTerms:
 
 
 def document_terms(space: VectorSpace, row: int) -> DocumentTerms:
-    """What lens row `row` is made of."""
+    """The composition of lens row `row`."""
     counts, weights = space.terms.counts, space.weights
     counted = slice(int(counts.indptr[row]), int(counts.indptr[row + 1]))
     weighed = slice(int(weights.indptr[row]), int(weights.indptr[row + 1]))

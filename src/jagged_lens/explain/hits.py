@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a rule of Clean took, with what stands around it."""
+"""The text that a rule of Clean removed, in its context."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ def _hit(corpus: Corpus, row: int, start: int, end: int) -> Hit:
 
 
 def cleaned_spans(tokens: Tokens, row: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Of a document: where kept tokens stand, and where taken ones do; spans in code points, each int64, k × 2."""
+    """The positions of kept and removed tokens in a document; spans in code points, each int64, k × 2."""
     own = slice(int(tokens.row_starts[row]), int(tokens.row_starts[row + 1]))
     start = tokens.start[own].astype(np.int64)
     spans = np.column_stack((start, start + tokens.length[own]))

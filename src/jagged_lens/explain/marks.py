@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where the terms of a document stand in its text."""
+"""The positions of the terms of a document in its text."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why a document is in its group: what ties it there, against another group; the parts add up to the lead."""
+"""The reasons why a document is in its group and not in another; the parts add up to the lead."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ _NAMED = 200
 
 @dataclass(frozen=True, eq=False)
 class Membership:
-    """What speaks for one group and against another. closeness, other_closeness: cosines of the row to both centroids. lead: the first
-    less the second. columns (int64), values (float64): the terms of the document and what each adds to the lead, most first; they add up
-    to it."""
+    """The evidence for one group and against another. closeness, other_closeness: cosines of the row to both centroids. lead: the first
+    minus the second. columns (int64), values (float64): the terms of the document and their contributions to the lead, largest first.
+    They add up to it."""
 
     group: int
     other: int

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why a pair is as alike as it is: what each term adds to its similarity; the contributions add up to the number."""
+"""The explanation of a pair's similarity: the contribution of each term; the contributions add up to the number."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _NAMED = 200
 
 @dataclass(frozen=True, eq=False)
 class Contributions:
-    """What each term adds to one pair's similarity.
+    """The contribution of each term to one pair's similarity.
 
     similarity: as in Pairs. total: what the contributions add up to: the similarity itself, or the squared distance under
     euclidean. columns (int64), values (float64): the terms that make it up and how much each adds, most first; under cosine

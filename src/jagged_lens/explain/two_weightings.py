@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What another weighting would make of a document or a term: the same counts ranked by two formulas."""
+"""A document or a term under another weighting: the same counts ranked by two formulas."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from jagged_lens.weigh import VectorSpace
 
 @dataclass(frozen=True, eq=False)
 class Ranking:
-    """What weighs most, in falling order of the absolute weight, then by place. of: int64, columns of a document or rows of a term.
+    """The largest weights, in falling order of the absolute weight, then by place. of: int64, columns of a document or rows of a term.
     weights: float64."""
 
     of: NDArray[np.int64]

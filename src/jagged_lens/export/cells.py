@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How numbers and texts stand in a file."""
+"""The form of numbers and texts in a file."""
 
 from __future__ import annotations
 

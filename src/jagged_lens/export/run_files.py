@@ -53,8 +53,8 @@ _WHY_NOT = {reason.value: "" if reason == WhyNot.KEPT else reason.name.lower() f
 
 @dataclass(frozen=True)
 class Given:
-    """What the user gave to what was computed. groups: name and note of those groups that have any; themes: names; labels: of the user's
-    own, a value for each document of the corpus."""
+    """The user's additions to results. groups: name and note of those groups that have any. themes: names. labels: of the user's own, a
+    value for each document of the corpus."""
 
     groups: Mapping[int, tuple[str, str]] = field(default_factory=dict)
     themes: Mapping[int, str] = field(default_factory=dict)
@@ -190,7 +190,7 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
 
 
 def _hashed(terms: TermCounts) -> Iterable[list[str]]:
-    """What fell into each column."""
+    """The content of each column."""
     assert terms.column is not None
     rows = np.flatnonzero(terms.column >= 0)
     rows = rows[np.argsort(terms.column[rows], kind="stable")]
@@ -248,7 +248,7 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
 def _separation(
     labels: Sequence[Label], terms: TermCounts, neighbours: Neighbours, layout: MapLayout
 ) -> Iterable[list[str]]:
-    """Of each label a row for all its documents, with an empty value, then one a value, most frequent first."""
+    """For each label a row for all its documents, with an empty value, then one a value, most frequent first."""
     columns: list[list[str]] = [[], [], [], [], [], []]
     for label in labels:
         found = separation(label.codes[terms.rows], label.none, neighbours, layout)

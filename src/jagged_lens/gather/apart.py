@@ -46,7 +46,7 @@ class File:
 def read_apart(
     files: Sequence[File], options: Options, processes: int, progress: Progress, seconds: float = SECONDS
 ) -> Iterator[list[Found]]:
-    """What is found in each file, in their order. A file that gives nothing gives an Unread.
+    """The documents found in each file, in their order. A file that gives nothing gives an Unread.
 
     seconds: time limit of a small file, from when its reading begins. Raises Stopped where progress does.
     """
@@ -70,7 +70,7 @@ def read_apart(
 
 
 class _Work:
-    """What the threads share, each of which feeds one process."""
+    """The state that the threads share. Each thread feeds one process."""
 
     def __init__(self, files: Sequence[File], options: Options, seconds: float) -> None:
         self._files = files
@@ -83,7 +83,7 @@ class _Work:
         self._over = False
 
     def take(self, at: int) -> list[Found] | None:
-        """What was found in a file, if it is there soon."""
+        """The content of a file, if it is available soon."""
         with self._changed:
             if at not in self._done:
                 self._changed.wait(_LOOK)

@@ -72,7 +72,7 @@ class Doubt:
 
     @property
     def words(self) -> str:
-        """What is to be said of it."""
+        """The message about it."""
         (taken, line), *others = self.readings
         rest = "; ".join(f"as {encoding}: “{read}”" for encoding, read in others)
         return f"{self.name} was read as {taken}, which is not certain: “{line}”; {rest}."
@@ -80,7 +80,7 @@ class Doubt:
 
 @dataclass(frozen=True)
 class Page:
-    """How the fetching of one link went.
+    """The outcome of fetching one link.
 
     address: as it was asked for. landed: where it led to. status: of HTTP, 0 where there was no answer. kind: its media
     type, with the character set where its server says one that is not UTF-8. size: in bytes. problem: why it gave no document,

@@ -200,7 +200,7 @@ def split_password(database: str) -> tuple[str, str]:
 
 
 def _reason(error: Exception, database: str) -> str:
-    """What the database said, in one line, without what was asked or a password."""
+    """The message of the database, in one line, without the query or a password."""
     said = str(getattr(error, "orig", None) or error).strip()
     lines: Sequence[str] = [line.strip() for line in said.splitlines() if line.strip()]
     return f"the database says: {lines[0]}" if lines else "the database cannot be queried"

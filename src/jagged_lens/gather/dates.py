@@ -56,7 +56,7 @@ def days_of(texts: Sequence[str]) -> NDArray[np.int32]:
 
 
 def looks_like_date(text: str) -> bool:
-    """Whether a text is a date of three parts, in any of the orders."""
+    """True if a text is a date of three parts, in any of the orders."""
     if not (_ISO.match(text.strip()) or _THREE.match(text.strip())):
         return False
     return any(day_of(text, order) != NO_DATE for order in ORDERS)
@@ -72,8 +72,7 @@ def text_of_day(day: int) -> str:
 
 
 def with_periods(corpus: Corpus) -> Corpus:
-    """The corpus with the year and the month of its dates as labels, where there are several and no label has the name, or says the
-    same already."""
+    """The corpus with the year and the month of its dates as labels, if they vary and no label has the name or values."""
     if not len(corpus.dates):
         return corpus
     texts = [text_of_day(int(day)) if day != NO_DATE else "" for day in corpus.dates.tolist()]

@@ -100,7 +100,7 @@ def guess_of_file(file: BinaryIO, encodings: str = "", known: Mapping[str, float
 
 
 def said_together(guesses: Iterable[Guess]) -> dict[str, float]:
-    """What some files say together for each encoding, as logarithms: for each the sum over files, but never more than a little.
+    """The joint evidence of some files for each encoding, as logarithms: for each the sum over files, limited to a small amount.
 
     A file that is certain outweighs what others say; one that is not goes with them.
     """
@@ -155,13 +155,13 @@ def meant(label: str) -> str:
 
 
 def claimed(data: bytes, label: str) -> str:
-    """The encoding that a server, a page or a message names for bytes, as in `meant`; "" where it names none, or its bytes belie it."""
+    """The encoding that a server, a page or a message names for bytes, as in `meant`. "" if there is none or the bytes contradict it."""
     encoding = meant(label)
     return encoding if encoding and is_fitting(data, encoding) else ""
 
 
 def is_fitting(data: bytes, encoding: str) -> bool:
-    """Whether bytes can be read in an encoding but for a few that are damaged: one character in a thousand, or one."""
+    """True if bytes can be read in an encoding but for a few that are damaged: one character in a thousand, or one."""
     wrong = data.decode(encoding, "replace").count("\ufffd")
     return wrong <= 1 + sum(byte > 127 for byte in data[:_LOOKED_AT]) // 1000
 
@@ -181,7 +181,7 @@ def known_encoding(name: str) -> str:
 
 
 def fitting(data: bytes, encodings: str, whole: bool = True) -> str:
-    """Of the encodings that a source names, parted by commas, the first that can read bytes; the last where none can.
+    """The first encoding, of those that a source names separated by commas, that can read the bytes; the last if none can.
 
     data: the bytes, or the first of them; whole: False where more follow. SourceError for an encoding that there is not.
     """
@@ -205,7 +205,7 @@ def decoded(data: bytes, encodings: str = "", known: Mapping[str, float] | None 
 
 
 def is_binary(start: bytes) -> bool:
-    """Whether bytes are no text in any encoding: many control characters, and not UTF-16 or UTF-32."""
+    """True if bytes are no text in any encoding: many control characters, and not UTF-16 or UTF-32."""
     head = start[:65_536]
     if not head or any(head.startswith(mark) for mark, _ in _MARKS) or _wide(head):
         return False

@@ -97,7 +97,7 @@ def _within(path: Path, source: Source, progress: Progress) -> tuple[list[File],
 
 
 def _is_text(path: Path) -> bool:
-    """Whether a file without an ending holds text."""
+    """True if a file without an ending holds text."""
     try:
         with open_plain(path) as opened:
             start = opened.read(4096)
@@ -120,7 +120,7 @@ def _matching(path: Path, source: Source, progress: Progress) -> tuple[list[File
 
 
 def _fits(parts: tuple[str, ...], pattern: tuple[str, ...]) -> bool:
-    """Whether a path fits a pattern: ** stands for any number of folders, * and ? for characters of a name."""
+    """True if a path fits a pattern: ** stands for any number of folders, * and ? for characters of a name."""
     reached = {0}  # how much of the pattern can be used up by the parts so far
     for part in parts:
         reached = _through(reached, pattern)
@@ -144,12 +144,12 @@ def _part(part: str, pattern: str) -> bool:
 
 
 def is_table(file: File) -> bool:
-    """Whether a file is read as a table, by its ending."""
+    """True if a file is read as a table, by its ending."""
     return os.path.splitext(file.name)[1].lower() in TABLES
 
 
 def encodings_of(files: Sequence[File], source: Source) -> dict[str, float]:
-    """What the files of a source say together for each encoding, as logarithms; nothing where the source names one.
+    """The joint evidence of the files of a source for each encoding, as logarithms; nothing if the source names one.
 
     The first 64 KB of at most 2,000 of them are looked at, evenly spread.
     """
@@ -238,7 +238,7 @@ class Keys:
 
 
 def deepest(files: Sequence[File]) -> int:
-    """How many parts the longest of the paths has."""
+    """The number of parts the longest of the paths has."""
     return max((len(PurePosixPath(file.name).parts) for file in files), default=0)
 
 
@@ -258,7 +258,7 @@ def path_labels(name: str, source: Source, most: int) -> dict[str, str]:
 
 
 def _plain(file: File) -> bool:
-    """Whether a file with an ending that we do not know is text, or of a kind that shows itself."""
+    """True if a file with an ending that we do not know is text, or of a kind that shows itself."""
     with open_plain(file.path) as data:
         start = data.read(65_536)
     try:
@@ -270,7 +270,7 @@ def _plain(file: File) -> bool:
 def _read(
     files: Sequence[File], source: Source, likely: Mapping[str, float], threads: int, progress: Progress
 ) -> Iterator[list[Found]]:
-    """What is found in each file, in order; in processes apart where there is need to."""
+    """The documents found in each file, in order, in separate processes if needed."""
     options = Options(source.encoding, source.replies, likely)
     simple = [_is_simple(file) for file in files]
     hard = [file for file, here in zip(files, simple, strict=True) if not here]
@@ -291,13 +291,13 @@ def _read(
 
 
 def _is_simple(file: File) -> bool:
-    """Whether a file, by its name, can be read here."""
+    """True if a file, by its name, can be read here."""
     reader = ENDINGS.get(os.path.splitext(file.name)[1].lower())
     return reader is not None and not reader.apart
 
 
 def _read_here(file: File, options: Options) -> list[Found] | None:
-    """What is found in a plain text; None where a file turns out to be something else, to be read apart."""
+    """The content of a plain text; None if a file turns out to be something else, to be read in a separate process."""
     try:
         with open_plain(file.path) as opened:
             if os.fstat(opened.fileno()).st_size > _SIMPLE_MOST:

@@ -23,17 +23,17 @@ _PARTS = re.compile(r'"([^"]+)"|(\S+)')
 
 @dataclass(frozen=True)
 class Query:
-    """What is looked for: one pattern for each word or phrase, and the longest stretch of each that must be there, folded."""
+    """The query: one pattern for each word or phrase, and the longest stretch of each that must occur, folded."""
 
     patterns: tuple[re.Pattern[str], ...]
     stretches: tuple[str, ...]
 
     def spans(self, text: str) -> list[tuple[int, int]]:
-        """Where the parts of the query stand in a text, in order."""
+        """The positions of the parts of the query in a text, in order."""
         return sorted(span for pattern in self.patterns for span in _spans(pattern, text))
 
     def holds(self, text: str) -> bool:
-        """Whether a text holds every word and phrase of the query."""
+        """True if a text holds every word and phrase of the query."""
         return all(pattern.search(text) for pattern in self.patterns)
 
     def likely(self, texts: Strings) -> NDArray[np.int64]:
@@ -46,7 +46,7 @@ class Query:
 
 
 def _spans(pattern: re.Pattern[str], text: str) -> Iterator[tuple[int, int]]:
-    """Where a pattern stands in a text. It is looked for in pieces, so that other threads have their turn."""
+    """The position of a pattern in a text. It is looked for in pieces, so that other threads have their turn."""
     at = 0
     while at < len(text):
         end = at + _PIECE

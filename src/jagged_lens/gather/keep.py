@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which documents a lens looks at: filters and a seeded sample. Rows are left out, never renumbered."""
+"""The documents of a lens: filters and a seeded sample. Rows are left out, never renumbered."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ def rows_to_keep(
 
 
 def labelled(corpus: Corpus, only: tuple[str, ...], own: _Own = ()) -> NDArray[np.bool_]:
-    """Of each document whether it has the labels asked for: of one label any of its values, of several labels all.
+    """For each document, True if it has the labels asked for: of one label any of its values, of several labels all.
 
     bool, one for each document. RecipeError where there is no such label.
     """
@@ -71,7 +71,7 @@ def labelled(corpus: Corpus, only: tuple[str, ...], own: _Own = ()) -> NDArray[n
 
 
 def any_label(corpus: Corpus, without: tuple[str, ...], own: _Own = ()) -> NDArray[np.bool_]:
-    """Of each document whether it has any of the labels that are left out.
+    """For each document, True if it has any of the labels that are left out.
 
     bool, one for each document. RecipeError where there is no such label.
     """

@@ -134,7 +134,7 @@ def _tables() -> _Tables:
 
 
 def _by_language(data: bytes, votes: Mapping[str, float]) -> dict[str, NDArray[np.float32]]:
-    """Of each encoding of one byte a character, how likely the text is in each language, by its characters and its plain words."""
+    """For each encoding of one byte a character, how likely the text is in each language, by its characters and its plain words."""
     tables = _tables()
     of = np.frombuffer(data, np.uint8)
     counts = np.bincount(of, minlength=256)[128:].astype(np.float32)
@@ -149,7 +149,8 @@ def _by_language(data: bytes, votes: Mapping[str, float]) -> dict[str, NDArray[n
 
 
 def _with_words(text: str, scores: NDArray[np.float32]) -> float:
-    """How likely a text is in its best language, with what its words say: function words of the language, less what no writer does."""
+    """The likelihood of a text in its best language, with the evidence of its words: function words of the language, less combinations
+    that no writer uses."""
     words = [word for word in _WORDS.findall(text) if not word.isascii()]
     lost = _WITHIN * len(_SIGN_WITHIN.findall(text))
     for word in words:

@@ -64,7 +64,7 @@ _BEFORE_PAGE = "https://"
 
 @dataclass(frozen=True)
 class Fetched:
-    """What came of fetching one page, and what was got."""
+    """The result of fetching one page, and its content."""
 
     page: Page
     content: bytes
@@ -228,7 +228,7 @@ class _Fetcher:
             return Fetched(replace(page, problem=f"it cannot be fetched ({_short(error)})"), b"")
 
     def _content(self, response: httpx.Response, most: int) -> bytes:
-        """What is sent, unpacked; never more than `most` bytes are held, however far a packed answer would grow."""
+        """The response, unpacked. At most `most` bytes are held, however large a packed response would grow."""
         packed = response.headers.get("content-encoding", "identity").strip().lower()
         if packed not in ("identity", "", "gzip", "x-gzip"):
             raise Refused(f'it uses a compression that is not supported ("{packed[:40]}")')
@@ -406,7 +406,7 @@ class _CheckedNetwork(httpcore.SyncBackend):
 
 
 def is_public(address: str) -> bool:
-    """Whether an IP address belongs to the public network; what is embedded in an IPv6 address counts too."""
+    """True if an IP address belongs to the public network; what is embedded in an IPv6 address counts too."""
     ip = ipaddress.ip_address(address.partition("%")[0])
     if isinstance(ip, ipaddress.IPv6Address):
         inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]

@@ -52,7 +52,7 @@ def _plain(cell: str) -> str:
 
 
 def _decimal_mark(number: str) -> str:
-    """Which mark certainly stands before the decimals of a number; EITHER where it does not say."""
+    """The certain decimal mark of a number; EITHER if it is ambiguous."""
     if not _PLAIN.fullmatch(number):
         return EITHER
     points, commas = number.count("."), number.count(",")

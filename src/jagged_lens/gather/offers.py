@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a text seems to be cut into: lines, paragraphs, or pieces with a line of marks between them."""
+"""The likely unit of a text: lines, paragraphs, or pieces with a line of marks between them."""
 
 from __future__ import annotations
 

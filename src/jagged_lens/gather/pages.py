@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where fetched pages are kept, so that a later run needs no network."""
+"""The store of fetched pages, so that a later run needs no network."""
 
 from __future__ import annotations
 

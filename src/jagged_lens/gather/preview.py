@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a source would give, before it is taken in: its first rows or documents, and what each column seems to be."""
+"""The preview of a source before it is added: its first rows or documents, and the likely role of each column."""
 
 from __future__ import annotations
 
@@ -185,8 +185,8 @@ def _of_paste(source: Source) -> Preview:
 
 
 def _separator_of(lines: Sequence[str]) -> str:
-    """What parts the cells of pasted lines, if they are a table: a tab in nearly every line, or as many commas or semicolons in each as
-    in the first, which names the columns."""
+    """The separator of pasted lines, if they are a table: a tab in nearly every line, or as many commas or semicolons in each as in the
+    first, the header."""
     if len(lines) < 2:
         return ""
     if sum("\t" in line for line in lines) > 0.8 * len(lines):

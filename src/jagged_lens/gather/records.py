@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a reader hands on: records, each one document to be."""
+"""The output of a reader: records, one per document."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _NAME_CHARACTERS, _NAME_LETTERS = (
 
 
 def reads_as_name(key: str) -> bool:
-    """Whether a key tells a reader what a document is: it is short, and mostly letters.
+    """True if a key tells a reader what a document is: it is short, and mostly letters.
 
     >>> [reads_as_name(key) for key in ("Runner bean", "Otter Bank 3", "LM-0042", "17", "notes/beans.txt")]
     [True, True, False, False, False]
@@ -40,7 +40,7 @@ def reads_as_name(key: str) -> bool:
 
 
 def first_words(text: str) -> str:
-    """What a document without a title is known by: its first sentence or line, and no more than so many words of it.
+    """The name of a document without a title: its first sentence or line, up to a limited number of words.
 
     >>> first_words("Late frost took the second sowing of the dwarf beans, and slugs the first.")
     'Late frost took the second sowing of the dwarf …'

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which column of a table is what: guessed from its first rows, and what is wrong with a choice, in words."""
+"""The role of each column of a table: guessed from its first rows, and the faults of a choice, in words."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _MOST = 0.9
 
 @dataclass(frozen=True)
 class ColumnLook:
-    """What the first rows show of a column; shares are of the filled cells.
+    """The look of a column in the first rows; shares are of the filled cells.
 
     filled: share of the rows. words: mean number of words. numbers, dates, links: shares. distinct: share of different values,
     different: their number. longest: characters of the longest cell.
@@ -47,7 +47,7 @@ class ColumnLook:
 
 
 def look_at(columns: Sequence[str], rows: Sequence[Sequence[str]]) -> list[ColumnLook]:
-    """What the rows show of each column."""
+    """The look of each column in the rows."""
     looks = []
     for place, name in enumerate(columns):
         cells = [row[place].strip() if place < len(row) else "" for row in rows]
@@ -111,7 +111,7 @@ def guess_roles(looks: Sequence[ColumnLook]) -> list[Role]:
 
 
 def warning(look: ColumnLook, role: Role) -> str:
-    """What is odd about a column in a role, in words; "" where nothing is."""
+    """The oddities of a column in a role, in words; "" if there are none."""
     if role == "leave out":
         return ""
     if not look.filled:

@@ -30,7 +30,7 @@ def add_rows(table: Table, source: Source, name: str, records: Records, progress
 
 
 class Places:
-    """Where the columns stand that a source names, and the records that are made of rows."""
+    """The positions of the columns that a source names, and the records that are made of rows."""
 
     def __init__(self, columns: Sequence[str], source: Source, name: str, first: Sequence[Sequence[str]]) -> None:
         self._name = name

@@ -13,7 +13,7 @@ from jagged_lens.setting import STRICT, setting
 
 @dataclass(frozen=True, config=STRICT)
 class GatherSettings:
-    """Where documents come from, what one document is, and which of them are looked at.
+    """The sources of documents, what one document is, and which of them the lens uses.
 
     key, text, title, labels and date hold for each source that does not say its own.
     """

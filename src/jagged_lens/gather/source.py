@@ -109,12 +109,12 @@ class Source:
 
     @property
     def lists_links(self) -> bool:
-        """Whether the web addresses themselves are named, not a file that holds them."""
+        """True if the web addresses themselves are named, not a file that holds them."""
         return "://" in self.links or "\n" in self.links.strip() or self.links.lstrip().lower().startswith("www.")
 
     @property
     def name(self) -> str:
-        """What the user knows it by."""
+        """The name that the user knows."""
         if self.file:
             return Path(self.file).name or self.file
         if self.database:
@@ -125,7 +125,7 @@ class Source:
         return f"pasted: {first[:30]}…"
 
     def cutter(self) -> re.Pattern[str] | None:
-        """What documents are cut at; None where they are not. ValueError where it is no regular expression."""
+        """The separator of documents; None if they are not split. ValueError where it is no regular expression."""
         if self.cut == "no":
             return None
         if self.cut == "line":
@@ -141,7 +141,7 @@ class Source:
 
     @property
     def has_expression(self) -> bool:
-        """Whether documents are cut by a regular expression of the user's own."""
+        """True if documents are cut by a regular expression of the user's own."""
         return self.cut == "at" and len(self.cut_at) > 2 and self.cut_at[0] == self.cut_at[-1] == "/"
 
     def with_roles_of(self, key: str, text: tuple[str, ...], title: str, labels: tuple[str, ...], date: str) -> Source:
@@ -157,7 +157,7 @@ class Source:
 
 
 def _database_name(database: str) -> str:
-    """The name of an SQLite file, or what an address names on its server; of what is no address, all but what may be a password."""
+    """The name of an SQLite file, or what an address names on its server. Of what is no address, all but what may be a password."""
     if "://" not in database:
         return Path(database).name
     try:
@@ -167,7 +167,7 @@ def _database_name(database: str) -> str:
 
 
 def is_secret(key: str) -> bool:
-    """Whether a field of a database's address is a password, or names where one lies."""
+    """True if a field of a database's address is a password, or names where one lies."""
     return unquote(key).strip().lower() in ("password", "passfile", "sslpassword")
 
 
@@ -181,7 +181,7 @@ def _holds_password(address: str) -> bool:
 
 
 def parse_sources(value: Any, where: str) -> str | tuple[Source, ...]:
-    """What stands behind `from` in a recipe: a path, a table that describes a source, or a list of these."""
+    """The value of `from` in a recipe: a path, a table that describes a source, or a list of these."""
     if isinstance(value, str):
         return value
     if isinstance(value, Source):
@@ -227,5 +227,5 @@ def source_of(values: dict[str, Any]) -> Source:
 
 
 def is_plain_file(source: Source) -> bool:
-    """Whether a recipe can say this source as a path and roles alone."""
+    """True if a recipe can say this source as a path and roles alone."""
     return set(plain_source(source)) <= {"file", "key", "text", "title", "labels", "date"}

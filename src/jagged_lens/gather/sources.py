@@ -31,7 +31,7 @@ from jagged_lens.progress import Progress, portion, unheard
 
 @dataclass(frozen=True)
 class Means:
-    """What reading sources takes beside their settings.
+    """The context for reading sources, beside their settings.
 
     folder: what relative paths are relative to. threads: so many processes read files. passwords: of databases, by their
     address. pages: where fetched pages are kept. again: fetch pages anew that are kept already.
@@ -61,7 +61,7 @@ def read_source(source: Source, means: Means, progress: Progress = unheard) -> C
 
 
 def is_hard_source(source: Source, folder: Path) -> bool:
-    """Whether a source must be read where it can be killed: a database, a spreadsheet, Parquet, an expression to cut at."""
+    """True if a source must be read where it can be killed: a database, a spreadsheet, Parquet, an expression to cut at."""
     if source.kind == "database" or source.has_expression:
         return True
     if source.kind == "pasted" or (source.kind == "links" and source.lists_links):
@@ -200,7 +200,7 @@ def _read_links(source: Source, means: Means, records: Records, progress: Progre
 
 
 def _listed(source: Source, means: Means, records: Records) -> Iterator[tuple[Places | None, Sequence[str], str]]:
-    """Where the columns stand, the cells and the address of each link."""
+    """The positions of the columns, the cells and the address of each link."""
     from jagged_lens.gather.links import addresses_in, without_fragment
 
     if source.lists_links:

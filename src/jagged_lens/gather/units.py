@@ -91,7 +91,7 @@ def _spans(text: str, unit: str) -> list[tuple[int, int]]:
 
 
 def spans_between(text: str, between: re.Pattern[str]) -> list[tuple[int, int]]:
-    """What stands between the matches of a pattern, without white space around it, where there is anything.
+    """The text between the matches of a pattern, stripped, empty pieces left out.
 
     >>> spans_between("One.\\nTwo!\\n  Three", _BETWEEN["line"])
     [(0, 4), (5, 9), (12, 17)]

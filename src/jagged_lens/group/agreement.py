@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How far two ways of grouping the same rows agree."""
+"""The agreement of two groupings of the same rows."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 def counted_together(
     first: NDArray[np.integer], second: NDArray[np.integer], high: int, wide: int
 ) -> NDArray[np.int64]:
-    """How many rows are in group i of the first and j of the second: int64, high × wide. Rows below 0 in either are left out."""
+    """The number of rows that are in group i of the first and j of the second: int64, high × wide. Rows below 0 in either are left out."""
     both = (first >= 0) & (second >= 0)
     cells = first[both].astype(np.int64) * wide + second[both]
     return np.bincount(cells, minlength=high * wide).reshape(high, wide)
@@ -35,7 +35,7 @@ def adjusted_rand(counts: NDArray[np.integer]) -> float:
 
 
 def mean_of_tries(overlaps: NDArray[np.floating]) -> NDArray[np.float64]:
-    """How well each group holds (float64, g): the mean of its overlaps over the tries in which any of it was drawn; NaN where it was in
+    """The stability of each group (float64, g): the mean of its overlaps over the tries in which any of it was drawn. NaN if it was in
     none. overlaps: tries × g, as of `best_overlaps`."""
     counted = (~np.isnan(overlaps)).sum(axis=0)
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -47,7 +47,7 @@ def _pairs(count: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def best_overlaps(counts: NDArray[np.integer]) -> NDArray[np.float64]:
-    """Of each group of the first grouping the highest Jaccard overlap with one of the second: float64, g; NaN for one without rows.
+    """For each group of the first grouping the highest Jaccard overlap with one of the second: float64, g; NaN for one without rows.
 
     counts: int64, g × h, as of `counted_together`.
     """

@@ -26,7 +26,7 @@ class CrossTable:
 
     @classmethod
     def none(cls, grouping: Grouping) -> CrossTable:
-        """Of no label."""
+        """For no label."""
         g = len(grouping)
         own = np.full(len(grouping.group), -1, np.int32)
         return cls((), np.zeros((g, 0), np.int64), grouping.sizes.astype(np.int64), own, grouping.group)
@@ -39,7 +39,7 @@ class CrossTable:
 
     @property
     def adjusted_rand(self) -> float:
-        """How far groups and values agree, of documents that have both; NaN where none has."""
+        """The agreement of groups and values, over documents that have both; NaN if none has."""
         return adjusted_rand(self.counts) if self.counts.sum() else float("nan")
 
     @property
@@ -59,7 +59,7 @@ class CrossTable:
 
     @property
     def expected(self) -> NDArray[np.float64]:
-        """How many documents each cell would have by chance: row total × column total ÷ all (float64, g × v)."""
+        """The number of documents each cell would have by chance: row total × column total ÷ all (float64, g × v)."""
         n = max(int(self.counts.sum()), 1)
         return np.outer(self.counts.sum(axis=1), self.counts.sum(axis=0)) / n
 

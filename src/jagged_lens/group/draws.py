@@ -30,7 +30,7 @@ def ids_by_place(n: int) -> NDArray[np.uint64]:
 
 
 def uniform(ids: NDArray[np.uint64], *counter: int) -> NDArray[np.float64]:
-    """Of each id a number above 0 and below 1, other ones for each counter: float64, in the shape of `ids`.
+    """For each id a number above 0 and below 1, other ones for each counter: float64, in the shape of `ids`.
 
     By the finalizer of Steele, Lea & Flood, "Fast splittable pseudorandom number generators", 2014.
     """
@@ -55,7 +55,7 @@ class Draws:
     seed: int
 
     def noise(self, number: int) -> NDArray[np.float64]:
-        """What is added to ln d in draw `number`, so that the largest sum is a draw in proportion to d: -ln(-ln u), float64, n × S.
+        """The term added to ln d in draw `number`, so that the largest sum is a draw in proportion to d: -ln(-ln u), float64, n × S.
 
         The Gumbel-max trick: Gumbel, "Statistical theory of extreme values", 1954.
         """

@@ -45,7 +45,7 @@ class FilledRows:
 
 
 def mostly_filled(x: csr_array) -> bool:
-    """Whether rows (float64 CSR, n × m) are quicker as a dense array, as those in themes are."""
+    """True if rows (float64 CSR, n × m) are quicker as a dense array, as those in themes are."""
     return bool(x.nnz > _MOSTLY_FILLED * x.shape[0] * x.shape[1])
 
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which groups hold: do they come back when parts of the documents are grouped anew?"""
+"""The stability of groups: do they come back when parts of the documents are grouped again?"""
 
 from __future__ import annotations
 
@@ -22,8 +22,8 @@ HOLDS, BREAKS = 0.75, 0.6
 
 @dataclass(frozen=True, eq=False)
 class Holding:
-    """Of g groups. overlaps: float32, tries × g, the best Jaccard overlap with a group of each try among the members that were drawn; NaN
-    where none was. Without tries nothing was measured."""
+    """For g groups. overlaps: float32, tries × g, the best Jaccard overlap with a group of each try among the members that were drawn.
+    NaN where none was. Without tries nothing was measured."""
 
     overlaps: NDArray[np.float32]
 
@@ -34,12 +34,12 @@ class Holding:
 
     @property
     def tries(self) -> int:
-        """How many tries there are by now."""
+        """The number of tries there are by now."""
         return len(self.overlaps)
 
     @property
     def groups(self) -> NDArray[np.float32]:
-        """How well each group holds (float32, g): the mean over the tries; NaN where that is not known."""
+        """The stability of each group (float32, g): the mean over the tries; NaN if it is not known."""
         return mean_of_tries(self.overlaps).astype(np.float32)
 
     @property
@@ -56,8 +56,8 @@ def holding_of(
     preview: Callable[[Holding], None] = unseen,
     ids: NDArray[np.uint64] | None = None,
 ) -> Holding:
-    """How well each group holds: 20 seeded parts of four fifths of the rows are grouped with the same settings. ids:
-    uint64, as in `k_means`.
+    """The stability of each group: 20 seeded subsets of four fifths of the rows are grouped with the same settings. ids: uint64, as in
+    `k_means`.
 
     Hennig, "Cluster-wise assessment of cluster stability", 2007. The values of a label are not found by grouping: nothing is measured of
     them.

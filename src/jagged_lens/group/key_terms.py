@@ -27,9 +27,9 @@ _CELLS_AT_ONCE = 2_000_000
 
 @dataclass(frozen=True, eq=False)
 class KeyTerms:
-    """Of each of g groups: terms (int32 columns, g × TOLD, -1 where there are fewer), their G² (float32), in how many documents of the
-    group (inside, int32) and of all (documents, int32) each stands, typical (int32: the row nearest to the centroid) and oddest (int32:
-    the farthest). naming (int32 columns, g × NAMING, -1 where there are fewer): the terms that it is called by."""
+    """The key terms of g groups. terms: int32 columns, g × TOLD, -1 if there are fewer. ratio: their G² (float32). inside, documents:
+    int32, the documents of the group and of all that contain each. typical, oddest: int32, the rows nearest to and farthest from the
+    centroid. naming: int32 columns, g × NAMING, -1 if there are fewer: the terms of its name."""
 
     terms: NDArray[np.int32]
     ratio: NDArray[np.float32]

@@ -40,7 +40,7 @@ _Tried = tuple[NDArray[np.int64], float]
 def best_of_starts(
     x: csr_array, groups: int, starts: int, seed: int, ids: NDArray[np.uint64], progress: Progress = unheard
 ) -> tuple[NDArray[np.int64], int]:
-    """Which group each row is in (int64, n), as some starts find together, and how many groups there are: never more than rows.
+    """The group of each row (int64, n) by a vote of some starts, and the number of groups: never more than rows.
 
     x: float64 CSR, n × m, rows of length 1, none of them empty. ids: uint64, n, by which rows are drawn.
     """
@@ -80,7 +80,7 @@ def best_of_tables(
     seed: int,
     progress: Progress = unheard,
 ) -> Iterator[NDArray[np.int64]]:
-    """Which of k groups each row of each part is in, part by part: what `best_of_starts` gives of it.
+    """The group, of k, of each row of each part, part by part, as `best_of_starts` gives it.
 
     tables: of the cosines of each part, float32, n × n, equally many rows in all; ids: uint64, n, of each part. All starts of a few
     parts go through their rounds together.
@@ -151,7 +151,7 @@ def _voted(tried: Sequence[_Tried], k: int) -> NDArray[np.int64] | None:
 
 
 def _settled(tried: Sequence[_Tried], voted: _Tried) -> NDArray[np.int64]:
-    """What the vote led to, where that is clearly better than every start, else the first that is nearly the best."""
+    """The result of the vote if it clearly beats every start, else the first start that is nearly the best."""
     most = max(quality for _, quality in tried)
     return voted[0] if voted[1] > most * (1 + _CLEARLY) else _best(tried)[0]
 
@@ -215,8 +215,8 @@ def _rounds(
 
 
 def _spread(rows: InRounds, k: int, draws: Draws) -> NDArray[np.int64]:
-    """Of each start k rows as first centroids, each drawn with a chance that grows with its distance from those before it:
-    int64, starts × k. A row that goes changes a start only where it was drawn."""
+    """For each start k rows as first centroids, each drawn with a chance that grows with its distance from those before it: int64, starts
+    × k. A row that goes changes a start only where it was drawn."""
     starts = len(draws.starts)
     chosen = np.zeros((starts, k), np.int64)
     chosen[:, 0] = draws.noise(0).argmax(axis=0)

@@ -32,7 +32,7 @@ def drawn(ids: NDArray[np.uint64], seed: int) -> list[NDArray[np.int64]]:
 
 
 class Parts:
-    """Parts of filled rows, ready to be put into any number of groups by k-means or a tree, as the settings say; what serves every number
+    """Parts of filled rows, ready to be put into any number of groups by k-means or a tree, as the settings say. What serves every number
     is made once. places: int64 each, which of the filled rows are in a part."""
 
     def __init__(self, rows: FilledRows, settings: GroupSettings, progress: Progress = unheard) -> None:
@@ -55,7 +55,7 @@ class Parts:
         return joins_of(self._rows.some(part), self._settings.linkage, done.again)
 
     def whole(self, groups: int, progress: Progress = unheard) -> NDArray[np.int64]:
-        """Which of so many groups each of all rows is in, by k-means: int64, f."""
+        """The group of each row, by k-means: int64, f."""
         settings = self._settings
         if self._table is not None and len(self._rows):
             k = min(groups, len(self._rows))
@@ -63,7 +63,7 @@ class Parts:
         return best_of_starts(self._rows.x, groups, settings.starts, settings.seed, self._rows.ids, progress)[0]
 
     def grouped(self, groups: int, progress: Progress = unheard) -> Iterator[NDArray[np.int64]]:
-        """Which of so many groups each row of each part is in: int64, part by part."""
+        """The group of each row of each part: int64, part by part."""
         settings = self._settings
         if settings.by == "tree":
             for joins in self._joins:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How good a grouping is: silhouettes, the next best group of each row, how near the groups are to each other.
+"""The quality of a grouping: silhouettes, the next best group of each row, the closeness of the groups.
 
 Cosine is linear on rows of length 1: the mean distance 1 - cos of a row to a set is 1 minus its product with the mean of the set, so that
 no pair of rows is formed.
@@ -22,9 +22,9 @@ _ROWS_AT_ONCE = 4_000
 
 @dataclass(frozen=True, eq=False)
 class Quality:
-    """Of n rows in g groups. silhouette: float32, n, on 1 - cos, itself left out; 0 for one alone in its group, NaN for a row in none and
-    where there is one group only. next: int32, n, the group with the nearest centroid after the own; -1 where there is none.
-    next_closeness: float32, n, the cosine to that. groups: float32, g, mean silhouette of each. mean: over all rows; NaN where none has
+    """For n rows in g groups. silhouette: float32, n, on 1 - cos, without itself; 0 if alone in its group, NaN for a row in none
+    and if there is only one group. next: int32, n, the group with the next nearest centroid; -1 if there is none.
+    next_closeness: float32, n, the cosine to that. groups: float32, g, mean silhouette of each. mean: over all rows. NaN where none has
     one. nearness: float32, g × g, cosines of centroids.
     """
 
@@ -37,7 +37,7 @@ class Quality:
 
     @property
     def weak(self) -> NDArray[np.bool_]:
-        """Which rows (bool, n) are nearer to another group's members than to those of their own: silhouette below 0."""
+        """The rows (bool, n) that are closer to another group's members than to those of their own: silhouette below 0."""
         return self.silhouette < 0
 
 

@@ -72,8 +72,8 @@ class Ridge:
         return min(max(wanted, 1), max(n, 1))
 
     def parts(self, groups: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        """Where each part of a cut into so many groups begins (int32, k places, rising), and the number of its group, by falling size, as
-        a grouping has it (int32, k)."""
+        """The start (int32, k places, rising) and the group of each part of a cut into a number of groups. Groups are numbered by falling
+        size (int32, k)."""
         n = len(self)
         if not n:
             return np.zeros(0, np.int32), np.zeros(0, np.int32)

@@ -28,24 +28,24 @@ _Found = tuple[NDArray[np.int64], NDArray[np.float32]]
 
 
 class InRounds(Protocol):
-    """n rows of length 1 that S starts go through. `own` is int64, n × S, the group of each row in each start; groups of all starts
+    """n rows of length 1 that S starts go through. `own` is int64, n × S, the group of each row in each start. Groups of all starts
     together are numbered start · k + group."""
 
     def __len__(self) -> int:
-        """How many rows."""
+        """The number of rows."""
 
     def to_rows(self, rows: NDArray[np.int64]) -> NDArray[np.float64]:
-        """Of each start the cosine of every row to one of them (float64, n × S). rows: int64, S."""
+        """For each start the cosine of every row to one of them (float64, n × S). rows: int64, S."""
 
     def nearest_rows(self, chosen: NDArray[np.int64]) -> _Found:
-        """Of each start the nearest of its k rows and the cosine to it (n × S). chosen: int64, S × k."""
+        """For each start the nearest of its k rows and the cosine to it (n × S). chosen: int64, S × k."""
 
     def nearest_means(self, own: NDArray[np.int64], k: int, before: Sums | None) -> tuple[_Found, Sums | None]:
-        """Of each start the nearest centroid of its k groups (int64, n × S) and the cosine to it (float32). before: what the last round
+        """For each start the nearest centroid of its k groups (int64, n × S) and the cosine to it (float32). before: what the last round
         gave, of the same starts."""
 
     def quality(self, own: NDArray[np.int64], k: int) -> NDArray[np.float64]:
-        """Of each start the mean cosine of its rows to their centroids: Σ of the lengths of the groups' sums ÷ n (float64, S)."""
+        """For each start the mean cosine of its rows to their centroids: Σ of the lengths of the groups' sums ÷ n (float64, S)."""
 
     def of(self, starts: NDArray[np.bool_]) -> InRounds:
         """For some of the starts alone: bool, S."""
@@ -53,9 +53,8 @@ class InRounds(Protocol):
 
 @dataclass(eq=False)
 class Sums:
-    """What a round has computed of S starts, and the next one goes on with, in the same memory. own: int64, n × S. products: float32,
-    n × S k, of every row with the sum of each group. lengths: float32, S k, of those sums. cosines: float32, room for the products
-    divided by the lengths."""
+    """The results of a round for S starts. The next round reuses the memory. own: int64, n × S. products: float32, n × S k, of every row
+    with the sum of each group. lengths: float32, S k, of those sums. cosines: float32, room for the products divided by the lengths."""
 
     own: NDArray[np.int64]
     products: NDArray[np.float32]
@@ -63,7 +62,7 @@ class Sums:
     cosines: NDArray[np.float32]
 
     def of(self, starts: NDArray[np.bool_]) -> Sums:
-        """Of some of the starts alone: bool, S."""
+        """For some of the starts only: bool, S."""
         columns = np.repeat(starts, self.products.shape[1] // len(starts))
         products = self.products[:, columns]
         return Sums(self.own[:, starts], products, self.lengths[columns], np.empty_like(products))

@@ -17,7 +17,7 @@ _NUMBERED = ("by", ("k-means", "tree"))
 
 @dataclass(frozen=True, config=STRICT)
 class GroupSettings:
-    """How documents are put into groups."""
+    """The settings for grouping documents."""
 
     by: Literal["k-means", "tree", "label"] = setting(
         "k-means",
@@ -97,7 +97,7 @@ class GroupSettings:
         return self
 
     def number(self, rows: int) -> int:
-        """How many groups so many rows are put into.
+        """The number of groups for a number of rows.
 
         >>> [GroupSettings().number(rows) for rows in (5, 100, 640, 3_000, 20_000, 1_000_000)]
         [2, 5, 10, 20, 40, 190]
@@ -108,8 +108,8 @@ class GroupSettings:
 
 
 def fitting_number(rows: int) -> int:
-    """How many groups suit so many rows where nobody says how many: 0.75 n^0.4, in fives from 13 on. A beginning, and no finding:
-    the sweep of *How many* tries numbers."""
+    """The default number of groups for a number of rows: 0.75 n^0.4, in fives from 13 up. A beginning, and no finding: the sweep of *How
+    many* tries numbers."""
     number = max(0.75 * float(rows) ** 0.4, 2.0)
     return int(min(5 * round(number / 5) if number >= 13 else round(number), 1000))
 

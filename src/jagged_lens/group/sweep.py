@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How many groups? Each number in a range is tried: how tight the groups are, how apart, and whether they come back."""
+"""The search for the number of groups. Each number in a range is tried: how tight the groups are, how apart, and whether they come back."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class Sweep:
 
     @property
     def stopped(self) -> bool:
-        """Whether numbers were left out, since what was known by then was enough."""
+        """True if numbers were left out, since what was known by then was enough."""
         return len(self) < self.of
 
     def __len__(self) -> int:
@@ -57,7 +57,7 @@ class Sweep:
         return int(self.groups[good[self.silhouette[good].argmax()]]) if len(good) else 0
 
     def row(self, groups: int) -> int:
-        """Where a number of groups is among them; -1 where it is not."""
+        """The index of a number of groups; -1 if it is not among them."""
         found = np.flatnonzero(self.groups == groups)
         return int(found[0]) if len(found) else -1
 
@@ -71,10 +71,10 @@ def sweep_of(
     ids: NDArray[np.uint64] | None = None,
     enough: Callable[[], bool] = never,
 ) -> Sweep:
-    """Try each number of groups from the first to the second of settings.sweep, by a tree where that is the way of grouping, else by
-    k-means. Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the
-    settings say so and it is there already. ids: uint64, as in `k_means`. enough: whether the numbers tried by now are to do; asked
-    again and again once there is one."""
+    """Try each number of groups from the first to the second of settings.sweep, by a tree if the settings say so, else by k-means.
+    Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the settings say
+    so and it is there already. ids: uint64, as in `k_means`. enough: whether the numbers tried by now are to do. Asked again and again
+    once there is one."""
     rows = filled_rows(space, ids)
     if not settings.sweep:
         return Sweep.none(rows.n)
@@ -106,7 +106,7 @@ def sweep_of(
 
 
 class _Enough(Exception):  # noqa: N818 - what happened
-    """What was tried by now is to do."""
+    """The numbers tried so far are enough."""
 
 
 def _with(
@@ -117,7 +117,7 @@ def _with(
     tries: list[NDArray[np.int64]],
     parts: list[NDArray[np.int64]],
 ) -> Sweep:
-    """What was found with one more number of groups."""
+    """The result for one more number of groups."""
     own = numbered(assigned, k, rows.ids)[assigned]
     centroids = centroids_of(rows.x, own, k)
     sizes = np.bincount(own, minlength=k).astype(np.float64)

@@ -98,8 +98,8 @@ def joins_of(rows: FilledRows, linkage: str, progress: Progress = unheard) -> ND
 
 
 def cut(tree: Tree, groups: int) -> tuple[NDArray[np.int64], int]:
-    """Which group each leaf is in (int64, n), when the last joins are undone; and how many groups there are: so many, or fewer where that
-    would undo some of several joins at one height and not the others."""
+    """The group of each leaf (int64, n) when the last joins are undone, and the number of groups. It is lower than asked if that would
+    undo some of several joins at one height and not the others."""
     return cut_joins(tree.joins, len(tree), groups)
 
 
@@ -121,7 +121,7 @@ def cut_joins(joins: NDArray[np.float64], leaves: int, groups: int) -> tuple[NDA
 
 
 def cut_groups(heights: NDArray[np.float64], leaves: int, groups: int) -> int:
-    """How many groups a cut gives that is to give so many: no more, and fewer where it would part joins at one height.
+    """The number of groups that a cut gives when asked for a number: no more, and fewer if it would separate joins at one height.
 
     heights: float64, leaves - 1, rising.
 
@@ -172,7 +172,7 @@ class _Joined:
 
 @dataclass(eq=False)
 class _Clusters:
-    """a clusters: their mean rows (a × m), sizes, a leaf of each; squares: of the lengths of the means. nearest: which is the nearest of
+    """a clusters: their mean rows (a × m), sizes, a leaf of each. squares: of the lengths of the means. nearest: which is the nearest of
     each, at which distance, and a bound that no other falls below. Distances are squared under ward."""
 
     means: _Rows
@@ -237,7 +237,7 @@ class _Clusters:
     def nearest(
         self, some: NDArray[np.integer], progress: Progress
     ) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
-        """Of some clusters the nearest other, the distance to it, and the distance of the next."""
+        """For some clusters the nearest other, the distance to it, and the distance of the next."""
 
         def of_block(block: slice) -> tuple[NDArray[np.int64], NDArray[np.float64], NDArray[np.float64]]:
             distance = self.distances(some[block])
@@ -399,7 +399,7 @@ def _in_table(clusters: _Clusters, found: _Joined, progress: Progress) -> None:
 
 
 def _spanning(rows: _Rows, progress: Progress) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
-    """The edges of a minimum spanning tree of rows of length 1 and their lengths 1 - cos, each row joined to the nearest of those
+    """The edges of a minimum spanning tree of rows of length 1, and their lengths 1 - cos: each row is joined to the nearest of those
     before it (Prim, "Shortest connection networks", 1957)."""
     n = rows.shape[0]
     others, left = np.arange(1, n), rows[1:]

@@ -20,11 +20,12 @@ MOST_VALUES = 1_000
 
 
 Ids = NDArray[np.uint64] | None
-"""What rows are drawn by, uint64, n, as of `ids_of`; None: their places."""
+"""The identifiers by which rows are drawn, uint64, n, as of `ids_of`; None: their places."""
 
 
 def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = unheard, ids: Ids = None) -> Grouping:
-    """Group the rows by k-means, from settings.starts starts. There are never more groups than rows that are not empty."""
+    """Group the rows by k-means, from several starts. There are never more groups than non-empty rows. There are never more groups than
+    rows that are not empty."""
     rows = filled_rows(space, ids)
     number = settings.number(len(rows))
     return grouping_of(rows, *best_of_starts(rows.x, number, settings.starts, settings.seed, rows.ids, progress))
@@ -53,8 +54,8 @@ def by_label(space: VectorSpace, label: Label, ids: Ids = None) -> Grouping:
 def split(
     space: VectorSpace, members: NDArray[np.integer], groups: int, settings: GroupSettings, ids: Ids = None
 ) -> NDArray[np.int64]:
-    """Which of so many parts each of some rows is in when they are put into groups by themselves, by k-means: int64, m, parts by falling
-    size; -1 for an empty row. members: int64, m, rows of the space."""
+    """The part of each of some rows when they are grouped separately, by k-means: int64, m, parts by falling size. -1 for an empty row.
+    members: int64, m, rows of the space."""
     rows = filled_rows(space, ids)
     places = np.flatnonzero(np.isin(rows.at, members))
     own, k = best_of_starts(rows.x[places], groups, settings.starts, settings.seed, rows.ids[places])

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What stands on either side of an apostrophe: an article or a particle in front of a word, or an ending behind it."""
+"""The parts on either side of an apostrophe: an article or a particle in front of a word, or an ending behind it."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _BEHIND = {code: frozenset(words.split()) for code, words in _AFTER.items()}
 
 
 def stands_alone(word: str, code: str) -> bool:
-    """Whether a function word of a language stands by itself, not only in front of an apostrophe as c in c'est."""
+    """True if a function word of a language stands by itself, not only in front of an apostrophe as c in c'est."""
     return len(word) > 1 or word not in _IN_FRONT.get(code, ())
 
 
@@ -27,7 +27,7 @@ _SHORTENED = {"ca": "can", "wo": "will", "sha": "shall", "ai": "is"}
 
 
 def core_of(word: str, code: str, is_listed: Callable[[str], bool]) -> str:
-    """What a word with an apostrophe is counted as, by the rules of its language; the word itself where they say nothing.
+    """The counted form of a word with an apostrophe, by the rules of its language; the word itself if there is no rule.
 
     is_listed: whether a word is a function word. In French, Italian and Catalan an article or particle in front goes: l'eau is eau,
     n'est is est. In English a shortened verb behind goes (it's is it) and n't behind a function word is not: isn't is not.

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which language a document is likely to be in: by the function words of the language, and by its script.
+"""The likely language of a document: by the function words of the language, and by its script.
 
 Each language is known by some thirty of its commonest words, or all its function words where our list of them is whole. A word
 that several languages have speaks for each of them by so much less. What is said of a document is said only where one language
@@ -34,7 +34,7 @@ _WORDS = re.compile(r"[^\W\d_]+(?:['’][^\W\d_]+)*")
 
 @cache
 def _weights() -> dict[str, tuple[tuple[int, float], ...]]:
-    """What each listed word says: the places of languages in CODES, and how much it says for each."""
+    """The evidence of each listed word: the places of languages in CODES, and its weight for each."""
     of: dict[str, list[int]] = {}
     for code, words in commonest().items():
         for word in words | function_words(code) if code in EARNEST else words:

@@ -34,7 +34,7 @@ class Script:
 
 @cache
 def letter_shares() -> tuple[Script, ...]:
-    """Of each language that is written with letters, how common each character beyond ASCII is, as logarithms: float32, 65,536 each.
+    """For each language that is written with letters, how common each character beyond ASCII is, as logarithms: float32, 65,536 each.
 
     The shares of letters fall with their rank; marks that any text may have, letters of the same script that the language does not
     have, letters of other scripts, symbols and control characters follow, each class far below the one before.
@@ -87,7 +87,7 @@ def _letters() -> NDArray[np.bool_]:
 
 @cache
 def _letters_of(script: str) -> NDArray[np.bool_]:
-    """Which code points below U+3000 are letters of a script, by their names."""
+    """The code points below U+3000 that are letters of a script, by their names."""
     found = np.zeros(0x10000, bool)
     for point in np.flatnonzero(_letters()[:0x3000]):
         found[point] = unicodedata.name(chr(point), "").startswith(script)

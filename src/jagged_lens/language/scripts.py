@@ -36,7 +36,7 @@ def script_languages() -> tuple[str, ...]:
 
 
 def scripts_of(points: NDArray[np.int64]) -> NDArray[np.int64]:
-    """Of each code point the number of its block in `script_languages`, -1 where the script tells nothing.
+    """For each code point the number of its block in `script_languages`, -1 where the script tells nothing.
 
     points: int64, p; gives int64, p.
     """
@@ -59,17 +59,17 @@ def telling_character(word: str) -> str:
 
 
 def is_spaceless_script(word: str) -> bool:
-    """Whether a word begins in a script that is written without spaces."""
+    """True if a word begins in a script that is written without spaces."""
     return bool(_SPACELESS.match(word))
 
 
 def is_spaceless(code: str) -> bool:
-    """Whether a language is written without spaces between its words."""
+    """True if a language is written without spaces between its words."""
     return code in ("zh", "ja", "th")
 
 
 def spaceless_share(text: str) -> float:
-    """Which share of the letters of a text is of a script that is written without spaces.
+    """The share of the letters of a text in scripts that are written without spaces.
 
     >>> spaceless_share("蛞蝓吃了豆子"), spaceless_share("slugs"), spaceless_share("")
     (1.0, 0.0, 0.0)
@@ -91,5 +91,5 @@ def word_count(text: str) -> int:
 
 
 def needs_joiners(character: str) -> bool:
-    """Whether the script of a character shapes its letters by the joiners U+200C and U+200D."""
+    """True if the script of a character shapes its letters by the joiners U+200C and U+200D."""
     return bool(_JOINED.match(character))

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where a sentence does not end though a full stop stands there: behind abbreviations, initials and the numbers of days."""
+"""The full stops that do not end a sentence: after abbreviations, initials and the numbers of days."""
 
 from __future__ import annotations
 
@@ -17,15 +17,15 @@ _ORDINALS = frozenset(
 
 @dataclass(frozen=True)
 class SentenceRules:
-    """Of a language: abbreviations, without their full stop, in small letters; ordinals: whether a number with a full stop is one
-    (3. Mai); begins: function words, of which one with a capital begins a sentence even there."""
+    """For a language: abbreviations, without their full stop, in small letters; ordinals: whether a number with a full stop is one (3.
+    Mai); begins: function words, of which one with a capital begins a sentence even there."""
 
     abbreviations: frozenset[str]
     ordinals: bool
     begins: Callable[[str], bool]
 
     def holds_on(self, word: str) -> bool:
-        """Whether a sentence may go on behind this word and a full stop: an abbreviation, a single letter, the number of a day."""
+        """True if a sentence may go on behind this word and a full stop: an abbreviation, a single letter, the number of a day."""
         low = word.lower().rstrip(".")
         if len(low) == 1:
             return low.isalpha() or (self.ordinals and low.isdigit())
@@ -34,7 +34,7 @@ class SentenceRules:
         return self.ordinals and low.isdigit() and len(low) < 3
 
     def starts(self, word: str) -> bool:
-        """Whether a word begins a sentence wherever it stands behind a full stop: a function word with a capital letter."""
+        """True if a word begins a sentence wherever it stands behind a full stop: a function word with a capital letter."""
         return len(word) > 1 and word[0].isupper() and self.begins(word.lower())
 
 
@@ -54,7 +54,7 @@ _FIRST = re.compile(r"[\w]+")
 
 
 def sentence_spans(text: str, code: str = "") -> list[tuple[int, int]]:
-    """Where the sentences of a text stand, without white space around them, where there is anything.
+    """The positions of the sentences of a text, without white space around them, where there is anything.
 
     A sentence ends at . ! ? or … before white space, at 。 and its like, and at a blank line; not at a full stop behind an
     abbreviation, an initial or the number of a day by the rules of the language (`code`, "" where it is not known), nor before a
@@ -84,5 +84,5 @@ def sentence_spans(text: str, code: str = "") -> list[tuple[int, int]]:
 
 
 def goes_on(rules: SentenceRules, before: str, after: str, cased: bool) -> bool:
-    """Whether a sentence goes on between two words with a full stop between them. cased: whether the text has capitals."""
+    """True if a sentence goes on between two words with a full stop between them. cased: whether the text has capitals."""
     return (cased and after[0].islower()) or (rules.holds_on(before) and not rules.starts(after))

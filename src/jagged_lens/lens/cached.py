@@ -43,8 +43,8 @@ T = TypeVar("T")
 
 
 def recalled(job: Job, part: Part[T], key: str, results: Results) -> T | None:
-    """The result of a part as it is kept in the project; None where it is not there, cannot be read, or does not fit the
-    results that it was computed from."""
+    """The result of a part as it is kept in the project. None where it is not there, cannot be read, or does not fit the results that it
+    was computed from."""
     if job.store is None or part.name not in _CHECKED:
         return None
     try:
@@ -128,7 +128,7 @@ def _is(array: Array, kind: type, *shape: int) -> bool:
 
 
 def _all_between(array: Array, low: int, high: int) -> bool:
-    """Whether all are from `low` to before `high`."""
+    """True if all are from `low` to before `high`."""
     return bool(((array >= low) & (array < high)).all())
 
 

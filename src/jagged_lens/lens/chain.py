@@ -28,7 +28,7 @@ _TOO_FAR_TO_LEAVE = 0.5  # share of a part: so much done is not given up for ano
 
 
 class Memory(Protocol):
-    """Where results are remembered under their keys."""
+    """The store of results by key."""
 
     def get(self, key: str) -> Any | None:
         """The result under a key; None where it is not remembered."""
@@ -66,7 +66,7 @@ class Listener(Protocol):
         """A part is being computed; what is given back is told the share done, and may raise Stopped."""
 
     def grew(self, part: Part[T], preview: T) -> None:
-        """What there is of a result so far."""
+        """The partial result so far."""
 
     def done(self, part: Part[T], key: str, result: T, seconds: float) -> None:
         """A result is there, computed or remembered."""
@@ -206,7 +206,7 @@ def compute(
 
 
 def _lack(part: Part[Any], error: Exception) -> JaggedLensError | None:
-    """What the machine lacked; None where it was no fault of its."""
+    """The resource that the machine lacked; None if the machine was not at fault."""
     if short_of_memory(error):
         return JaggedLensError("there is not enough memory", part.step, "Use fewer documents or terms.")
     if isinstance(error, OSError) and error.strerror:

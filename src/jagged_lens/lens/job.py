@@ -23,7 +23,7 @@ def _unheard(error: JaggedLensError) -> None:
 
 @dataclass(frozen=True)
 class Job:
-    """What all parts work for.
+    """The shared context of all parts.
 
     recipe: the settings. folder: what its relative paths are relative to. aside: keys of the documents that are set aside.
     own: labels of the user's own, pairs of name and (key, value) pairs. stamps: of sources that of what is in the
@@ -49,7 +49,7 @@ class Job:
 
     @property
     def secret(self) -> str:
-        """What tells passwords apart within this process, and tells nothing outside of it."""
+        """A fingerprint that distinguishes passwords within this process and reveals nothing outside it."""
         return hashlib.blake2b(repr(self.passwords).encode(), key=_SALT, digest_size=8).hexdigest()
 
     def stamp(self, source: Source) -> str:

@@ -1,6 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What somebody should know of a lens that was computed: a step that leaves nothing and the setting that did it, rules that find
-nothing, languages."""
+"""The notices of a computed lens: a step that leaves nothing and the responsible setting, rules without a match, languages."""
 
 from __future__ import annotations
 
@@ -45,7 +44,7 @@ _SHORTEST, _SHOWN = 12, 90  # letters of a sentence
 
 @dataclass(frozen=True)
 class Noticed:
-    """Of a step, in words; key: of the setting that it is about, "" for none; value: another that would help, None for none. serious:
+    """For a step, in words. key: of the setting that it is about, "" for none. value: another that would help, None for none. serious:
     whether a step leaves nothing. setting_of: the step of the setting, where it is another one."""
 
     step: str
@@ -57,7 +56,7 @@ class Noticed:
 
 
 def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
-    """What there is to notice in those results that are there, in the order of the steps."""
+    """The notices from the available results, in the order of the steps."""
     found = []
     tokens: Tokens | None = results.get(TOKENS)
     if tokens is not None:
@@ -101,7 +100,7 @@ def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:
 
 
 def _sentence_of(pairs: Pairs, members: NDArray[np.integer], corpus: Corpus, terms: TermCounts) -> str:
-    """What the documents of the largest family share, as it was found last where the pairs are the same ones: notices are asked for often."""
+    """The sentence that the documents of the largest family share, cached while the pairs are the same: notices are asked for often."""
     global _last_found
     if _last_found is None or _last_found[0]() is not pairs:
         some = members[np.linspace(0, len(members) - 1, min(len(members), _TEXTS)).astype(np.int64)]
@@ -180,7 +179,7 @@ def _of_clean(recipe: Recipe, tokens: Tokens, results: Results) -> list[Noticed]
 
 
 def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
-    """Which limit of Terms takes the most, and what would let some pass."""
+    """The limit of Terms that removes the most, and what would let some pass."""
     t, why = recipe.terms, terms.vocabulary.why_not
     n = len(terms.rows)
     if not len(why):

@@ -90,7 +90,7 @@ def name_of(part: Part[Any] | str) -> str:
 
 @dataclass(frozen=True)
 class Work:
-    """What a part is computed with: `work[SPACE]` is a result that it needs.
+    """The context of computing a part: `work[SPACE]` is a result that it needs.
 
     progress: told the share done. preview: shown what there is of the result so far; a long part calls it now and then. enough:
     whether what there is so far is to be the result.

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where what was read of sources is kept, so that a project needs its sources only once. The project file fulfils it."""
+"""The store of the documents read from sources, so that a project reads its sources only once. The project file fulfils it."""
 
 from __future__ import annotations
 

@@ -49,7 +49,7 @@ def _grouping(work: Work) -> Grouping:
 
 
 def _ids(work: Work) -> NDArray[np.uint64]:
-    """What the documents of the lens are drawn by: their keys."""
+    """The identifiers by which documents are drawn: their keys."""
     return ids_of(work[CORPUS].keys.take(work[SPACE].terms.rows))
 
 

@@ -80,7 +80,7 @@ def _laid(work: Work) -> Laid:
 
 
 def _rounds(laid: Laid) -> str:
-    """What a map that was stopped on its way is told from a whole one by."""
+    """The mark that distinguishes a stopped map from a complete one."""
     return f"{laid.rounds} rounds" if laid.stopped else ""
 
 

@@ -35,7 +35,7 @@ LOOKED_AT = 50
 
 
 def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
-    """What a named file is known by."""
+    """The identity of a named file."""
     try:
         path = path_of(name, folder)
     except OSError:
@@ -77,7 +77,7 @@ def _corpus(work: Work) -> Corpus:
 
 
 def _kept(job: Job, stamp: str) -> Corpus | None:
-    """What the project holds of a source; None where it is not there or cannot be read."""
+    """The project's data of a source; None if it is absent or cannot be read."""
     try:
         return job.store.documents(stamp) if job.store is not None else None
     except JaggedLensError as error:
@@ -97,7 +97,7 @@ def _keep(job: Job, stamp: str, source: Source, corpus: Corpus) -> str:
 
 
 def failed_sources(corpus: Corpus) -> bool:
-    """Whether a source gave nothing because it could not be read."""
+    """True if a source gave nothing because it could not be read."""
     return any(not stamp and not count for stamp, count in zip(corpus.stamps, corpus.counts, strict=False))
 
 

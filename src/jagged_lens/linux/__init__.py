@@ -24,7 +24,7 @@ _PLACES = {
 """Where each file goes below the data folder (XDG base directory, icon theme and shared MIME specifications)."""
 
 _BEFORE = {f"{_NAME}.desktop": "applications", f"{_NAME}.metainfo.xml": "metainfo"}
-"""What versions up to 0.2 put there: a second entry in the menu."""
+"""The files of versions up to 0.2: a second entry in the menu."""
 
 
 def icon_file(name: str = f"{_NAME}.svg") -> Path:

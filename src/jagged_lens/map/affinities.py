@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How strongly near documents are tied on a map by t-SNE: joint probabilities of the neighbour graph.
+"""The attraction between near documents in t-SNE: joint probabilities of the neighbour graph.
 
 van der Maaten & Hinton, "Visualizing data using t-SNE", 2008: each row's distances become probabilities of one perplexity, which are
 made symmetric.
@@ -48,7 +48,7 @@ def affinities(neighbours: Neighbours, near: int, measure: str) -> csr_array:
 def _of_one_perplexity(
     squared: NDArray[np.float64], there: NDArray[np.bool_], perplexity: float
 ) -> NDArray[np.float64]:
-    """Of each row exp(-β d²) brought to the sum 1, with the β at which its entropy is ln(perplexity); 0 where nothing is there."""
+    """For each row exp(-β d²) brought to the sum 1, with the β at which its entropy is ln(perplexity); 0 where nothing is there."""
     if not squared.size:
         return np.zeros(squared.shape)
     nearest = np.where(there, squared, np.inf).min(axis=1, keepdims=True)

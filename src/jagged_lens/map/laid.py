@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where documents lie on a map, before it is known how far that can be trusted."""
+"""The positions of documents on a map, before it is known how far that can be trusted."""
 
 from __future__ import annotations
 
@@ -27,15 +27,15 @@ class Laid:
 
     @property
     def stopped(self) -> bool:
-        """Whether it was stopped before its last round."""
+        """True if it was stopped before its last round."""
         return self.rounds < self.of
 
 
 def with_rim(
     inner: NDArray[np.floating], rows: NDArray[np.integer], empty: NDArray[np.bool_], rounds: int = 0, of: int = 0
 ) -> Laid:
-    """The layout of n rows of which some have places (p × 2, of int rows p); the others that are not empty are spread evenly on a
-    circle round them, in the order of rows. empty: bool, n."""
+    """The layout of n rows of which some have places (p × 2, of int rows p). The others that are not empty are spread evenly on a circle
+    round them, in the order of rows. empty: bool, n."""
     n = len(empty)
     positions = np.full((n, 2), np.nan, np.float32)
     rim = ~empty

@@ -32,8 +32,7 @@ class Region:
 def regions(
     positions: NDArray[np.floating], seen: tuple[float, float, float, float], terms: TermCounts, most: int = 8
 ) -> list[Region]:
-    """The most crowded places in sight, most crowded first, each named by up to three terms that its documents hold more often than
-    all others do (G²).
+    """The densest visible places, densest first, each named by up to three terms more frequent there than elsewhere (G²).
 
     positions: float32 or float64, n × 2, NaN where there is none. seen: left, low, width and height of the part of the map that is seen.
     """

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What n points on a plane do to each other at a distance, by a grid and the FFT.
+"""The repulsion of n points on a plane, by a grid and the FFT.
 
 φ(y) = Σ_j 1/(1 + |y - y_j|²) is a convolution. Points are spread on a grid by cubic B-splines, convolved with the kernel by FFT, and
 read back by the same splines, whose blurring is divided out (Hockney & Eastwood, "Computer simulation using particles", 1988, ch. 5;
@@ -38,7 +38,7 @@ class Repulsion:
         self._own = (1.0, 0.0)
 
     def at(self, points: Floats) -> tuple[float, Floats]:
-        """Of n points the sum of φ over all, each one's own share left out, and half the slope of φ at each, with the sign turned.
+        """The sum of φ over all n points, without their own shares, and minus half the slope of φ at each.
 
         points: float64, n × 2; gives a float and float64, n × 2.
         """
@@ -83,8 +83,8 @@ def _stepped(cells: float) -> int:
 
 
 def _kernel(wide: int, tall: int, spacing: float) -> tuple[NDArray[np.complex64], tuple[float, float]]:
-    """The transform of 1/(1 + d²) on a grid of double size, divided twice by that of the spline along each side; and what a
-    point makes of itself: mean, and height of its wave across a cell."""
+    """The transform of 1/(1 + d²) on a grid of double size, divided twice by that of the spline along each side. And what a point makes
+    of itself: mean, and height of its wave across a cell."""
     x = np.minimum(np.arange(2 * wide), 2 * wide - np.arange(2 * wide)) * spacing
     y = np.minimum(np.arange(2 * tall), 2 * tall - np.arange(2 * tall)) * spacing
     wave = rfft2(1 / (1 + x[:, None] ** 2 + y[None, :] ** 2))
@@ -121,7 +121,7 @@ def _splines(t: Singles) -> tuple[Singles, Singles]:
 
 
 def _charge(nodes: NDArray[np.int32], x: Singles, y: Singles, size: int) -> Singles:
-    """How much of all points falls on each node (size). One sparse row that names nodes again and again: its product adds up."""
+    """The share of all points on each node (size). One sparse row that names nodes again and again: its product adds up."""
     shares = (x[:, None] * y).ravel()
     row = csr_array((shares, nodes.ravel(), np.array([0, nodes.size], np.int32)), shape=(1, size))
     return np.asarray(row.T @ np.ones(1, np.float32))

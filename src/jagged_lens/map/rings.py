@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 
 
 def rings(similarity: NDArray[np.floating], group: NDArray[np.integer], row: int) -> NDArray[np.float32]:
-    """Places of n documents round the one at `row`, at the distance 1 - similarity; in the direction of their group, each with as much
-    of the circle as it has members. float32, n × 2, NaN where there is no similarity.
+    """Places of n documents round the one at `row`, at the distance 1 - similarity. In the direction of their group, each with as much of
+    the circle as it has members. float32, n × 2, NaN where there is no similarity.
 
     similarity: n, to that document, NaN for itself and for empty rows. group: int, n, -1 for none.
     """

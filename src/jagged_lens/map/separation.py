@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How well a known label separates: in the space itself, on the map, and by chance."""
+"""The separation of a known label: in the space itself, on the map, and by chance."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from jagged_lens.map.trust import NEAREST, MapLayout
 
 @dataclass(frozen=True, eq=False)
 class Separation:
-    """Of one label with v values: the mean share of the 12 nearest that have the same value.
+    """The mean share of the 12 nearest neighbours with the same value, for one label with v values.
 
     values: int64, the values that documents with a place have, most frequent first. documents: int64, how many each has. space, on_map:
     float64, v; NaN where none has a neighbour. chance: float64, v, the share of all documents with a value that have this one. all_space,
@@ -34,7 +34,7 @@ class Separation:
 
 
 def separation(codes: NDArray[np.integer], none: int, neighbours: Neighbours, layout: MapLayout) -> Separation:
-    """How often neighbours have the same value of a label.
+    """The number of times neighbours have the same value of a label.
 
     codes: int32, n, the number of each document's value. none: the number that stands for no value, -1 where there is none such. Documents
     without a value are left out; where they are neighbours they count as of another value.
@@ -65,7 +65,7 @@ def strangers(found: Separation) -> NDArray[np.int64]:
 
 
 def _same(codes: NDArray[np.integer], others: NDArray[np.int32]) -> NDArray[np.float64]:
-    """Of each row the share of others (n × k, -1: none) that have its value; NaN where there are none."""
+    """For each row the share of others (n × k, -1: none) that have its value; NaN where there are none."""
     there = others >= 0
     alike = (codes[np.maximum(others, 0)] == codes[:, None]) & there
     counts = there.sum(axis=1)

@@ -12,7 +12,7 @@ from jagged_lens.setting import STRICT, setting
 
 @dataclass(frozen=True, config=STRICT)
 class MapSettings:
-    """How documents are laid out in two dimensions."""
+    """The settings for laying out documents in two dimensions."""
 
     by: Literal["pca", "scaling", "t-sne"] = setting(
         "t-sne",

@@ -37,7 +37,7 @@ class TermPoints:
 
     @property
     def stopped(self) -> bool:
-        """Whether the map was stopped before its last round."""
+        """True if the map was stopped before its last round."""
         return self.layout.laid.stopped
 
 
@@ -81,8 +81,8 @@ def term_points(
 
 
 def term_places(space: VectorSpace, positions: NDArray[np.floating]) -> NDArray[np.float64]:
-    """Where each of m terms lies on a map of n documents: at the mean of its documents' places, weighted by its weights in them
-    (float64, m × 2; NaN where no document with a place holds it).
+    """The position of each of m terms on a map of n documents: at the mean of its documents' places, weighted by its weights in them
+    (float64, m × 2. NaN where no document with a place holds it).
 
     positions: n × 2, NaN where a document has none.
     """

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How far a map can be trusted: which share of a document's nearest in the space are near on the map too."""
+"""The trust of a map: the share of a document's nearest neighbours in the space that are also near on the map."""
 
 from __future__ import annotations
 

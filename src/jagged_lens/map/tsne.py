@@ -110,7 +110,7 @@ def _kept_open(places: Floats, speed: Floats) -> tuple[Floats, Floats]:
 
 
 class Attraction:
-    """What tied points do to each other. Each tie is looked at once, in chunks that stay in the cache. On one thread: what is added up
+    """The attraction between linked points. Each tie is looked at once, in chunks that stay in the cache. On one thread: what is added up
     holds the interpreter, and threads only wait for each other."""
 
     def __init__(self, ties: csr_array) -> None:

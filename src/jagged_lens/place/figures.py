@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How good suggestions are: confusion table, precision, recall and F1, and how well probabilities hold.
+"""The quality of suggestions: confusion table, precision, recall and F1, and calibration.
 
 Manning, Raghavan & Schütze, "Introduction to Information Retrieval", 2008, ch. 8 and 13.
 """
@@ -19,15 +19,15 @@ BANDS = (0.0, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.0)
 
 @dataclass(frozen=True, eq=False)
 class Figures:
-    """Of the documents of one part: counts, int64, v × v: given × suggested. trivial: the share that is right where always the commonest
-    value of what was learned from is said."""
+    """For the documents of one part: counts, int64, v × v: true × suggested. trivial: the share right if the most common value of the
+    learned part is always suggested."""
 
     counts: NDArray[np.int64]
     trivial: float
 
     @property
     def documents(self) -> NDArray[np.int64]:
-        """How many documents have each value (int64, v)."""
+        """The number of documents that have each value (int64, v)."""
         return np.asarray(self.counts.sum(axis=1))
 
     @property
@@ -38,12 +38,12 @@ class Figures:
 
     @property
     def precision(self) -> NDArray[np.float64]:
-        """Of the documents for which a value is suggested the share that has it (float64, v); NaN where it is suggested for none."""
+        """For documents that get a value as a suggestion, the share that has it (float64, v); NaN if none gets it."""
         return _shares(np.diag(self.counts), self.counts.sum(axis=0))
 
     @property
     def recall(self) -> NDArray[np.float64]:
-        """Of the documents that have a value the share for which it is suggested (float64, v); NaN where none has it."""
+        """For documents that have a value, the share that gets it as a suggestion (float64, v); NaN if none has it."""
         return _shares(np.diag(self.counts), self.counts.sum(axis=1))
 
     @property
@@ -67,8 +67,8 @@ def figures_of(given: NDArray[np.integer], suggested: NDArray[np.integer], value
 
 @dataclass(frozen=True, eq=False)
 class Bands:
-    """Of each band of probability, from low to high: documents (int64), the mean probability (float64) and the share that is right (float64;
-    NaN where there are none)."""
+    """For each band of probability, from low to high: documents (int64), the mean probability (float64) and the share that is right
+    (float64. NaN where there are none)."""
 
     documents: NDArray[np.int64]
     probability: NDArray[np.float64]
@@ -76,7 +76,7 @@ class Bands:
 
 
 def bands_of(probability: NDArray[np.floating], right: NDArray[np.bool_]) -> Bands:
-    """How many suggestions of each probability are right. probability: float32, n; right: bool, n."""
+    """The number of suggestions of each probability that are right. probability: float32, n; right: bool, n."""
     edges = np.array(BANDS[1:-1])
     band = np.searchsorted(edges, probability.astype(np.float64), side="right")
     documents = np.bincount(band, minlength=len(BANDS) - 1)

@@ -85,7 +85,7 @@ class Placed:
 
 @dataclass(frozen=True, eq=False)
 class Lens:
-    """What a lens has worked out, and new documents are seen through.
+    """The part of a lens that new documents need.
 
     texts: of its n documents. space: of the terms. known: its language, and the lines that recur in it. positions: float32, n × 2.
     """
@@ -154,7 +154,7 @@ def _positions(nearest: Neighbours, old: NDArray[np.float32]) -> NDArray[np.floa
 def _copies(
     new: Corpus, lens: Lens, nearest: Neighbours, progress: Progress
 ) -> tuple[NDArray[np.uint8], NDArray[np.int32], NDArray[np.uint8]]:
-    """The kind of each with its nearest; and the old document that it is a copy of: the same first, then by resemblance, then by row."""
+    """The kind of each with its nearest. And the old document that it is a copy of: the same first, then by resemblance, then by row."""
     d, n = len(new), len(lens.texts)
     texts = Strings.joined([lens.texts, new.texts])
     shingles = shingles_of(Corpus(texts, texts, texts, texts), portion(progress, 0, 0.6))

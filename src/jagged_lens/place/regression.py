@@ -125,7 +125,7 @@ class Learner:
         return float(log_loss(scores, self._own).sum()) / self._n + 0.5 * penalty * self._square(at, at)
 
     def _length(self, at: Step, direction: Step, penalty: float, loss: float, falls: float) -> tuple[float, float]:
-        """How far to go along a direction, 0 where nothing is gained, and the loss there. No product with the rows is needed to tell.
+        """The step length along a direction, 0 if nothing is gained, and the loss there. No product with the rows is needed to tell.
 
         loss: where it begins; falls: the slope along the direction there.
         """

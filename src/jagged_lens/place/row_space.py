@@ -32,8 +32,8 @@ Rows = csr_array | NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Step:
-    """A model, or a difference of two. own: its coordinates; scores: float, n × v, x W of each row (none where a space does not need them
-    on the way); intercepts: float64, v."""
+    """A model, or a difference of two. own: its coordinates. scores: float, n × v, x W of each row (none where a space does not need them
+    on the way). intercepts: float64, v."""
 
     own: Array
     scores: Array
@@ -58,7 +58,7 @@ class Step:
 
 
 class Space(Protocol):
-    """Where the search goes on."""
+    """The next starting point of the search."""
 
     def nothing(self, v: int) -> Step:
         """The model all of whose weights are 0."""
@@ -93,7 +93,7 @@ def space_of(rows: Rows, exact: bool) -> Space:
 
 
 class Coordinates:
-    """Rows in few coordinates that are uncorrelated: z (float, n × k), the columns of which have squared lengths `spread`; back (float64,
+    """Rows in few coordinates that are uncorrelated: z (float, n × k), the columns of which have squared lengths `spread`. Back (float64,
     m × k) leads from weights of them to those of the terms."""
 
     def __init__(self, z: Array, back: NDArray[np.float64] | csr_array, exact: bool) -> None:

@@ -10,7 +10,7 @@ from jagged_lens.setting import STRICT, setting
 
 @dataclass(frozen=True, config=STRICT)
 class SuggestSettings:
-    """Which label is learned from the documents that have it, and how that is tested."""
+    """The label to learn from the documents that have it, and how that is tested."""
 
     label: str = setting(
         "",

@@ -35,7 +35,7 @@ _MOSTLY_FILLED = 0.3
 
 
 class Part(IntEnum):
-    """What a document is used for."""
+    """The use of a document: learning, testing, or neither."""
 
     TRAINING = 0
     HELD_OUT = 1
@@ -44,7 +44,7 @@ class Part(IntEnum):
 
 @dataclass(frozen=True, eq=False)
 class Suggestions:
-    """Of n documents of a lens and v values, most frequent first.
+    """For n documents of a lens and v values, most frequent first.
 
     given: int32, n, the value that each has, -1: none. part: uint8, n, a Part. suggested, second: int32, n, the likeliest value and the
     next, -1 where there is none (a document without terms that has no value). probability: float32, n. weights: float32, m × v of the terms
@@ -69,7 +69,7 @@ class Suggestions:
 
     @classmethod
     def none(cls, n: int) -> Suggestions:
-        """Of no label."""
+        """For no label."""
         nothing = np.full(n, -1, np.int32)
         return cls(
             "",
@@ -96,7 +96,7 @@ class Suggestions:
 
     @property
     def at_end(self) -> bool:
-        """Whether the λ that was chosen is the largest or the smallest that is ever tried, so that another might be better still."""
+        """True if the λ that was chosen is the largest or the smallest that is ever tried, so that another might be better still."""
         return self.penalty in (LARGER[-1], SMALLER[-1])
 
     def counted(self, part: Part) -> NDArray[np.bool_]:
@@ -105,13 +105,13 @@ class Suggestions:
         return np.asarray(own if self.once is None else own & self.once)
 
     def figures(self, part: Part) -> Figures:
-        """How good the suggestions are for the documents of a part that have a value."""
+        """The quality of the suggestions for the documents of a part that have a value."""
         own = self.counted(part)
         return figures_of(self.given[own], self.suggested[own], len(self.values), self.commonest)
 
     @property
     def held(self) -> Bands:
-        """How well probabilities hold on the documents that were held out."""
+        """Calibration on the held-out documents."""
         own = self.counted(Part.HELD_OUT)
         return bands_of(self.probability[own], self.given[own] == self.suggested[own])
 
@@ -125,7 +125,7 @@ def suggestions_of(
     family: NDArray[np.integer] | None = None,
 ) -> Suggestions:
     """Suggest the values of a label. label: its codes of the n documents of the space, in their order. family: int64, n, equal for
-    near-copies, which are held out or learned from together, and counted once; None: there are none.
+    near-copies, which are held out or learned from together, and counted once. None: there are none.
 
     Learned from x̂, or where there are themes from X V brought to length 1. RecipeError where fewer than two values have documents, or more
     than MOST_VALUES have.
@@ -187,7 +187,7 @@ def _values(label: Label, settings: SuggestSettings) -> tuple[tuple[str, ...], N
 
 
 def _once(given: NDArray[np.int32], family: NDArray[np.integer]) -> NDArray[np.bool_]:
-    """Of the documents that have a value the first of each family and value (bool, n)."""
+    """The first document of each family and value among those that have a value (bool, n)."""
     found = np.zeros(len(given), np.bool_)
     valued = np.flatnonzero(given >= 0)
     _, first = np.unique(np.stack((family[valued].astype(np.int64), given[valued])), axis=1, return_index=True)
@@ -198,7 +198,7 @@ def _once(given: NDArray[np.int32], family: NDArray[np.integer]) -> NDArray[np.b
 def _parts(
     given: NDArray[np.int32], family: NDArray[np.integer], values: int, settings: SuggestSettings
 ) -> NDArray[np.uint8]:
-    """Of each value the held-out share of its families, rounded, at most all but one; a family goes by its first document with a value."""
+    """For each value the held-out share of its families, rounded, at most all but one; a family goes by its first document with a value."""
     part = np.where(given >= 0, Part.TRAINING, Part.NEW).astype(np.uint8)
     drawn = np.random.default_rng(settings.seed).random(len(given))
     valued = np.flatnonzero(given >= 0)
@@ -218,7 +218,7 @@ def _parts(
 
 
 def _folds(own: NDArray[np.int32], values: int, seed: int) -> NDArray[np.int64]:
-    """Which of the folds each document is in: of each value evenly many in each."""
+    """The fold of each document: the documents of each value are spread evenly."""
     drawn = np.random.default_rng([seed, 1]).random(len(own))
     order = np.lexsort((drawn, own))
     fold = np.empty(len(own), np.int64)
@@ -328,8 +328,8 @@ def suggested_for(
 
 
 def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """The terms that speak for each value: columns (int64, v × most) by how much a document of that term alone is drawn to the value beyond
-    the mean of all values (float64, v × most), most first."""
+    """The terms for each value: columns (int64, v × most) and coefficients above the mean of all values (float64, v × most), largest
+    first."""
     weights = found.weights.astype(np.float64)
     if len(themes):
         weights = themes.terms.astype(np.float64) @ weights
@@ -340,8 +340,8 @@ def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDAr
 
 @dataclass(frozen=True, eq=False)
 class Evidence:
-    """What speaks in one document for a value and against another. columns (int64), values (float64): its terms, and what each adds to the
-    lead of the score, most first; intercept: what the values' own frequency adds. All add up to the lead."""
+    """The evidence in one document for a value and against another. columns (int64), values (float64): its terms, and their contributions
+    to the lead of the score, largest first. intercept: the contribution of the values' own frequency. All add up to the lead."""
 
     value: int
     other: int

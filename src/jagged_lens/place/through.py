@@ -85,7 +85,7 @@ def through(
 
 
 def _strange(tokens: Tokens, column_of: dict[str, int], characters: bool, any_known: bool) -> NDArray[np.bool_]:
-    """Of each word whether it is in no term of the lens. Runs of characters are of no single word: then all are known, or none."""
+    """For each word, True if no term of the lens contains it. Runs of characters are of no single word: then all are known, or none."""
     if characters:
         return np.full(len(tokens.words), not any_known)
     known = {word for name in column_of for word in name.split()}

@@ -63,7 +63,7 @@ class Behind:
         self.try_again()
 
     def try_again(self) -> None:
-        """What was given up may be computed after all."""
+        """Allow computing again what was given up."""
         self._given_up.clear()
 
     def _learn_front(self) -> None:

@@ -91,7 +91,7 @@ class Bench(Verbs):
 
     @property
     def worth_keeping(self) -> bool:
-        """Whether anything has been done in the project."""
+        """True if anything has been done in the project."""
         return len(self.history.states()) > 1
 
     def save_as(self, path: Path) -> None:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is open now: the state with its history, and where it is kept."""
+"""The open project: the state with its history, and where it is kept."""
 
 from __future__ import annotations
 
@@ -30,11 +30,11 @@ class Current:
 
     @property
     def state(self) -> ProjectState:
-        """What the user can change, as it is now."""
+        """The current state, as far as the user can change it."""
         return self.history.state
 
     def job(self, lens: int | None = None) -> Job:
-        """What the worker is asked for: the lens in front, or another."""
+        """The current request to the worker: the lens in front, or another."""
         state = self.state
         recipe = state.recipe if lens is None else state.lenses[lens].recipe
         return Job(

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 FIRST, SECOND, BOTH, LATER = "first", "second", "both", "later"
 CHOICES = (FIRST, SECOND, BOTH, LATER)
-"""What can be decided of a pair: keep the first, keep the second, both stay, later."""
+"""The decisions on a pair: keep the first, keep the second, keep both, later."""
 
 
 @dataclass(frozen=True)
 class Decision:
-    """What was decided of a pair of documents, by their keys. choice: one of CHOICES."""
+    """The decision on a pair of documents, by their keys. choice: one of CHOICES."""
 
     first: str
     second: str
@@ -74,8 +74,8 @@ def _end(stays: Mapping[str, str], key: str) -> str:
 
 
 def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, str], aside: Container[str]) -> str:
-    """How a decision stands, in words. there: of the keys that are in the documents, whether they are in the lens. goes: as of
-    `going`. aside: the keys of what is set aside."""
+    """The status of a decision, in words. there: for the keys that exist, whether they are in the lens. goes: as of `going`. aside: the
+    keys that are set aside."""
     if any(key not in there for key in (decision.first, decision.second)):
         return "no longer in the documents"
     if decision.dropped and decision.dropped in aside:

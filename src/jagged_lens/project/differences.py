@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What differs in the settings of two lenses."""
+"""The differences in the settings of two lenses."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def differences(first: Recipe, second: Recipe) -> list[Difference]:
 
 
 def _counts(settings: Any, setting: Declared) -> bool:
-    """Whether a setting counts beside the others of its step."""
+    """True if a setting counts beside the others of its step."""
     if setting.key == "linkage":  # it is always shown, since the ridge is drawn with it, but only a tree is cut
         return bool(settings.by == "tree")
     return setting.when is None or getattr(settings, setting.when[0]) in setting.when[1]

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What hangs on documents: outside a document is its key, inside its corpus row."""
+"""Data attached to documents: outside, a document is its key; inside, its corpus row."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ class DocumentKeys:
         return int(grouping.group[place])
 
     def is_weak(self, row: int) -> bool:
-        """Whether a corpus row is a weak member of its group: nearer to the members of another."""
+        """True if a corpus row is a weak member of its group: nearer to the members of another."""
         quality, place = self._results().get(QUALITY), self.place_of(row)
         if quality is None or len(quality.silhouette) != len(self.lens_rows()) or place < 0:
             return False

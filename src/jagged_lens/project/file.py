@@ -96,7 +96,7 @@ class ProjectFile:
         return self._content("state")
 
     def window(self) -> dict[str, Any]:
-        """What the window looked like."""
+        """The state of the window."""
         return self._content("window") or {}
 
     def _content(self, table: str) -> dict[str, Any] | None:
@@ -134,7 +134,7 @@ class ProjectFile:
     # Documents.
 
     def documents(self, stamp: str) -> Corpus | None:
-        """What was read of a source under a stamp; None where it is not in the file."""
+        """The documents of a source under a stamp; None if they are not in the file."""
         if not stamp:
             return None
         with self._readable(), contextlib.closing(connected(self.path)) as connection:

@@ -63,7 +63,7 @@ class Front:
 
     @property
     def working(self) -> bool:
-        """Whether anything of it is under way, or waits for its turn."""
+        """True if anything of it is under way, or waits for its turn."""
         return self._queue.wants(self)
 
     @property
@@ -85,7 +85,7 @@ class Front:
 
     @property
     def complete(self) -> bool:
-        """Whether all parts that every lens has belong to the lens as it is now."""
+        """True if all parts that every lens has belong to the lens as it is now."""
         return all(part.name in self.fresh for part in ALWAYS)
 
     # What is wanted.
@@ -136,11 +136,11 @@ class Front:
                 self._ask()
 
     def declined(self, part: Part[Any]) -> bool:
-        """Whether a part was given up by hand."""
+        """True if a part was given up by hand."""
         return part in self._declined
 
     def enough(self, part: Part[Any], alone: bool = False) -> None:
-        """What there is of a part so far is to be its result. alone: compute only what is made of it, and nothing else."""
+        """Take the partial result of a part as its result. alone: compute only its dependants, and nothing else."""
         request = self._request
         if request is None or not self.working:
             return
@@ -174,7 +174,7 @@ class Front:
 
     @property
     def lacking(self) -> bool:
-        """Whether a part that is wanted on demand is neither there nor has failed."""
+        """True if a part that is wanted on demand is neither there nor has failed."""
         return any(
             part.on_demand
             and part.name not in self.fresh

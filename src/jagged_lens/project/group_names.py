@@ -26,7 +26,7 @@ class GroupName:
 
 @dataclass(frozen=True, eq=False)
 class GroupNames:
-    """Which group each name is of by now, and those that fit none: they are kept, and wait for groups that they fit."""
+    """Assign names to groups greedily by falling overlap; names that fit no group are kept until one does."""
 
     of: Mapping[int, GroupName]
     waiting: tuple[GroupName, ...]

@@ -27,7 +27,7 @@ _PRUNING = 2.0  # seconds at closing
 
 
 def unnamed_folder() -> Path:
-    """Where projects without a name are kept."""
+    """The folder of unnamed projects."""
     return Path(platformdirs.user_state_dir("jagged-lens")) / "unnamed"
 
 
@@ -68,7 +68,7 @@ def left_over_candidates(folder: Path | None) -> list[Path]:
 
 
 def hold(path: Path) -> tuple[Keeper | None, Reading | None, str]:
-    """What keeps a project; or what reads it, and why nothing can be kept in it. ProjectError where another window has it."""
+    """The keeper of a project; or its reader, and why nothing can be kept in it. ProjectError where another window has it."""
     try:
         return Keeper(path, path.parent != unnamed_folder()), None, ""
     except NotWritableError as error:
@@ -146,7 +146,7 @@ class Keeper:
 
     @property
     def saved(self) -> bool:
-        """Whether all that was told is in the file."""
+        """True if all that was told is in the file."""
         with self._changed:
             return self._told is None and not self._busy and not self.failure
 
@@ -203,7 +203,7 @@ class Keeper:
 
     @property
     def present(self) -> bool:
-        """Whether the file is still the one that was opened: not deleted, replaced, or on a drive that is gone."""
+        """True if the file is still the one that was opened: not deleted, replaced, or on a drive that is gone."""
         return self._identity is not None and _identity(self.path) == self._identity
 
     def close(self, worth_keeping: bool = True, stamps: set[str] | None = None, seconds: float = 5.0) -> None:
@@ -276,7 +276,7 @@ class Keeper:
 
 
 def _identity(path: Path) -> tuple[int, int] | None:
-    """What a file is known by, whatever its name; None where there is none."""
+    """The identity of a file, whatever its name; None if there is none."""
     try:
         state = path.stat()
     except OSError:

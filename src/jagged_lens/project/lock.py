@@ -78,7 +78,7 @@ class Lock:
 
 
 def _same(path: Path, file: Any) -> bool:
-    """Whether a file that is open still stands under its name."""
+    """True if a file that is open still stands under its name."""
     try:
         there, own = os.stat(path), os.fstat(file.fileno())
     except OSError:
@@ -87,8 +87,8 @@ def _same(path: Path, file: Any) -> bool:
 
 
 def _held(state: os.stat_result) -> Any:
-    """A file that is open as long as this window holds the project of that device and number; None where the folder of the
-    user's state cannot be written. BlockingIOError where another window holds it.
+    """A file that is open as long as this window holds the project of that device and number. None where the folder of the user's state
+    cannot be written. BlockingIOError where another window holds it.
 
     All windows lock one byte each of the same file, the one whose place stands for the project: so nothing has to be cleared away.
     """

@@ -21,7 +21,7 @@ _MOST_VALUES = 12
 
 @dataclass(frozen=True)
 class Common:
-    """What some documents, and no others of the lens, have in common: values of a label, or a range of words or of days.
+    """The property that some documents, and no others of the lens, share: values of a label, or a range of words or of days.
 
     values: (label, value) pairs. words, days: the smallest and largest; None where that is not it.
     """
@@ -38,7 +38,7 @@ def common_of(
     words: NDArray[np.int64] | None,
     days: NDArray[np.int32] | None,
 ) -> Common:
-    """What the documents at `rows`, of all those of the lens, have in common that no other has.
+    """The property that the documents at `rows`, and no others of the lens, share.
 
     rows, lens: int64, corpus rows, rising. labels: of the whole corpus. words: int64, days: int32, of every document of the corpus. The
     label that says it with the fewest values is taken, then a range of words, then one of days.

@@ -41,8 +41,8 @@ def opened(path: Path | None) -> ProjectState:
 
 
 def new_sources(path: Path, known: Sequence[Source]) -> tuple[Source, ...]:
-    """The sources that a path means, of documents that come to those of some known sources: of a recipe its own, with absolute paths; else
-    the file or folder, a table read as a known one is whose columns it has.
+    """The sources that a path means, of documents that come to those of some known sources: of a recipe its own, with absolute paths.
+    Else the file or folder, a table read as a known one is whose columns it has.
 
     JaggedLensError where it cannot be read.
     """

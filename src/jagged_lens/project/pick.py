@@ -16,7 +16,7 @@ _Place = tuple[tuple[int, ...], int, tuple[str, ...]]
 
 
 class Picked:
-    """What is picked, and the ways to change it, in the rows of one corpus."""
+    """The pick, and the ways to change it, in the rows of one corpus."""
 
     changed: Signal
     terms_changed: Signal
@@ -62,7 +62,7 @@ class Picked:
         return self.reading if self.reading >= 0 else self.rows[0] if self.rows else -1
 
     def among(self, rows: NDArray[np.integer]) -> tuple[NDArray[np.int64], int]:
-        """Which of some corpus rows are picked (their places, int64), and the place of the one that is read; -1: it is not there."""
+        """The picked ones of some corpus rows (their places, int64), and the place of the one that is read; -1 if absent."""
         read = np.flatnonzero(rows == self.reading)
         return np.flatnonzero(np.isin(rows, np.array(self.rows, np.int64))), int(read[0]) if len(read) else -1
 

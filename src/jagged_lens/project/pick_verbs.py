@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What can be done with the pick: made, grown, kept, labelled, set aside."""
+"""The actions on the pick: make, grow, keep, label, set aside."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class PickVerbs:
 
     @property
     def state(self) -> ProjectState:
-        """What the user can change, as it is now."""
+        """The current state, as far as the user can change it."""
         raise NotImplementedError
 
     @property
@@ -32,7 +32,7 @@ class PickVerbs:
         raise NotImplementedError
 
     def ready(self, *parts: Part[Any]) -> bool:
-        """Whether the results of all these parts belong to the recipe as it is now, and so to each other."""
+        """True if the results of all these parts belong to the recipe as it is now, and so to each other."""
         raise NotImplementedError
 
     def change(self, state: ProjectState, words: str) -> None:

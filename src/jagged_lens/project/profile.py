@@ -11,7 +11,7 @@ from jagged_lens.lens import CORPUS, GROUPING, LAYOUT, PAIRS, SPACE, STEPS, TERM
 
 
 def share_through(step: str, results: Results) -> float:
-    """How much came through a step: the length of its tooth. 0 where its result is not there.
+    """The share that came through a step: the length of its tooth. 0 if there is no result.
 
     gather: documents that hold text. clean: words kept. terms: different terms kept. weigh: documents that keep any
     weight. compare: documents in a listed pair. group: mean cosine to the own centroid. map: trust.

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What reading sources again has found: which documents are new, changed and gone."""
+"""The result of reading sources again: new, changed and missing documents."""
 
 from __future__ import annotations
 
@@ -26,12 +26,12 @@ class Refreshed:
 
     @property
     def nothing(self) -> bool:
-        """Whether no document is new, changed or gone."""
+        """True if no document is new, changed or gone."""
         return not (self.new or self.changed or self.gone)
 
 
 def compared(before: Corpus, after: Corpus, sources: Sequence[Source]) -> Refreshed:
-    """What differs between two readings. A document is changed where its text, title, date, a label or a number differs."""
+    """The differences between two readings. A document is changed where its text, title, date, a label or a number differs."""
     old = {key: row for row, key in enumerate(before.keys)}
     new = {key: row for row, key in enumerate(after.keys)}
     changed = [key for key, row in new.items() if key in old and _content(before, old[key]) != _content(after, row)]

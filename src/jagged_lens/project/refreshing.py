@@ -29,7 +29,7 @@ class Refreshing:
 
     @property
     def working(self) -> bool:
-        """Whether sources are being read again."""
+        """True if sources are being read again."""
         return self._queue.wants(self)
 
     def read(self, numbers: Collection[int] | None = None, failed_only: bool = False) -> None:

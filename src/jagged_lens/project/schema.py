@@ -138,11 +138,11 @@ _NOT_TO_BE_REACHED = {
     sqlite3.SQLITE_FULL,
     sqlite3.SQLITE_NOMEM,
 }
-"""What SQLite says where the file is not at fault: it is gone with its drive, or somebody else holds it."""
+"""The messages of SQLite that do not blame the file: it is gone with its drive, or somebody else holds it."""
 
 
 def unreadable(path: Path, error: Exception) -> ProjectError:
-    """What is to be said where reading a project did not work: that it is damaged, or that it cannot be reached."""
+    """The message when a project could not be read: that it is damaged, or that it cannot be reached."""
     if isinstance(error, sqlite3.Error) and getattr(error, "sqlite_errorcode", 0) & 0xFF in _NOT_TO_BE_REACHED:
         return ProjectError(
             f"the project cannot be read ({reason(error)})", str(path), "Check that its drive is connected."
@@ -156,7 +156,7 @@ def damaged(path: Path, reason: str) -> ProjectError:
 
 
 def reason(error: Exception) -> str:
-    """Why something did not work, in a few words for a sentence."""
+    """The reason for a failure, in a few words for a sentence."""
     if isinstance(error, OSError) and error.strerror:
         return error.strerror.lower()
     return str(error).splitlines()[0] if str(error) else type(error).__name__

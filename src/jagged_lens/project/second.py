@@ -54,7 +54,7 @@ class Second:
 
     @property
     def lacking(self) -> bool:
-        """Whether it is to be computed."""
+        """True if it is to be computed."""
         return self.job is not None and not self.ready and not self.stopped and self.error is None
 
     def stop(self) -> None:

@@ -15,7 +15,7 @@ from jagged_lens.project.verbs import Verbs
 
 
 class Shown(Verbs):
-    """What a picture, its answers, menus and clicks work with.
+    """The project as a picture, its answers, menus and clicks see it.
 
     results: a snapshot, which stays until `take` is called. documents: what hangs on those of the snapshot. pick: the one pick,
     in the rows of the snapshot.
@@ -38,7 +38,7 @@ class Shown(Verbs):
         self.results = results
 
     def is_newest(self, part: Part[Any]) -> bool:
-        """Whether the newest result of a part is what is shown of it."""
+        """True if the newest result of a part is what is shown of it."""
         return self.newest((part,)) == self.results.keys_of((part,))
 
     def newest(self, parts: Iterable[Part[Any]]) -> tuple[str, ...]:

@@ -24,7 +24,7 @@ class Snapshot(Results):
         self._keys = dict(keys)
 
     def has(self, *parts: Part[Any]) -> bool:
-        """Whether the results of all these parts are in it."""
+        """True if the results of all these parts are in it."""
         return all(part in self for part in parts)
 
     def keys_of(self, parts: Iterable[Part[Any]]) -> tuple[str, ...]:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What was read of a source, as it stands in a project file, and back."""
+"""The documents of a source as stored in a project file, and back."""
 
 from __future__ import annotations
 

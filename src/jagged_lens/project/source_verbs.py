@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What can be done with sources: added, changed, removed, seen through the lens, taken in."""
+"""The actions on sources: add, change, remove, view through the lens, take in."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class SourceVerbs:
 
     @property
     def state(self) -> ProjectState:
-        """What the user can change, as it is now."""
+        """The current state, as far as the user can change it."""
         raise NotImplementedError
 
     def change(self, state: ProjectState, words: str) -> None:

@@ -88,7 +88,7 @@ class ProjectState:
 
     @property
     def sources(self) -> tuple[Source, ...]:
-        """Where the documents come from, for all lenses."""
+        """The sources of the documents, for all lenses."""
         return self.recipe.gather.sources
 
     def with_shared(self, values: dict[str, object]) -> ProjectState:
@@ -199,7 +199,7 @@ class ProjectState:
         return self.with_label(name, keys, new)
 
     def with_groups_as_label(self, name: str, values: Iterable[tuple[str, str]]) -> ProjectState:
-        """A label of the user's own that says the group of each document by its key, in place of one that had the name; the lens in front
+        """A label of the user's own that says the group of each document by its key, in place of one that had the name. The lens in front
         is grouped by it."""
         others = tuple(one for one in self.labels if one.name != name)
         label = OwnLabel(name, tuple(sorted(values)))
@@ -256,7 +256,7 @@ def suggested_name(label: str) -> str:
 
 
 def refusal(label: str, key: str, value: str) -> str:
-    """How it is noted that a suggested value of a document was refused."""
+    """The mark of a rejected suggestion."""
     return f"suggested\t{label}\t{key}\t{value}"
 
 
@@ -308,12 +308,12 @@ class History:
 
     @property
     def undo_text(self) -> str | None:
-        """What undo would take back; None where there is nothing."""
+        """The name of the change that undo would revert; None if there is none."""
         return self._states[self._at][0] if self._at else None
 
     @property
     def redo_text(self) -> str | None:
-        """What redo would do again; None where there is nothing."""
+        """The name of the change that redo would repeat; None if there is none."""
         return self._states[self._at + 1][0] if self._at + 1 < len(self._states) else None
 
     def change(self, state: ProjectState, words: str) -> bool:

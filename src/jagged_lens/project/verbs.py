@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What can be done with the project in front of the user, whoever asks for it: the window, one of its pictures, a script."""
+"""The actions on the project in front of the user, for any caller: the window, one of its pictures, a script."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ SHARED = ("from", "key", "text", "title", "labels", "date", "unit")
 
 @dataclass(frozen=True)
 class Rooms:
-    """What a project in front of the user is made of. state_changed() when settings changed."""
+    """The components of a project in front of the user. state_changed() when settings changed."""
 
     current: Current
     pick: Pick
@@ -69,7 +69,7 @@ class Verbs(SourceVerbs, PickVerbs):
 
     @property
     def keeper(self) -> Keeper | None:
-        """What saves the project; None where nothing is kept."""
+        """The keeper that saves the project; None if nothing is kept."""
         return self.current.keeper
 
     @property
@@ -84,12 +84,12 @@ class Verbs(SourceVerbs, PickVerbs):
 
     @property
     def window(self) -> dict[str, Any]:
-        """How the window looked, saved with the project."""
+        """The state of the window, saved with the project."""
         return self.current.window
 
     @property
     def state(self) -> ProjectState:
-        """What the user can change, as it is now."""
+        """The current state, as far as the user can change it."""
         return self.history.state
 
     @property
@@ -98,7 +98,7 @@ class Verbs(SourceVerbs, PickVerbs):
         return self.state.recipe
 
     def job(self) -> Job:
-        """What the worker is asked for: the lens in front."""
+        """The current request to the worker: the lens in front."""
         return self.current.job()
 
     def profile(self, lens: int) -> tuple[float, ...] | None:
@@ -157,7 +157,7 @@ class Verbs(SourceVerbs, PickVerbs):
 
     @property
     def hold(self) -> bool:
-        """Whether changed settings are not computed."""
+        """True if changed settings are not computed."""
         return self.queue.held
 
     def set_hold(self, hold: bool) -> None:
@@ -204,7 +204,7 @@ class Verbs(SourceVerbs, PickVerbs):
         self._front.demand(part)
 
     def declined(self, part: Part[Any]) -> bool:
-        """Whether a part was given up by hand."""
+        """True if a part was given up by hand."""
         return self._front.declined(part)
 
     @property
@@ -214,7 +214,7 @@ class Verbs(SourceVerbs, PickVerbs):
 
     @property
     def working(self) -> bool:
-        """Whether anything is under way for the lens in front, or sources are being read again."""
+        """True if anything is under way for the lens in front, or sources are being read again."""
         return self._front.working or self._refreshing.working
 
     def stop(self) -> None:
@@ -229,19 +229,19 @@ class Verbs(SourceVerbs, PickVerbs):
         self._front.enough(part)
 
     def ready(self, *parts: Part[Any]) -> bool:
-        """Whether the results of all these parts belong to the recipe as it is now, and so to each other."""
+        """True if the results of all these parts belong to the recipe as it is now, and so to each other."""
         return all(name_of(part) in self._front.fresh for part in parts)
 
     def grows(self, part: Part[Any]) -> bool:
-        """Whether a part is under way, and something of it is there."""
+        """True if a part is under way, and something of it is there."""
         return part in self._front.growing
 
     def step_ready(self, step: str) -> bool:
-        """Whether all results of a step belong to the recipe as it is now."""
+        """True if all results of a step belong to the recipe as it is now."""
         return all(part.name in self._front.fresh for part in ALWAYS if part.step == step)
 
     def step_error(self, step: str) -> JaggedLensError | None:
-        """What went wrong in a step; None where nothing did."""
+        """The error in a step; None if there was none."""
         return next((error for name, error in self.errors.items() if PART[name].step == step), None)
 
     def step_share(self, step: str) -> float | None:

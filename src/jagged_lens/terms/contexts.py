@@ -28,7 +28,7 @@ class Context:
 
 
 def contexts(corpus: Corpus, index: TermIndex, term: str, most: int = 1000) -> list[Context]:
-    """Where a term stands, with what stands around it, in order of the documents; spread evenly where there are more."""
+    """The contexts of a term, in order of the documents; spread evenly if there are more."""
     places = index.places_of(term)
     if len(places) > most:
         places = places[np.linspace(0, len(places) - 1, most).round().astype(int)]

@@ -16,7 +16,7 @@ from jagged_lens.terms.ngrams import continues, in_order
 
 @dataclass(frozen=True, eq=False)
 class TermIndex:
-    """Of the k kept tokens of the documents in the lens, in order of the text:
+    """For the k kept tokens of the documents in the lens, in order of the text:
 
     token: int64, place in `Tokens`; row: int32, corpus row; word: int32, into `Tokens.words`; follows: bool, the next kept token
     continues its run; sentence: int32, number of its sentence. order: int64, the k places sorted by word; starts: int64, for
@@ -42,12 +42,12 @@ class TermIndex:
 
     @cached_property
     def sentence_count(self) -> int:
-        """How many sentences hold kept tokens."""
+        """The number of sentences that hold kept tokens."""
         return int(np.count_nonzero(np.diff(self.sentence))) + 1 if len(self.sentence) else 0
 
     def places_of(self, term: str) -> NDArray[np.int64]:
-        """Where a term begins, among the kept tokens, in order of the text. Its rarest word is looked up, the others are
-        checked beside it.
+        """The start of a term among the kept tokens, in order of the text. Its rarest word is looked up, the others are checked beside
+        it.
 
         int64, rising.
         """

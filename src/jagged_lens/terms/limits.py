@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which n-grams are kept as terms, and why the others are not."""
+"""The n-grams kept as terms, and why the others are not."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ ALWAYS_KEEP, ALWAYS_DROP, UNLISTED = 1, 2, 4
 
 
 class WhyNot(IntEnum):
-    """Why a term is not kept; KEPT if it is."""
+    """The reason why a term is dropped; KEPT if it is kept."""
 
     KEPT = 0
     RARE = 1
@@ -53,7 +53,7 @@ class Vocabulary:
 
 @dataclass(frozen=True, eq=False)
 class TermCounts:
-    """How often each of n documents holds each of m kept terms.
+    """The number of times each of n documents holds each of m kept terms.
 
     counts: int32 CSR, n × m. kept: int64, the row of the vocabulary that each column is. terms: m strings, as terms are
     known; shown: m strings, each as it is written most often. rows: int32, the corpus row of each document.
@@ -107,7 +107,7 @@ def why_not_kept(
     n: int,
     settings: TermSettings,
 ) -> NDArray[np.uint8]:
-    """Why each of T terms is not kept under the limits of `settings` (uint8, a WhyNot). The one place where that is decided.
+    """The reason why each of T terms is dropped under the limits of `settings` (uint8, a WhyNot). The one place where that is decided.
 
     lengths, times, documents: of each term, by times falling. named: whether it stands on a list. n: of how many documents.
     Always drop wins over always keep, and both over all limits; an always kept term counts among the most terms.

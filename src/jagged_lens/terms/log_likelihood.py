@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 def log_likelihood(
     both: NDArray[np.float64], second: NDArray[np.float64], first: NDArray[np.float64] | float, total: float
 ) -> NDArray[np.float64]:
-    """G² of two things that occur together `both` times, each `first` and `second` times among `total`; 0 where they occur
-    together no more often than by chance.
+    """G² of two things that occur together `both` times, and `first` and `second` times among `total`; 0 unless more often than by
+    chance.
 
     Terms of a group are told so: held by `both` of its `first` documents, and by `second` of all `total`. both, first, second: float64,
     one for each pair; gives float64. Dunning, "Accurate methods for the statistics of surprise and coincidence", 1993.

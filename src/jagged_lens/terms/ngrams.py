@@ -48,7 +48,7 @@ class NgramCounts:
     form: NDArray[np.int32]
 
     def counts(self, terms: NDArray[np.int64]) -> csr_array:
-        """How often each document holds each of some terms, which are in rising order: int32 CSR, n × terms."""
+        """The number of times each document holds each of some terms, which are in rising order: int32 CSR, n × terms."""
         several = int(np.searchsorted(terms, len(self.postings)))
         return self.postings.counts(terms[:several], self.document[self.example[terms[several:]]], len(self.rows))
 
@@ -64,7 +64,7 @@ class NgramCounts:
         return self.postings.document[own], self.postings.count[own]
 
     def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """How often each of the T terms occurs in some of the n documents, and in how many of them.
+        """The number of times each of the T terms occurs in some of the n documents, and in how many of them.
 
         inside: bool, n. Gives two of int64, T of each.
         """
@@ -130,9 +130,9 @@ def count_ngrams(
 
 @dataclass(frozen=True, eq=False)
 class _Runs:
-    """Of each of k kept tokens: word (int32, rank by code point), form (int32), document (int32), reach (uint8, how many
-    words the longest n-gram has that begins there). folded: the spelling of each form. varied: bool, of each word whether it is
-    spelled in several ways."""
+    """For each of k kept tokens: word (int32, rank by code point), form (int32), document (int32), reach (uint8, how many words the
+    longest n-gram has that begins there). folded: the spelling of each form. varied: bool, of each word whether it is spelled in several
+    ways."""
 
     word: NDArray[np.int32]
     form: NDArray[np.int32]
@@ -144,14 +144,14 @@ class _Runs:
 
     @property
     def vocabulary(self) -> int:
-        """How many words there are."""
+        """The number of words there are."""
         return len(self.varied)
 
 
 @dataclass(frozen=True, eq=False)
 class _Block:
-    """The n-grams of one part: those that occur more than once, by code point (how many words, how often, where, in which
-    documents), and those that occur once, by code point (how many words, where)."""
+    """The n-grams of one part: the repeated ones by code point (words, occurrences, places, documents), and the single ones by code point
+    (words, place)."""
 
     lengths: NDArray[np.uint8]
     times: NDArray[np.int32]
@@ -163,9 +163,9 @@ class _Block:
 
 @dataclass(frozen=True, eq=False)
 class _Level:
-    """The different n-grams of one length that go on from n-grams that occur more than once, in the order of their strings: the
-    number of the n-gram of all their words but the last, among those of the level before; how often each occurs, where, and how
-    many words the longest n-gram has that begins there; and the documents of those that occur more than once."""
+    """The different n-grams of one length that go on from n-grams that occur more than once, in the order of their strings: the number of
+    the n-gram of all their words but the last, among those of the level before. How often each occurs, where, and how many words the
+    longest n-gram has that begins there. And the documents of those that occur more than once."""
 
     before: NDArray[np.int64]
     times: NDArray[np.int32]
@@ -201,7 +201,7 @@ def _ranked(key: NDArray[np.int64]) -> NDArray[np.int64]:
 
 
 def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
-    """How many words the longest n-gram has that begins at each place."""
+    """The number of words the longest n-gram has that begins at each place."""
     reach = np.ones(len(follows), np.uint8)
     for _ in range(longest - 1):
         reach[:-1] = 1 + follows[:-1] * reach[1:]
@@ -209,7 +209,7 @@ def _reach(follows: NDArray[np.bool_], longest: int) -> NDArray[np.uint8]:
 
 
 def _varied(tokens: Tokens) -> NDArray[np.bool_]:
-    """Of each of `Tokens.words` whether it is spelled in several ways."""
+    """For each of `Tokens.words` whether it is spelled in several ways."""
     word = np.full(len(tokens.spellings), -1, np.int64)
     word[tokens.folded] = tokens.word  # a spelling has one word
     return np.asarray(np.bincount(word[word >= 0], minlength=len(tokens.words)) > 1)
@@ -334,7 +334,7 @@ def _by_code_point(runs: _Runs, levels: list[_Level]) -> _Block:
 
 
 def continues(tokens: Tokens, kept: NDArray[np.int64], document: NDArray[np.int32], bridge: bool) -> NDArray[np.bool_]:
-    """Of each kept token (places in `tokens`, and its document) whether the next kept one continues its run.
+    """For each kept token (places in `tokens`, and its document) whether the next kept one continues its run.
 
     kept: int64, document: int32, k of each; gives bool (k).
     """

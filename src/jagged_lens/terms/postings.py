@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which documents hold a term, and how often: term by term, so that a few of many terms are quickly taken out."""
+"""The documents that contain a term, and how often: term by term, so that a few of many terms are quickly extracted."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ class Postings:
         return Postings(self.starts[terms], self.sizes[terms], self.document, self.count)
 
     def within(self, inside: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """Of each term how often it occurs in some of the documents, and in how many of them.
+        """For each term how often it occurs in some of the documents, and in how many of them.
 
         inside: bool, one for each document. Gives two of int64, T of each.
         """
@@ -81,7 +81,7 @@ class Postings:
         return sums[0], sums[1]
 
     def counts(self, terms: NDArray[np.integer], once: NDArray[np.int32], documents: int) -> csr_array:
-        """How often each document holds each of some terms, and of terms behind them that stand once in one document each:
+        """The number of times each document holds each of some terms, and of terms behind them that stand once in one document each:
         int32 CSR, documents × all of these terms.
 
         Parts of the terms are turned round on all threads, and laid beside each other document by document.

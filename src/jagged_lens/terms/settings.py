@@ -12,7 +12,7 @@ from jagged_lens.setting import STRICT, in_order, setting
 
 @dataclass(frozen=True, config=STRICT)
 class TermSettings:
-    """What counts as a term, and which terms are kept."""
+    """The rules for what counts as a term, and which terms are kept."""
 
     words: tuple[int, int] = setting(
         (1, 2), label="Words in a term", help="From how many to how many consecutive words.", span=(1, 8), unit="words"

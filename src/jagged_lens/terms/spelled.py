@@ -58,7 +58,7 @@ class Spelled(Sequence[str]):
             yield from self.take(np.arange(start, min(start + _AT_ONCE, len(self))))
 
     def rows_of(self, wanted: Collection[str]) -> dict[str, int]:
-        """Where those of the wanted strings stand that are here. Only strings of their words are spelled."""
+        """The positions of those of the wanted strings that are here. Only strings of their words are spelled."""
         if not wanted:
             return {}
         parts = {word for one in wanted for word in one.split(" ")}

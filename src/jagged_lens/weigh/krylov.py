@@ -32,10 +32,9 @@ def leading_eigenvectors(
     progress: Progress = unheard,
     accuracy: float | None = None,
 ) -> tuple[Floats, Floats, bool]:
-    """The leading eigenvectors (columns) and eigenvalues of a symmetric operator on `side` dimensions, by block Lanczos
-    with all blocks kept and orthogonalised anew; when there is no more room, it begins again from the best so far. Last:
-    whether they satisfy their equation: to 1e-8 of the largest eigenvalue, or, where an accuracy is given, each to that share of
-    its own eigenvalue."""
+    """The leading eigenvectors (columns) and eigenvalues of a symmetric operator on `side` dimensions, by block Lanczos with all blocks
+    kept and orthogonalised anew. When there is no more room, it begins again from the best so far. Last: whether they satisfy their
+    equation: to 1e-8 of the largest eigenvalue, or, where an accuracy is given, each to that share of its own eigenvalue."""
     width = min(_BLOCK if wanted <= _BLOCK else _WIDE_BLOCK, side)
     most = min(side, max(_BLOCK * _MOST_BLOCKS, 6 * wanted))
     basis = np.zeros((side, most + width), order="F")
@@ -82,8 +81,8 @@ def right_vectors(
     progress: Progress = unheard,
     accuracy: float | None = None,
 ) -> tuple[Floats, Floats, bool]:
-    """The first right singular vectors of a matrix A (columns, m × wanted), their squared singular values, and whether they satisfy
-    their equation, as of `leading_eigenvectors`. The space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
+    """The first right singular vectors of a matrix A (columns, m × wanted), their squared singular values, and a flag for convergence, as
+    of `leading_eigenvectors`. The space is grown on the shorter side: of AAᵀ where n < m, else of AᵀA.
 
     times: gives A v, back: Aᵀ u, both of a few columns. shape: n, m. float64 throughout.
     """

@@ -49,8 +49,8 @@ class Themes:
 
     @property
     def elbow(self) -> int:
-        """The number of the theme, from 1, that lies farthest below the line from the first to the last, (j, s_j²) brought to the unit
-        square; 0 where there are fewer than three or none lies below."""
+        """The theme, counted from 1, farthest below the line from the first to the last, with (j, s_j²) scaled to the unit square. 0 if
+        there are fewer than three or none is below."""
         squares = self.values**2
         if len(squares) < 3 or squares[0] <= squares[-1]:
             return 0

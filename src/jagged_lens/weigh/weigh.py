@@ -94,8 +94,8 @@ def weigh(terms: TermCounts, settings: WeighSettings) -> VectorSpace:
 
 
 def lengths_of_rows(counts: csr_array, products: NDArray[np.float64], kind: str) -> NDArray[np.float64]:
-    """What each row is divided by: float64, n; 1 where that would be nothing. kind: none, L1 or L2. products: local × global of each
-    entry of the counts."""
+    """The divisor of each row: float64, n. 1 if it would be 0. kind: none, L1 or L2. products: local × global of each entry of the
+    counts."""
     if kind == "none":
         return np.ones(counts.shape[0])
     sizes = row_sums(counts, np.abs(products)) if kind == "L1" else np.sqrt(row_sums(counts, products**2))

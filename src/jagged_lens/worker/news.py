@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What passes between the window and the worker: orders one way, news of the work the other."""
+"""The messages between the window and the worker: orders one way, news of the work the other."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from jagged_lens.lens import Job
 
 @dataclass(frozen=True)
 class Asked:
-    """What the worker is asked for.
+    """The current request to the worker.
 
     number: of the work; order: how often an order of parts was given by then. parts: their names, in the order in which they
     are wanted. enough: those whose results so far are to do. budget: bytes of results that are remembered. threads: that compute.
@@ -46,7 +46,7 @@ class Began:
 
 @dataclass(frozen=True)
 class Share:
-    """How much of a part is done, from 0 to 1."""
+    """The share of a part that is done, from 0 to 1."""
 
     number: int
     part: str
@@ -63,7 +63,7 @@ class Deferred:
 
 @dataclass(frozen=True)
 class Grew:
-    """What there is of a part's result so far."""
+    """The partial result of a part."""
 
     number: int
     part: str
@@ -101,7 +101,7 @@ class Finished:
 
 
 class Ending(Enum):
-    """Why a worker's process was ended, or ended by itself."""
+    """The cause of the end of a worker's process."""
 
     UNEXPECTED = auto()
     OLD_WORK = auto()  # what was asked before did not make way for something new

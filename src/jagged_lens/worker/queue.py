@@ -51,28 +51,28 @@ _SAID = {
 
 
 class Hands(Protocol):
-    """What does the work: `Worker`, or what stands for it in a test."""
+    """The worker: `Worker`, or a double of it in a test."""
 
     @property
     def busy(self) -> bool:
-        """Whether an answer to what was asked for last is still to come."""
+        """True if an answer to what was asked for last is still to come."""
 
     def ask(self, job: Job, parts: Sequence[Part[Any]]) -> int:
         """Ask for parts of a job; what was asked before is given up. Gives the number of its news."""
 
     def reorder(self, parts: Sequence[Part[Any]], enough: Sequence[Part[Any]] = ()) -> None:
-        """Of the work that was asked for last compute these parts, in this order."""
+        """Compute these parts of the last request, in this order."""
 
     def stop(self) -> None:
         """Give up the work at hand."""
 
     def news(self) -> Iterator[News]:
-        """What has been said since the last call."""
+        """The messages since the last call."""
 
 
 @dataclass(frozen=True)
 class UnderWay:
-    """What is computed now.
+    """The part being computed now.
 
     request: for whom, and what. part: the one at hand; None before the first. share: of the whole request, from 0 to 1. seconds:
     that it will still take; None where nothing is known of that. at_least: parts are to come of which nothing is known.
@@ -163,12 +163,12 @@ class Queue:
             self.stop(owner)
 
     def forgive(self) -> None:
-        """What was given up may be put again."""
+        """Allow asking again for what was given up."""
         self._ends.clear()
 
     @property
     def held(self) -> bool:
-        """Whether nothing begins; what is under way goes on."""
+        """True if nothing begins; what is under way goes on."""
         return self._held
 
     def hold(self, held: bool) -> None:
@@ -177,17 +177,17 @@ class Queue:
         self._go_on()
 
     def wants(self, owner: Owner) -> bool:
-        """Whether a request of an owner is under way, or will be by itself."""
+        """True if a request of an owner is under way, or will be by itself."""
         entry = self._entries.get(owner)
         return entry is not None and (entry is self._at_work or not self._held)
 
     def is_under_way(self, owner: Owner) -> bool:
-        """Whether it is the request of this owner that the worker computes."""
+        """True if it is the request of this owner that the worker computes."""
         return self._at_work is not None and self._at_work.request.owner is owner
 
     @property
     def under_way(self) -> UnderWay | None:
-        """What is computed now; None where nothing is."""
+        """The part being computed now; None if there is none."""
         entry = self._at_work
         if entry is None:
             return None

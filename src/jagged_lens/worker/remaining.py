@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How long work will still take, from how far the part at hand is and from how long parts took before."""
+"""The time left, from the progress of the current part and the durations of earlier parts."""
 
 from __future__ import annotations
 

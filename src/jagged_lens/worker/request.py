@@ -21,7 +21,7 @@ class Urgency(IntEnum):
 
 
 class Ended(Enum):
-    """How a request ended. One that its owner withdrew, or put another in place of, is told of no more."""
+    """The end of a request. One that its owner withdrew, or put another in place of, is told of no more."""
 
     DONE = auto()  # all its parts were seen to
     STOPPED = auto()  # the user stopped it while it was under way
@@ -41,7 +41,7 @@ class Owner(Protocol):
 
 @dataclass(frozen=True, eq=False)
 class Request:
-    """What somebody wants computed.
+    """A request for a computation.
 
     owner: who hears of it. urgency: what goes first. job: what is worked for. name: of what is computed, in the words of the
     window. parts: in the order in which they are wanted, each after what it needs. enough: parts whose results so far are to do.
@@ -55,7 +55,7 @@ class Request:
     enough: tuple[Part[Any], ...] = ()
 
     def continues(self, before: Request) -> bool:
-        """Whether the work for another request does for this one, too, at the most in another order."""
+        """True if the work for another request does for this one, too, at the most in another order."""
         job, old = self.job, before.job
         same = job == old and job.to_the_end == old.to_the_end and job.passwords == old.passwords
         return job is old or (same and not job.anew)

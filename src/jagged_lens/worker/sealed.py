@@ -66,8 +66,8 @@ def _up(size: int) -> int:
 
 
 def room_for_descriptors() -> int:
-    """How many results may be remembered, since each holds a descriptor open: half of what this process may have, after it
-    has asked for as many as the system grants."""
+    """The number of results may be remembered, since each holds a descriptor open: half of what this process may have, after it has asked
+    for as many as the system grants."""
     soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
     if soft != hard:
         with contextlib.suppress(OSError, ValueError):

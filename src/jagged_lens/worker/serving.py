@@ -77,7 +77,7 @@ class _Gone(BaseException):
 
 
 class _Listening:
-    """What the window asks for, read as far as it has come; safe in any thread of the worker."""
+    """The window's orders, read as far as they have arrived; safe in any thread of the worker."""
 
     def __init__(self, connection: Connection, wanted: Any, ordered: Any) -> None:
         self._connection = connection
@@ -120,7 +120,7 @@ class _Listening:
         return self._parts
 
     def enough(self, part: Part[Any]) -> bool:
-        """Whether what there is of a part so far is to do."""
+        """True if what there is of a part so far is to do."""
         self.parts()
         return self._now is not None and part.name in self._now.enough
 

@@ -34,7 +34,7 @@ _PATIENCE_WITH_OLD_WORK = (
 
 
 class _Life(Protocol):
-    """What runs a worker: a process, or a thread of this one."""
+    """The host of a worker: a process, or a thread of this one."""
 
     @property
     def pid(self) -> int | None:
@@ -44,7 +44,7 @@ class _Life(Protocol):
         """Begin."""
 
     def is_alive(self) -> bool:
-        """Whether it has not ended."""
+        """True if it has not ended."""
 
     def kill(self) -> None:
         """End it at once."""
@@ -153,7 +153,7 @@ class Worker:
 
     @property
     def busy(self) -> bool:
-        """Whether an answer to the newest request is still to come."""
+        """True if an answer to the newest request is still to come."""
         return self._busy
 
     @property
@@ -173,7 +173,7 @@ class Worker:
         return self._number
 
     def reorder(self, parts: Sequence[Part[Any]], enough: Sequence[Part[Any]] = ()) -> None:
-        """Of the work that was asked for last, and is not done yet, compute these parts in this order; what is done stays.
+        """Compute these unfinished parts of the last request in this order; finished parts stay.
 
         enough: of parts that can be ended early, those whose results so far are to do.
         """
@@ -195,7 +195,7 @@ class Worker:
             self._asked_to_stop = time.monotonic()
 
     def news(self) -> Iterator[News]:
-        """What has been said since the last call, without waiting."""
+        """The messages since the last call, without waiting."""
         try:
             while self.connection.poll():
                 said = self.connection.recv()

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the user can do, one file a subject. Menus, Ctrl+K and the list of keys (F1) read these tables."""
+"""The commands of the user, one file per subject. Menus, Ctrl+K and the list of keys (F1) read these tables."""
 
 from jagged_lens.desktop.commands.decisions import DECISIONS
 from jagged_lens.desktop.commands.edit import EDIT

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a command is, and what it can reach of the window. The window is a Reach; commands know nothing else of it."""
+"""A command, and what it can reach in the window. The window is a Reach; commands know nothing else of it."""
 
 from __future__ import annotations
 
@@ -90,7 +90,7 @@ class Reach(QMainWindow):
         raise NotImplementedError
 
     def take_keyboard(self) -> None:
-        """What lay over the window is gone: the keyboard goes back to the desk."""
+        """Return the keyboard to the desk when what covered the window is gone."""
         self.activateWindow()
         self.desk.take_focus()
 

@@ -33,7 +33,7 @@ def forget_pick(window: Reach, name: str) -> None:
 
 
 def came_with_data(window: Reach, label: str) -> bool:
-    """Whether a label came with the documents, and cannot be one of the user's own; that is said."""
+    """True if a label came with the documents, and cannot be one of the user's own; that is said."""
     if label not in (one.name for one in window.bench.results[CORPUS].labels):
         return False
     text = f"{label} came with the data. Choose another name for a label of your own."

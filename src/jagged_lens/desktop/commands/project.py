@@ -52,7 +52,7 @@ def open_path(window: Reach, path: Path) -> None:
 
 
 def keeps(window: Reach) -> bool:
-    """Whether projects are kept; not so where pictures are drawn or tests look at a window alone."""
+    """True if projects are kept; not so where pictures are drawn or tests look at a window alone."""
     return window.memory is not None
 
 
@@ -82,7 +82,7 @@ def say_unkept(window: Reach, reason: str) -> None:
 
 
 def _unnamed(window: Reach) -> Keeper | None:
-    """What keeps a project without a name; None, and a word about it, where the folder for those cannot be written."""
+    """The keeper of a project without a name; None, and a message, if the folder for those cannot be written."""
     try:
         return Keeper.unnamed()
     except JaggedLensError as error:
@@ -179,7 +179,7 @@ def _save_recipe(window: Reach) -> None:
 
 
 def may_close(window: Reach) -> bool:
-    """Whether nothing would be lost if the window closed now; where something would be, the user is asked."""
+    """True if nothing would be lost if the window closed now; where something would be, the user is asked."""
     reason = "" if window.close_anyway else _unsaved(window)
     if reason and not window.property("ended"):  # where the session ends nobody answers
         _ask_before_closing(window, reason)
@@ -188,7 +188,7 @@ def may_close(window: Reach) -> bool:
 
 
 def _unsaved(window: Reach) -> str:
-    """Why something would be lost if the window closed now; "" where nothing would be."""
+    """The reason why closing the window would lose something; "" if it would not."""
     keeper = window.bench.keeper
     if not keeps(window) or not window.bench.worth_keeping:
         return ""

@@ -14,7 +14,7 @@ from jagged_lens.project import Shown
 
 
 def group_title(bench: Shown, group: int, terms: int = 2) -> str:
-    """What a group is called: by the name that the user gave it, by the value of the label, or by the terms that most of it holds."""
+    """The name of a group: the user's name, the value of the label, or its most typical terms."""
     given = bench.documents.group_names().of.get(group)
     if given is not None and given.name:
         return given.name

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What all desks have in common: a head with figures, a body, and what is shown while there is nothing or a fault."""
+"""The parts that all desks share: a head with figures, a body, and the page shown while there is nothing or an error."""
 
 from __future__ import annotations
 
@@ -163,7 +163,7 @@ class Desk(Drawn):
         return list(self._faces.values())[place] if place >= 0 else self
 
     def pieces(self) -> list[Piece]:
-        """What of the picture in front can be copied and saved."""
+        """The parts of the picture in front that can be copied and saved."""
         if self.content.isHidden():
             return []
         front = self.in_front
@@ -193,7 +193,7 @@ class Desk(Drawn):
             main.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def find_in_front(self) -> None:
-        """What / does here: go to the field that filters what is in front."""
+        """Handle the key /: go to the field that filters this table."""
         field = self.findChild(QLineEdit, "filter")
         if field is not None:
             field.setFocus(Qt.FocusReason.ShortcutFocusReason)

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is drawn from results: when it is drawn, and what is computed for as long as it is seen."""
+"""A part of a desk drawn from results: when it is drawn, and what is computed while it is visible."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ class Drawn(QWidget):
         """Draw one of `also`: it is there, grows, is being computed, or was given up."""
 
     def own_pieces(self) -> Sequence[Piece]:
-        """What can leave the window from here, beside the tables and the picture that are seen; what is copied first stands first."""
+        """The pieces that can leave the window from here, beside the visible tables and picture. The piece to copy comes first."""
         return ()
 
     def prepare(self) -> None:
@@ -137,7 +137,7 @@ class Drawn(QWidget):
                 self.draw_part(part)
 
     def _is_seen(self) -> bool:
-        """Whether it is worth drawing now."""
+        """True if it is worth drawing now."""
         return self.isVisible()
 
     def _unveil(self) -> None:

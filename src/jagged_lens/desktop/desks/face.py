@@ -15,8 +15,8 @@ from jagged_lens.project import Verbs
 
 
 class Face(Drawn):
-    """A picture with a `name`, which stands on its button. A subclass makes its widgets in `build` and puts them in `body`; that is
-    done when it is first shown, or asked for: a window has many faces, and begins with one.
+    """A picture with a `name`, which stands on its button. A subclass makes its widgets in `build` and puts them in `body`. That is done
+    when it is first shown, or asked for: a window has many faces, and begins with one.
 
     It knows the results and the settings that it shows, and not the desk that it stands on. said: a few words about it, which are
     shown beside the buttons. made: its widgets are there.
@@ -39,7 +39,7 @@ class Face(Drawn):
 
     @property
     def is_made(self) -> bool:
-        """Whether its widgets are there."""
+        """True if its widgets are there."""
         return self._is_made
 
     def make(self) -> None:
@@ -67,7 +67,7 @@ class Face(Drawn):
         """Show only what has these words."""
 
     def summary(self) -> str:
-        """What is said about it now."""
+        """The current sentence about it."""
         return ""
 
     def say(self) -> None:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is in front and can leave the window: its tables and its picture, copied or saved by the same two buttons on every desk."""
+"""The tables and the picture in front, copied or saved by the same two buttons on every desk."""
 
 from __future__ import annotations
 

@@ -59,5 +59,5 @@ class LeafRow(QWidget):
 
     @property
     def front(self) -> int:
-        """Which leaf is in front."""
+        """The leaf in front."""
         return self.leaves.currentIndex()

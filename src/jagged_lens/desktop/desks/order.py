@@ -28,7 +28,7 @@ class Order:
 
 
 def orders(bench: Shown, themes: bool = False) -> list[str]:
-    """What documents can be ordered by. themes: by themes as well."""
+    """The orders available for documents. themes: also by themes."""
     corpus = bench.results[CORPUS]
     found = [
         GROUP,

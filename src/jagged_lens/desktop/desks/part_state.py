@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How a part is doing that is computed on demand: said on the face that shows it, where it can be stopped, too."""
+"""The progress of a part that is computed on demand, on the face that shows it; it can be stopped there."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ class PartState(QWidget):
             if failed or declined
             else f"Stop {self._name} and keep what is there; other work goes on"
             if self._some_is_there
-            else f"Give up {self._name}; other work goes on",
+            else f"Cancel {self._name}; other work goes on",
         )
         self.setVisible(not there and (failed or declined or bench.working))
 
@@ -66,5 +66,5 @@ class PartState(QWidget):
 
     @property
     def _some_is_there(self) -> bool:
-        """Whether the part can be ended early, with what there is of it by now."""
+        """True if the part can be ended early, with what there is of it by now."""
         return self._part.unfinished is not None and self._bench.grows(self._part)

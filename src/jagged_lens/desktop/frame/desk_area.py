@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where the desks stand: one in front, and on demand another one beside it, both on the same pick."""
+"""The area of the desks: one in front, and optionally a second beside it, both on the same pick."""
 
 from __future__ import annotations
 

@@ -18,7 +18,7 @@ _THREE_FROM = 1500
 
 
 class Middle(QWidget):
-    """Whether the side is open is remembered for each face; at first it is folded where a face reads for itself.
+    """True if the side is open is remembered for each face; at first it is folded where a face reads for itself.
 
     In a narrow window the side is always folded, and opens over the desk. The reading table takes the whole width for as long as
     it is open.
@@ -55,7 +55,7 @@ class Middle(QWidget):
 
     @property
     def _scale(self) -> float:
-        """How many times as wide as usual letters are."""
+        """The width of letters relative to the usual."""
         return max(self.fontMetrics().averageCharWidth(), 1) / _LETTER
 
     def in_usual_letters(self, width: int) -> float:

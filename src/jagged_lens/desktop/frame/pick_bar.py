@@ -165,7 +165,7 @@ class PickBar(QFrame):
         self.offer_words.hide()
 
     def _withdraw(self) -> None:
-        """What was offered of sources that are not there any more, or other ones now, is offered no longer."""
+        """Withdraw offers for sources that no longer exist or have changed."""
         if self._bench.state.sources != self._offered_for:
             self._hide_offer()
 
@@ -196,7 +196,7 @@ class PickBar(QFrame):
 
 
 def said_of(now: UnderWay) -> str:
-    """What is computed, for whom, and how long still, in words."""
+    """The current work, its lens, and the time left, in words."""
     request = now.request
     step = TITLES[now.part.step] if now.part is not None else ""
     if request.urgency is Urgency.SOURCES:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is left of the side when it is folded: the names of its leaves, written upwards."""
+"""The folded side: the names of its leaves, written upwards."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the window looked like when a project was left goes with the project, and comes back with it."""
+"""The state of the window is saved with the project and restored with it."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class Recall:
             bench.current.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
 
     def _row(self) -> list[str]:
-        """What the row under the cursor of the face in front is known by: one key, or those of a pair."""
+        """The name of the current row of the face in front: one key, or those of a pair."""
         table = getattr(self._desks[self._area.front].in_front, "table", None)
         name = table.current_name() if isinstance(table, TableView) else None
         return [name] if isinstance(name, str) else [str(key) for key in name] if isinstance(name, tuple) else []

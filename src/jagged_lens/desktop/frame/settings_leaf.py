@@ -98,7 +98,7 @@ class Control(QWidget):
 
     @property
     def differs(self) -> bool:
-        """Whether its value is not the default."""
+        """True if its value is not the default."""
         return bool(self._value() != self.setting.default)
 
     def _value(self) -> Any:
@@ -245,7 +245,7 @@ class Control(QWidget):
         return {}
 
     def _hits(self) -> dict[str, int]:
-        """How often each entry was found, where Clean has counted that."""
+        """The number of times each entry was found, where Clean has counted that."""
         tokens = self._bench.results.get(TOKENS)
         if tokens is None or self.setting.key not in ("own-rules", "replace"):
             return {}

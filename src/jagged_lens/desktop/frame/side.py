@@ -18,7 +18,7 @@ from jagged_lens.project import Bench
 
 
 class Side(QFrame):
-    """Brings one of its leaves up. wanted: a leaf was asked for; folded: it is to fold away; shown: it was shown or hidden;
+    """Brings one of its leaves up. wanted: a leaf was asked for. folded: it is to fold away. shown: it was shown or hidden;
     legend_offered(bool): there is a legend, or none."""
 
     wanted = pyqtSignal()

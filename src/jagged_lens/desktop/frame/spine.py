@@ -103,7 +103,7 @@ class Spine(QWidget):
         return QSize(super().minimumSizeHint().width(), 200)
 
     def full_height(self) -> int:
-        """How high it is with all its words."""
+        """The height with all its words."""
         line = QFontMetricsF(theme.ui_font()).height()
         return int(line * (4.3 + len(self.steps) * 4.55 + len(self.below) * 2.75)) + 30
 
@@ -236,8 +236,8 @@ class _SpineButton(QAbstractButton):
             super().keyPressEvent(event)
 
     def _computing(self) -> str:
-        """What is said while a part of this desk is computed, also one that only a face of it needs: how far, and how long still; ""
-        where none is."""
+        """The message while a part of this desk is computed, even for one face only: the share done and the time left. "" if there is
+        none."""
         bench, now = self._bench, self._bench.queue.under_way
         part = now.part if now is not None and now.request.urgency is Urgency.FRONT else None
         own = now is not None and part is not None and part.step == self.step

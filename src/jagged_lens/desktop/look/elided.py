@@ -18,7 +18,7 @@ class ElidedLabel(PlainLabel):
         return QSize(self.fontMetrics().averageCharWidth() * _LEAST, super().minimumSizeHint().height())
 
     def shown(self) -> str:
-        """What of the text can be read."""
+        """The part of the text that is visible."""
         return self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

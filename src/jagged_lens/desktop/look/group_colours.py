@@ -43,7 +43,7 @@ def group_colour(number: int) -> QColor:
 
 
 def letter_ink() -> QColor:
-    """What a group's letter is written with on its colour."""
+    """The colour of a group's letter on the group's colour."""
     return QColor("#15121B") if theme.now.dark else QColor("#FFFFFF")
 
 

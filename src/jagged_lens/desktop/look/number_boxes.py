@@ -29,7 +29,7 @@ def typed_decimal(text: str) -> float | None:
 
 
 class _Bare:
-    """What stands in a box between its prefix and its suffix."""
+    """The text of a box between its prefix and its suffix."""
 
     def bare(self, text: str | None) -> str:
         """The number alone, as it is typed."""

@@ -40,7 +40,7 @@ def tip(text: str) -> str:
 
 
 class Tipped(Protocol):
-    """What has a tool tip: a widget, an entry of a menu, an item of a list."""
+    """A thing with a tool tip: a widget, an entry of a menu, an item of a list."""
 
     def setToolTip(self, text: str | None) -> None: ...
 

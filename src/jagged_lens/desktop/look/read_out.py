@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a screen reader says of a field."""
+"""The name of a field for a screen reader."""
 
 from __future__ import annotations
 

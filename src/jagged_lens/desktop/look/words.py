@@ -73,7 +73,7 @@ BY_PROSE = "reads the column with prose"
 
 
 def said_roles(source: Source) -> str:
-    """How the columns of a table are read, in a sentence.
+    """The reading of the columns of a table, in a sentence.
 
     >>> said_roles(Source(file="notes.csv", text=("note",)))
     'read are note as text.'
@@ -148,7 +148,7 @@ def setting_words(step: str, recipe: Recipe, results: Results) -> str:
 
 
 def result_words(step: str, results: Results) -> str:
-    """What came of a step, in a number or two; "" where it is not known."""
+    """The result of a step, in one or two numbers; "" if it is not known."""
     try:
         return _RESULTS[step](results)
     except KeyError:
@@ -156,7 +156,7 @@ def result_words(step: str, results: Results) -> str:
 
 
 def tooth_words(step: str) -> str:
-    """What a step's tooth measures."""
+    """The quantity that a step's tooth measures."""
     return {
         "gather": "Tooth: share of documents with text.",
         "clean": "Tooth: share of words kept.",
@@ -279,7 +279,7 @@ def _weigh_words(results: Results) -> str:
     themes = results[THEMES]
     if len(themes):
         return f"{amount(len(themes), 'theme')} of {amount(len(results[TERMS].kept), 'term')}"
-    return f"{results[SPACE].filled:.1%} filled"
+    return f"{results[SPACE].filled:.1%} non-zero"
 
 
 def _group_words(results: Results) -> str:
@@ -287,7 +287,7 @@ def _group_words(results: Results) -> str:
     holding = results.get(HOLDING)
     if holding is not None and holding.tries and len(holding.groups) == len(results[GROUPING]):
         return f"{words}   {int((holding.groups >= HOLDS).sum())} stable"
-    return f"{words}   {results[GROUPING].quality:.2f} tight"
+    return f"{words}   cohesion {results[GROUPING].quality:.2f}"
 
 
 def _trust_words(results: Results) -> str:
@@ -314,7 +314,7 @@ _RESULTS: dict[str, Callable[[Results], str]] = {
 
 
 def below_words(desk: str, recipe: Recipe, results: Results, placing: int) -> str:
-    """What a desk below the steps has to say, in a few words. placing: how many sources of new documents there are."""
+    """The short text of a desk below the steps. placing: the number of sources of new documents."""
     if desk == "contrast":
         return "lenses · sides · along"
     placed, suggested = results.get(PLACED), results.get(SUGGESTIONS)

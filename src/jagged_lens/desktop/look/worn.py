@@ -59,7 +59,7 @@ class _Due(QObject):
 
     @property
     def waiting(self) -> int:
-        """How many there are."""
+        """The number of them."""
         return len(self._parts)
 
     def _next(self) -> None:
@@ -105,5 +105,5 @@ def holds_parts(whole: QWidget) -> None:
 
 
 def dressed() -> bool:
-    """Whether all that is in sight wears the look."""
+    """True if all that is in sight wears the look."""
     return not _due.waiting

@@ -42,7 +42,7 @@ class PartsBar(KeyedPicture):
         return QSize(300, int(QFontMetricsF(theme.ui_font()).height() * 3.3))
 
     def segments(self) -> tuple[list[QRectF], QRectF | None]:
-        """Where the parts lie that can be named, the largest first; and all others together, if there are any."""
+        """The places of the parts that can be named, the largest first, and of all others together, if there are any."""
         total = sum(part for _, part in self._parts)
         if total <= 0:
             return [], None

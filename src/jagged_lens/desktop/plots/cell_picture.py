@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A table of values as a picture: darkness for the value; means of blocks where it is far, cells with their numbers where it is near.
+"""A table of values as a picture: darkness for the value. Means of blocks where it is far, cells with their numbers where it is near.
 
 It holds the window that is in sight and asks for its values; whoever shows it computes them.
 """
@@ -36,7 +36,7 @@ class Window:
 
     @property
     def near(self) -> bool:
-        """Whether every cell is one row and one column."""
+        """True if every cell is one row and one column."""
         return self.high == self.bottom - self.top and self.wide == self.right - self.left
 
 

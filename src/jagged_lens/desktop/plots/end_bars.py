@@ -23,18 +23,18 @@ class EndBars(KeyedLines):
         self.setAccessibleName(name)
 
     def show_things(self, things: Sequence[tuple[int, str, float]]) -> None:
-        """What each is, its name and its amount, in the order given."""
+        """Names and amounts, in the given order."""
         self._things = list(things)
         self.setMinimumHeight(self.line_height() * max(len(self._things), 1))
         self.lines_changed()
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [f"{name}: {amount:.3f}" for _, name, amount in self._things]
 
     def number(self, line: int) -> int:
-        """What stands on a line."""
+        """The text of a line."""
         return self._things[line][0]
 
     def sizeHint(self) -> QSize:

@@ -88,7 +88,7 @@ class Flows(KeyedPicture):
         self.setAccessibleDescription(self.words(self._at) if self._at >= 0 else f"{len(self.ribbons):,} ribbons")
 
     def words(self, at: int) -> str:
-        """What a ribbon says; at: its place among those drawn."""
+        """The text of a ribbon. at: its place among those drawn."""
         one = self._ribbons[at]
         own = int(self._counts[one.first].sum())
         return f"{one.count:,} of {own:,} go from {self._named(self._left[one.first])} to {self._named(self._right[one.second])}"
@@ -144,7 +144,7 @@ class Flows(KeyedPicture):
         return scale
 
     def _ends(self) -> tuple[float, float]:
-        """Where the ribbons begin and end."""
+        """The start and end of the ribbons."""
         return self._names + _BLOCK, self.width() - self._names - _BLOCK
 
     def _name_room(self) -> float:
@@ -165,7 +165,7 @@ class Flows(KeyedPicture):
         return path
 
     def place_of(self, first: int, second: int) -> QPointF:
-        """Where a ribbon can be clicked: where it leaves its block, and no other lies over it."""
+        """The clickable place of a ribbon: where it leaves its block, and no other covers it."""
         self._lay_out()
         one = next(one for one in self._ribbons if (one.first, one.second) == (first, second))
         return QPointF(self._ends()[0] + 4, one.left[0] + one.left[1] / 2)

@@ -32,7 +32,7 @@ class GroupLines(KeyedLines):
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [f"{name}: {amount:.2f}" for _, name, amount in self._groups]
 
     def number(self, line: int) -> int:

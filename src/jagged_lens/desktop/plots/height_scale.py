@@ -30,7 +30,7 @@ class HeightScale:
         self._shares = np.concatenate(([0.0], shares[::-1][top[::-1] > 0], [1.0]))
 
     def share_of(self, height: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Where heights stand (float64, in their shape)."""
+        """The positions of heights (float64, in their shape)."""
         return np.interp(height, self._heights, self._shares)
 
     def height_at(self, share: float) -> float:

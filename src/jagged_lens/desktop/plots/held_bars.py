@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How well probabilities hold: a bar for each band of them, as high as the share that was right, beside what was promised."""
+"""Calibration: a bar for each band of probability, as high as the share that was right, with the stated probability."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from jagged_lens.desktop.look import theme
 
 class HeldBars(QWidget):
     """Bands of probability from left to right. The bar is the share that was right; the line across it is the mean of the band, which is
-    what was promised; below stands how many documents there are."""
+    what was promised. Below stands how many documents there are."""
 
     def __init__(self) -> None:
         super().__init__()
         self._bands: list[tuple[float, float, int, float]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("How probabilities held")
+        self.setAccessibleName("Calibration")
 
     def show_bands(self, edges: Sequence[float], documents: Sequence[int], right: Sequence[float]) -> None:
         """edges: of the bands. documents, right: of each, how many, and the share of them that is right."""

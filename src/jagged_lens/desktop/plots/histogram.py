@@ -46,7 +46,7 @@ class LimitHistogram(KeyedPicture):
         return QRectF(8, line * 0.5, self.width() - 16, self.height() - line * 2.9)
 
     def place_of(self, similarity: float) -> float:
-        """Where a similarity lies across the widget, in pixels."""
+        """The position of a similarity the widget, in pixels."""
         area = self._area()
         return area.left() + similarity * area.width()
 

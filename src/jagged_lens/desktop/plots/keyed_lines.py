@@ -29,11 +29,11 @@ class KeyedLines(KeyedPicture):
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         raise NotImplementedError
 
     def number(self, line: int) -> int:
-        """What `chosen` says of a line."""
+        """The text of a line as `chosen` gives it."""
         return line
 
     def line_height(self) -> int:

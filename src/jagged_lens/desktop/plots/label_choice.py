@@ -10,7 +10,7 @@ from jagged_lens.gather import Label
 
 
 class NameChoice(Choice):
-    """What was chosen stays chosen for as long as it is there."""
+    """Keep the chosen ones chosen while they exist."""
 
     def __init__(self, name: str) -> None:
         """name: as it is read out."""

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the colours of a picture stand for, with counts: a click picks, a second key fades, the one under the mouse is lit."""
+"""A legend with counts: a click picks, a second key fades, the entry under the mouse is highlighted."""
 
 from __future__ import annotations
 
@@ -42,13 +42,13 @@ class LegendList(KeyedLines):
         self.lines_changed()
 
     def show_faded(self, faded: set[int]) -> None:
-        """Which numbers step back."""
+        """The faded numbers."""
         self._faded = set(faded)
         self.update()
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [f"{one.letter} {one.name} {count:,}".strip() for one, _, count in self._lines]
 
     def sizeHint(self) -> QSize:

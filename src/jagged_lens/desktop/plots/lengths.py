@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How long documents are: a histogram on a log scale, over which a range can be brushed."""
+"""The lengths of documents: a histogram on a log scale in which a range can be brushed."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ class LengthHistogram(KeyedPicture):
         return QSize(240, int(QFontMetricsF(theme.ui_font()).height() * 7))
 
     def area(self) -> QRectF:
-        """Where the bars stand."""
+        """The positions of the bars."""
         line = QFontMetricsF(theme.ui_font(0.86)).height()
         return QRectF(6, 6, self.width() - 12, self.height() - line - 12)
 

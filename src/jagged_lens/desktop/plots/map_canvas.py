@@ -71,7 +71,7 @@ class MapCanvas(MapView):
 
     @property
     def categories(self) -> Sequence[Category]:
-        """What the colours stand for."""
+        """The meaning of the colours."""
         return self.names.categories
 
     def _take_look(self) -> None:
@@ -165,11 +165,11 @@ class MapCanvas(MapView):
 
     @property
     def lettered(self) -> bool:
-        """Whether points are so large that their letter stands in them."""
+        """True if points are so large that their letter stands in them."""
         return self.times >= _LETTERS_FROM
 
     def _point(self) -> float:
-        """How large a point is: smaller where there are many, as usual from near."""
+        """The size of a point: smaller if there are many, full size when zoomed in."""
         many = max(len(self.positions), 1) / _FULL_SIZE_TO
         return round(min(many**-_SHRINK * max(self.times, 1.0) ** 0.6, 1.0), 1) if many > 1 else 1.0
 
@@ -388,7 +388,7 @@ class MapCanvas(MapView):
 
 
 def _one_a_cell(places: NDArray[np.float64], size: tuple[int, int]) -> NDArray[np.int64]:
-    """Of points that share a cell of a few pixels the last, the one on top; in their order."""
+    """The last of the points that share a cell of a few pixels: the one on top. In their order."""
     columns, rows = size[0] // _CELL + 1, size[1] // _CELL + 1
     inside = np.flatnonzero(((places >= 0) & (places < size)).all(axis=1))
     cells = (places[inside] // _CELL).astype(np.int64)

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is written on a map: groups, regions and titles, each near what it names and never over another."""
+"""The text on a map: groups, regions and titles, each near its place and never over another."""
 
 from __future__ import annotations
 

@@ -47,8 +47,8 @@ class Piles:
         ]
 
     def grown(self, places: NDArray[np.float64]) -> NDArray[np.float64]:
-        """How many times as large each point is drawn as one alone: the first of a pile grows with the logarithm of their number. places: n × 2,
-        in pixels; float64, n."""
+        """The size of each point relative to a single one: the first of a pile grows with the logarithm of their number. places: n × 2,
+        in pixels. Float64, n."""
         grown = np.ones(len(places))
         for rows in self.together(places):
             grown[rows[0]] = min(1 + _GROWS * np.log2(len(rows)), _LARGEST)

@@ -25,7 +25,7 @@ _FADED = 0.13
 
 @dataclass(frozen=True)
 class Category:
-    """What a colour stands for: its letter ("" if it has none), its name and its colour; shape: dot, square or diamond."""
+    """An entry of the legend: its letter ("" if it has none), its name and its colour. shape: dot, square or diamond."""
 
     letter: str
     name: str

@@ -86,7 +86,7 @@ class MapView(pg.GraphicsView):
 
     @property
     def times(self) -> float:
-        """How many times as large everything is as when all is shown."""
+        """The zoom factor relative to the view that shows everything."""
         seen = self.box.viewRect()
         whole = max(self._size[0] / max(seen.width(), 1e-300), self._size[1] / max(seen.height(), 1e-300)) * 1.14
         return float(whole) if whole > 0 else 1.0
@@ -102,11 +102,11 @@ class MapView(pg.GraphicsView):
         return rect.left(), rect.top(), rect.width(), rect.height()
 
     def screen_positions(self) -> NDArray[np.float64]:
-        """Where each point lies in this widget, in pixels (n × 2)."""
+        """The position of each point in this widget, in pixels (n × 2)."""
         return self.on_screen(self.positions)
 
     def on_screen(self, positions: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Where places of the map lie in this widget, in pixels (k × 2)."""
+        """The positions of places of the map in this widget, in pixels (k × 2)."""
         if not len(positions):
             return np.zeros((0, 2))
         a = self.box.mapViewToScene(pg.Point(0, 0))
@@ -126,7 +126,7 @@ class MapView(pg.GraphicsView):
         return self.box.mapSceneToView(place)
 
     def named_at(self, place: QPointF) -> bool:
-        """Whether something stands there that answers to a click."""
+        """True if something stands there that answers to a click."""
         return False
 
     def click(self, place: QPointF, add: bool) -> None:

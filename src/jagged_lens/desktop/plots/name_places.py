@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where names stand on a map: near what they name, never on each other, over as few points as can be."""
+"""The positions of names on a map: near what they name, never on each other, over as few points as can be."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ class NamePlaces:
         return float(left_), float(top_)
 
     def _covered(self, corners: NDArray[np.float64], ends: NDArray[np.float64]) -> NDArray[np.float64]:
-        """How many points lie in each box, as the grid counts them."""
+        """The number of points that lie in each box, as the grid counts them."""
         limit = np.array(self._sums.shape[::-1]) - 1
         low = np.clip((corners // _CELL).astype(np.int64), 0, limit)
         high = np.clip((ends // _CELL).astype(np.int64) + 1, 0, limit)

@@ -27,8 +27,8 @@ class Line:
 
 
 class PeriodBars(KeyedPicture):
-    """The height of a bar is the share of the documents of its period. chosen(line, period, add): a bar was clicked; line -1: the name of a
-    period, which stands for all its documents; period -1: the name of a line."""
+    """The height of a bar is the share of the documents of its period. chosen(line, period, add): a bar was clicked. Line -1: the name of
+    a period, which stands for all its documents; period -1: the name of a line."""
 
     chosen = pyqtSignal(int, int, bool)
 
@@ -53,7 +53,7 @@ class PeriodBars(KeyedPicture):
         self.update()
 
     def words(self, line: int, period: int) -> str:
-        """What a bar says."""
+        """The text of a bar."""
         one, whole = self._lines[line], int(self._sizes[period])
         count = int(one.counts[period])
         share = f"{count / whole:.0%}" if whole else "no documents"
@@ -84,7 +84,7 @@ class PeriodBars(KeyedPicture):
         return (self.width() - self._left() - 44) / max(len(self._names), 1)
 
     def bar_place(self, line: int, period: int) -> QPointF:
-        """Where a bar can be clicked; line -1: the name of the period."""
+        """The clickable place of a bar; line -1: the name of the period."""
         y = self._tall() * len(self._lines) + 8 if line < 0 else self._tall() * (line + 1) - 4
         return QPointF(self._left() + self._width() * (period + 0.5), y)
 

@@ -57,8 +57,8 @@ class RankCurve(KeyedPicture):
         kept: int,
         line: ZipfMandelbrot | None,
     ) -> None:
-        """falling: documents of each term, from the commonest. documents: how many there are. least: in so many; share: in
-        at most such a share. kept: how many terms are kept. line: the one that fits the curve."""
+        """falling: documents of each term, from the commonest. documents: how many there are. least: in so many. share: in at most such a
+        share. kept: how many terms are kept. line: the one that fits the curve."""
         self._falling, self._documents, self._kept, self._line = (
             np.asarray(falling, np.int64),
             max(documents, 1),
@@ -72,7 +72,7 @@ class RankCurve(KeyedPicture):
         self.update()
 
     def show_kept(self, kept: int) -> None:
-        """How many terms would be kept, while a limit is dragged."""
+        """The number of terms that would be kept, while a limit is dragged."""
         self._kept = kept
         self._describe()
         self.update()
@@ -94,7 +94,7 @@ class RankCurve(KeyedPicture):
         return QRectF(40, 6, self.width() - 50, self.height() - line - 20)
 
     def _x(self, rank: float) -> float:
-        """Where a rank (from 1) lies across."""
+        """The position of a rank (from 1)."""
         return float(self._across(np.array([rank]))[0])
 
     def _across(self, ranks: NDArray[np.integer | np.floating]) -> NDArray[np.float64]:
@@ -102,7 +102,7 @@ class RankCurve(KeyedPicture):
         return area.left() + area.width() * np.log(np.maximum(ranks, 1)) / np.log(max(len(self._falling), 2))
 
     def _y(self, documents: float) -> float:
-        """How high so many documents lie."""
+        """The height of a number of documents."""
         return float(self._up(np.array([documents]))[0])
 
     def _up(self, documents: NDArray[np.integer | np.floating]) -> NDArray[np.float64]:
@@ -111,14 +111,14 @@ class RankCurve(KeyedPicture):
         return area.bottom() - area.height() * np.minimum(np.log(np.maximum(documents, 1)) / top, 1.05)
 
     def _ranks(self) -> tuple[int, int]:
-        """How many terms are too common, and how many are not too rare."""
+        """The number of terms that are too common, and how many are not too rare."""
         least = self._least * self._documents if self._least < 1 else self._least
         common = np.searchsorted(self._rising, self._share * self._documents + 1e-9, "right")
         rare = np.searchsorted(self._rising, least - 1e-9)
         return len(self._rising) - int(common), len(self._rising) - int(rare)
 
     def line_place(self, which: str) -> QPointF:
-        """Where the line of a limit can be taken hold of: "least" or "share"."""
+        """The handle of a limit's line: "least" or "share"."""
         common, reach = self._ranks()
         x = self._x(reach + 0.5) if which == "least" else self._x(common + 0.5)
         return QPointF(x, self._area().bottom() + 4)
@@ -276,7 +276,7 @@ class RankCurve(KeyedPicture):
         painter.setFont(theme.ui_font(0.86))
 
     def _card_place(self, point: QPointF, size: QSizeF, area: QRectF) -> QRectF:
-        """Where the card of a point stands: off the words of the limits, over as little of the curve as can be, and near."""
+        """The place of a point's card: off the words of the limits, over as little of the curve as possible, and near."""
         lefts = point.x() + np.array([10, -size.width() - 8, 44, -size.width() - 42])
         tops = point.y() + np.array([9, -size.height() - 6, 24, 42])
         lowest, rightmost = area.bottom() - size.height() - 2, area.right() - size.width()

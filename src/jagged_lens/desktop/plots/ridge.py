@@ -368,8 +368,7 @@ class RidgeCanvas(RidgeView):
         return True
 
     def _stepped(self, key: Qt.Key) -> int:
-        """The branch that a key leads to: right to the wider one, left to the upper side of this one, up and down to the one before or
-        behind at the same height."""
+        """The branch that a key leads to. Right: the larger one; left: its other side; up and down: the neighbours at the same height."""
         ridge = self.ridge
         assert ridge is not None
         node = self.current

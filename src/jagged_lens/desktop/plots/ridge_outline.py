@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QImage
 
 
 def profile(tooth: NDArray[np.float64], top: float, per: float, high: int) -> NDArray[np.float64]:
-    """How far the teeth reach in each row of pixels (float64, high).
+    """The reach of the teeth in each row of pixels (float64, high).
 
     tooth: float64, n - 1, the heights of the teeth; tooth i stands between places i and i + 1, at i + 1. top: the place at the upper edge.
     per: pixels a place. A tooth is as wide as a place, and never narrower than a pixel; of those that share one the longest counts.

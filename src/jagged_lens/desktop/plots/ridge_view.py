@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is shown of a ridge: the tree, its cut, the part in sight, and where each height and each place stands in the picture."""
+"""A ridge as shown: the tree, its cut, the visible part, and the places of heights and leaves in the picture."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from jagged_lens.group import Ridge
 
 @dataclass(frozen=True)
 class Bay:
-    """What stands beside a part of the cut: its group, a name, and more in small letters. broken: it does not hold."""
+    """The text beside a part of the cut: its group, a name, and more in small letters. broken: it is not stable."""
 
     group: int
     name: str
@@ -29,7 +29,7 @@ class Bay:
 
 
 class RidgeView(KeyedPicture):
-    """What is shown of a ridge, and where each thing of it stands."""
+    """The shown part of a ridge, and the places of everything in it."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -78,7 +78,7 @@ class RidgeView(KeyedPicture):
         self.update()
 
     def show_bays(self, bays: Sequence[Bay]) -> None:
-        """What stands beside the parts of the cut, from top to bottom."""
+        """The texts beside the parts of the cut, from top to bottom."""
         self._bays = list(bays)
         self.update()
 
@@ -104,7 +104,7 @@ class RidgeView(KeyedPicture):
         self.update()
 
     def _is_fit(self, high: float) -> bool:
-        """Whether all of it is shown in a height."""
+        """True if all of it is shown in a height."""
         return self.ridge is not None and abs(self._per * len(self.ridge) - high) < 1
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -162,12 +162,12 @@ class RidgeView(KeyedPicture):
         return self._scaled[2]
 
     def x_of(self, height: float) -> float:
-        """Where a height stands across."""
+        """The position of a height."""
         area = self._area()
         return area.left() + float(self.scale.share_of(np.array([height]))[0]) * area.width()
 
     def y_of(self, place: float) -> float:
-        """Where the upper edge of a place stands."""
+        """The position of the upper edge of a place."""
         return self._area().top() + (place - self._top) * self._per
 
     def _height_at(self, x: float) -> float:
@@ -175,7 +175,7 @@ class RidgeView(KeyedPicture):
         return self.scale.height_at((x - area.left()) / area.width())
 
     def cut_x(self) -> float:
-        """Where the line of the cut stands across."""
+        """The position of the line of the cut."""
         return self.x_of(self.ridge.cut_between(self.groups)) if self.ridge is not None else 0.0
 
     def _place_at(self, y: float) -> int:

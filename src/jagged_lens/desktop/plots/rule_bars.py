@@ -19,8 +19,8 @@ _LEAST_BAR = 120  # pixels
 
 @dataclass(frozen=True)
 class RuleLine:
-    """name: of the rule, for whoever asks. words: as it is shown. on: whether it is at work; None where it has no switch.
-    taken: tokens; left: after it. hits: stretches of text, where it works on those."""
+    """name: of the rule, for whoever asks. words: as it is shown. on: whether it is at work. None where it has no switch. taken: tokens;
+    left: after it. hits: stretches of text, where it works on those."""
 
     name: str
     words: str

@@ -53,7 +53,7 @@ class ScreePlot(KeyedPicture):
         return QRectF(line * 3.2, line * 0.8, self.width() - line * 4, self.height() - line * 2.6)
 
     def place_of(self, number: float) -> float:
-        """Where a number of themes lies across, in pixels; theme j lies at j."""
+        """The position of a number of themes, in pixels; theme j lies at j."""
         area = self._area()
         return area.left() + number / (len(self._shares) + 0.5) * area.width()
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How well the values of a label separate, as bars: in the space, on the map, and by chance."""
+"""The separation of a label's values, as bars: in the space, on the map, and by chance."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class SeparationBars(KeyedLines):
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [" ".join((name, *map(_of_100, shares))) for name, *shares in self._lines]
 
     def sizeHint(self) -> QSize:

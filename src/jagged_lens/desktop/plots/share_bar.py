@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How a set of documents divides over the values of a label: one bar, a segment a value."""
+"""A set of documents by the values of a label: one bar, with one segment per value."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class ShareBar(KeyedPicture):
 
     @property
     def texts(self) -> list[str]:
-        """What the segments say."""
+        """The texts of the segments."""
         whole = sum(count for _, count in self._parts) or 1
         return [f"{name} {count / whole:.0%}" for name, count in self._parts]
 
@@ -45,7 +45,7 @@ class ShareBar(KeyedPicture):
         return QSize(220, int(QFontMetricsF(theme.ui_font(0.9)).height() * 1.5))
 
     def segments(self) -> list[QRectF]:
-        """Where each value stands."""
+        """The position of each value."""
         whole = sum(count for _, count in self._parts) or 1
         left, areas = 0.0, []
         for _, count in self._parts:

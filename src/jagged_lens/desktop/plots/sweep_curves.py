@@ -1,5 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How many groups? Curves over the number of groups on one axis, and below them the groups of each number in miniature."""
+"""The search for the number of groups. Curves over the number of groups on one axis, and below them the groups of each number in
+miniature."""
 
 from __future__ import annotations
 
@@ -92,7 +93,7 @@ class SweepCurves(KeyedPicture):
         return [*areas, QRectF(left, top, right - left, max(self.height() - top - line * 0.6, 20))]
 
     def x_of(self, groups: float) -> float:
-        """Where a number of groups stands across."""
+        """The position of a number of groups."""
         area = self._areas()[0]
         low, high = self._range
         return area.left() + (groups - low + 0.5) / (high - low + 1) * area.width()

@@ -20,7 +20,7 @@ _EDGE = 3.0  # pixels of a group from which on the next is set off from it
 
 
 def columns_of(sweep: Sweep) -> list[NDArray[np.float64]]:
-    """Of each number where each of its groups begins and ends in a strip from 0 to 1 (float64, k × 2): the groups of the first by size,
+    """For each number where each of its groups begins and ends in a strip from 0 to 1 (float64, k × 2): the groups of the first by size,
     those of each further number near those of the number before that their documents come from."""
     columns: list[NDArray[np.float64]] = []
     before: NDArray[np.float64] | None = None
@@ -42,7 +42,7 @@ def columns_of(sweep: Sweep) -> list[NDArray[np.float64]]:
 
 
 def flows_of(sweep: Sweep, columns: Sequence[NDArray[np.float64]]) -> list[NDArray[np.float64]]:
-    """Of each two neighbouring numbers their flows: float64, f × 5: the group, where it leaves its strip (top, end), and where it comes
+    """For each two neighbouring numbers their flows: float64, f × 5: the group, where it leaves its strip (top, end), and where it comes
     into the next. The thinnest are left out."""
     flows = []
     for at in range(len(columns) - 1):
@@ -67,7 +67,7 @@ def strips(
     size: tuple[int, int],
 ) -> QImage:
     """The picture, without a ground. lefts: float64, the left edge of each strip. wide: how wide each is. size: width and height in
-    pixels; no flows: none are drawn."""
+    pixels. No flows: none are drawn."""
     width, height = size
     high = height * _FINE
     whole = np.zeros((high, width, 4), np.uint8)

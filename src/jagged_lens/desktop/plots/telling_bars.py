@@ -14,8 +14,8 @@ from jagged_lens.desktop.plots.keyed_lines import KeyedLines
 
 
 class TellingBars(KeyedLines):
-    """A line a term: its name, the share of the documents inside as a bar, and the share of those outside as a thinner one within it,
-    both as numbers. chosen(line): it was clicked."""
+    """One line per term: its name, and the shares of documents inside and outside as two bars and two numbers. chosen(line): it was
+    clicked."""
 
     tall = 1.3
     above = 1
@@ -24,7 +24,7 @@ class TellingBars(KeyedLines):
         super().__init__(parent)
         self._terms: list[tuple[str, float, float]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Telling terms: share of documents in the group and elsewhere")
+        self.setAccessibleName("Typical terms: share of documents in the group and elsewhere")
 
     def show_terms(self, terms: Sequence[tuple[str, float, float]]) -> None:
         """Each term with its share inside and outside, the one that tells most first."""
@@ -33,7 +33,7 @@ class TellingBars(KeyedLines):
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [f"{name}: {inside:.0%} in it, {outside:.0%} elsewhere" for name, inside, outside in self._terms]
 
     def sizeHint(self) -> QSize:

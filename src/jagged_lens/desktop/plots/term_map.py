@@ -69,7 +69,7 @@ class TermMap(KeyedPicture):
         return QSize(420, 260)
 
     def points(self) -> NDArray[np.float64]:
-        """Where the dots are, in pixels (k × 2)."""
+        """The places of the dots, in pixels (k × 2)."""
         room = np.array([max(self.width() - 2 * _EDGE, 1), max(self.height() - 2 * _EDGE, 1)])
         upright = self._positions * (1, -1) + (0, 1)
         return np.asarray(upright * room + _EDGE)
@@ -86,7 +86,7 @@ class TermMap(KeyedPicture):
         return nearest if far[nearest] < 9 else -1
 
     def told_at(self, place: QPointF) -> list[str]:
-        """What is said of the terms at a place: several may have the same documents."""
+        """The text about the terms at a place: several may have the same documents."""
         number = self._at(place)
         if number < 0:
             return []

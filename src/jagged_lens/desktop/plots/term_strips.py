@@ -63,7 +63,7 @@ class TermStrips(KeyedPicture):
         self.setAccessibleDescription(f"{self.frequency:,} occurrences or more" if self.frequency else "nothing picked")
 
     def line_place(self) -> QPointF:
-        """Where the line can be taken hold of."""
+        """The handle of the line."""
         return QPointF(self.width() / 2, self.line_height() * (1 + self._line))
 
     def _move(self, y: float) -> None:

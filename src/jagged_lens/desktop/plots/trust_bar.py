@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How many near documents stay near on a map, as a bar with a stroke where two components stand."""
+"""The share of nearest neighbours kept on a map, as a bar with a mark for the plain projection."""
 
 from __future__ import annotations
 

@@ -118,7 +118,7 @@ class TwoRankings(KeyedPicture):
     def _say_where(
         self, painter: QPainter, side: int, of: int, top: float, line: float, gap: tuple[float, float]
     ) -> None:
-        """What is not shown on the other side: its rank there."""
+        """The entry for a term not shown on the other side: its rank there."""
         shown = {one for one, _, _ in self._sides[1 - side]}
         if of in shown:
             return

@@ -34,13 +34,13 @@ class ValueBars(KeyedLines):
         self.lines_changed()
 
     def show_picked(self, picked: Sequence[int]) -> None:
-        """How many documents of each value are picked."""
+        """The number of documents of each value that are picked."""
         self._picked = list(picked)
         self.update()
 
     @property
     def texts(self) -> list[str]:
-        """What the lines say."""
+        """The texts of the lines."""
         return [f"{name}: {count:,}" for name, count in self._values]
 
     def sizeHint(self) -> QSize:

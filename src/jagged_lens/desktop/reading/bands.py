@@ -78,7 +78,7 @@ class Bands(QWidget):
         self._paint_lone(painter)
 
     def _paint_lone(self, painter: QPainter) -> None:
-        """Where only one side has something between two bands, or before the first and after the last."""
+        """The stretches on only one side: between two bands, or before the first and after the last."""
         if not len(self._places):
             return
         painter.setFont(theme.ui_font(0.85))

@@ -47,7 +47,7 @@ class _Marks:
     flagged: tuple[tuple[int, NDArray[np.int64]], ...]
 
     def over(self, first: int, last: int) -> NDArray[np.int64]:
-        """How each character from `first` to before `last` is marked: its strength in levels, times 8, and its flags."""
+        """The mark of each character from `first` to before `last`: its strength in levels, times 8, and its flags."""
         level, flags = np.zeros(last - first, np.int64), np.zeros(last - first, np.int64)
         starts, ends, strength = self.strong
         for at in np.flatnonzero((starts < last) & (ends > first)).tolist():
@@ -139,7 +139,7 @@ class MarkedText(QTextBrowser):
         return self._bounds[self._part] + int(np.searchsorted(self._places, position))
 
     def y_of(self, point: int) -> float:
-        """Where the line of a place in the text stands in the viewport, its middle in pixels; far above or below for another part."""
+        """The position of the line of a place in the text in the viewport, its middle in pixels; far above or below for another part."""
         first, last = self._bounds[self._part : self._part + 2]
         if not first <= point <= last:
             return -1e6 if point < first else 1e6
@@ -191,7 +191,7 @@ class MarkedText(QTextBrowser):
         self.updateGeometry()
 
     def createMimeDataFromSelection(self) -> QMimeData:
-        """What is selected, as it stands in the text: without the breaks that are made for showing it."""
+        """The selection as in the original text: without the line breaks made for display."""
         cursor = self.textCursor()
         ends = np.searchsorted(self._places, (cursor.selectionStart(), cursor.selectionEnd()))
         first = self._bounds[self._part]
@@ -290,7 +290,7 @@ def _format(kind: int) -> QTextCharFormat:
 
 
 def _bounds(text: str) -> list[int]:
-    """Where the parts of a text begin, and its end: at the end of a line or else of a word."""
+    """The starts of the parts of a text, and its end: at the end of a line or else of a word."""
     if len(text) <= _WHOLE:
         return [0, len(text)]
     bounds = [0]
@@ -308,7 +308,7 @@ def _end_near(text: str, at: int, back: int) -> int:
 
 
 def _breaks(shown: str) -> NDArray[np.int64]:
-    """Where long paragraphs are broken for showing them: between words, as far as there are any."""
+    """The breaks of long paragraphs for display: between words, as far as there are any."""
     breaks: list[int] = []
     start = 0
     for line in shown.split("\n"):

@@ -46,7 +46,7 @@ class MemberStrip(KeyedPicture):
         self.update()
 
     def show_marks(self, marks: list[str]) -> None:
-        """What was decided of each member, a sign each."""
+        """The decision on each member, one sign each."""
         self._marks = marks
         self.update()
 

@@ -52,7 +52,7 @@ _SHOWN = (CORPUS, TOKENS, SPACE, TERMS, GROUPING, OVERVIEW)
 
 
 class Reader(QWidget):
-    """What is picked, to be read.
+    """The picked documents, for reading.
 
     wanted: it is to be brought up; True: even where the side that it stands on is folded.
     """
@@ -269,7 +269,7 @@ class Reader(QWidget):
         self._asker.ask("marks of a document", found, show)
 
     def _hits_in(self, corpus: Corpus, row: int) -> list[Mark]:
-        """What is looked for in a text; of a long one it is found in a thread, and shown when it is known."""
+        """The matches in a text. In a long text a thread finds them, and they appear when ready."""
         query, text = self._query, corpus.texts[row]
         if not query.patterns:
             return []
@@ -324,7 +324,7 @@ class Reader(QWidget):
                 "Typical terms:  " + "  ·  ".join(words) if words else "No term separates them from the rest."
             )
 
-        self._asker.ask("telling terms of the pick", found, show)
+        self._asker.ask("typical terms of the pick", found, show)
 
     def _state_changed(self) -> None:
         """Labels and what is set aside stand in the line below a title."""

@@ -34,8 +34,8 @@ _STRIPES = 120  # members whose differences are drawn
 
 @dataclass(frozen=True, eq=False)
 class Text:
-    """One of two texts that are read: its title, what is said below that, and itself; row: of the corpus, -1 where it is no document of the
-    lens."""
+    """One of two texts that are read: its title, what is said below that, and itself. row: of the corpus, -1 where it is no document of
+    the lens."""
 
     title: str
     under: str
@@ -57,7 +57,7 @@ class Texts:
 
 @dataclass(frozen=True)
 class _Found:
-    """What is marked in a pair: in either text the shared terms and what differs; where its bands stand."""
+    """The marks of a pair: shared terms and differences in each text, and the places of its bands."""
 
     parts: Contributions
     names: list[tuple[str, float]]
@@ -315,7 +315,7 @@ class ReadingTable(QFrame):
         one(1)
 
     def show_decision(self, words: str, done: int, of: int, waiting: int) -> None:
-        """What was decided of what is shown, how many are decided, how many documents go when that is applied."""
+        """The decision on the shown pair, the number of decisions, and the number of documents that applying them sets aside."""
         self.decided.setText(f"decided: {words}" if words else "")
         self.done.setRange(0, max(of, 1))
         self.done.setValue(done)
@@ -377,8 +377,8 @@ class ReadingTable(QFrame):
 
 
 def _stripes(runs: Aligned) -> NDArray[np.float64]:
-    """Of each stretch of the first text the share of words that the second has not; what the second has besides counts where it is
-    put in (float64, CELLS)."""
+    """For each stretch of the first text the share of words that the second has not. What the second has besides counts where it is put
+    in (float64, CELLS)."""
     words = len(runs.first_words)
     inside = np.zeros(words + 1, np.int64)
     np.add.at(inside, runs.first[:, 0], 1)

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How strongly each stretch of a text is shaded: by the weight of its term, or by what it adds to a similarity."""
+"""The shading of each stretch of a text: by the weight of its term, or by its contribution to a similarity."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What About says: the version, and the licence of everything that is used."""
+"""The text of About: the version, and the licence of everything that is used."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _USED = tuple(
     for wanted in importlib.metadata.requires("jagged-lens") or ()
     if "extra ==" not in wanted
 )
-"""What the project says that it needs."""
+"""The packages that the project requires."""
 
 
 def about_text() -> tuple[str, str]:

@@ -176,7 +176,7 @@ class AddSource(QDialog):
         self._look_now()
 
     def _values(self) -> dict[str, Any]:
-        """What the fields say, by recipe key."""
+        """The values of the fields, by recipe key."""
         nothing: dict[str, Any] = dict.fromkeys(("file", "pasted", "database", "links", "table", "query"), "")
         table = self._seen is not None and self._seen.is_table
         options = (self.text_options.values(), self.table_options.values())
@@ -289,7 +289,7 @@ class AddSource(QDialog):
         self.text_options.show_path(deepest if "/" in deepest or len(names) > 1 else "")
 
     def _say(self) -> None:
-        """What was found and what is odd about it, in words."""
+        """The findings and oddities, in words."""
         seen = self._seen
         if seen is None:
             return

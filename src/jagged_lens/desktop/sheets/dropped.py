@@ -19,8 +19,7 @@ from jagged_lens.gather import Means, Proposed, Source, proposed
 
 
 class DroppedSheet(QDialog):
-    """Proposes sources. `done` is called with those that stay; `change` opens one on the sheet of its own, and is told what to do
-    with it."""
+    """Proposes sources. `done` gets those that stay; `change` opens one on its own sheet."""
 
     def __init__(
         self,

@@ -98,7 +98,7 @@ class Guide(QDialog):
             bar.setValue(int(layout.blockBoundingRect(self._at).top()))
 
     def place_of(self, heading: str) -> int:
-        """Where a heading stands on the page in front, whatever number is in front of it; -1 where there is none."""
+        """The position of a heading on the page in front, whatever number is in front of it; -1 where there is none."""
         block = self._document().begin()
         while heading and block.isValid():
             entry = block.textList() is not None and block.text().startswith(f"{heading}: ")

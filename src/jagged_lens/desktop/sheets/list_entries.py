@@ -69,7 +69,7 @@ class ListEntries(QAbstractListModel):
         return self._shown[row]
 
     def editable(self, row: int) -> bool:
-        """Whether an entry is edited where it stands."""
+        """True if an entry is edited where it stands."""
         entry = self._shown[row]
         return entry not in self._offered and entry not in self._hits
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How a source is read: the options of tables, and those of texts."""
+"""The reading of a source: the options of tables, and those of texts."""
 
 from __future__ import annotations
 
@@ -84,7 +84,7 @@ class TableOptions(QWidget):
             self.changed.emit()
 
     def values(self) -> dict[str, Any]:
-        """What the fields say, by recipe key."""
+        """The values of the fields, by recipe key."""
         return {
             "header": self.header.currentText(),
             "separator": self.separator.currentText().strip(),
@@ -130,7 +130,7 @@ class TableOptions(QWidget):
 
 
 class TextOptions(QWidget):
-    """What a text is cut into, what is left out of it, its labels and encoding. changed() is told of every change."""
+    """How a text is split, what is left out of it, its labels and encoding. changed() reports every change."""
 
     changed = pyqtSignal()
 
@@ -221,7 +221,7 @@ class TextOptions(QWidget):
         return _CUTS[self.cut.currentIndex()][0]
 
     def values(self) -> dict[str, Any]:
-        """What the fields say, by recipe key."""
+        """The values of the fields, by recipe key."""
         return {
             "encoding": self.encoding.text().strip(),
             "cut": "no" if self._cut == "at" and not self.cut_at.text().strip() else self._cut,

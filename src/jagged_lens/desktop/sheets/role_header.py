@@ -184,7 +184,7 @@ class PreviewTable(QTableView):
 
     @property
     def warnings(self) -> list[str]:
-        """What is odd about the choices, in words that name the column."""
+        """The oddities of the choices, in words that name the column."""
         if self._preview is None:
             return []
         looks = zip(self._preview.looks, self.roles, strict=True)

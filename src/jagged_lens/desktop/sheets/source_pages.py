@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Where documents come from: a page for each kind of source."""
+"""The pages of the dialog for adding documents, one for each kind of source."""
 
 from __future__ import annotations
 
@@ -72,7 +72,7 @@ class SourcePage(QWidget):
         """Make the fields, once."""
 
     def values(self) -> dict[str, Any]:
-        """What the fields say, by recipe key."""
+        """The values of the fields, by recipe key."""
         return {}
 
     def show_source(self, source: Source) -> None:
@@ -273,7 +273,7 @@ class LinksPage(SourcePage):
         return {"links": text if not text or Source(links=text).lists_links else self.relative(text)}
 
     def manners(self) -> dict[str, Any]:
-        """How pages are fetched, by recipe key."""
+        """The settings for fetching pages, by recipe key."""
         return {
             "private": self.private.isChecked(),
             "at-a-time": self.at_a_time.value(),

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which rows of a table are shown, and in which order: worked out on whole columns, beside the window where there are many."""
+"""The shown rows of a table and their order: worked out on whole columns, beside the window if there are many."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _AT_ONCE = 50_000
 
 
 class Cut(Enum):
-    """Where a text is cut that has no room: at its end; in its middle, as paths and keys are; never, as terms are."""
+    """The place to cut a text that has no room: its end; its middle, for paths and keys; nowhere, for terms."""
 
     END = auto()
     MIDDLE = auto()
@@ -74,7 +74,7 @@ def apart(columns: Sequence[Column]) -> list[Column]:
 
 @dataclass(frozen=True)
 class Wanted:
-    """What the user wants to see: sorted by a column (-1: as it comes), holding words, and only some rows."""
+    """The view a user wants: sorted by a column (-1: original order), containing words, and only some rows."""
 
     column: int = -1
     falling: bool = False
@@ -83,7 +83,7 @@ class Wanted:
 
     @property
     def everything(self) -> bool:
-        """Whether all rows are wanted as they come."""
+        """True if all rows are wanted as they come."""
         return self.column < 0 and not self.words and self.only is None
 
 
@@ -125,7 +125,7 @@ class Arrangement:
         return self._orders[place, falling]
 
     def _holding(self, words: str) -> NDArray[np.bool_]:
-        """Of each row whether a searched column holds the words."""
+        """For each row, True if a searched column holds the words."""
         found = np.zeros(self.size, np.bool_)
         for place, column in enumerate(self.columns):
             if column.searched:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a table shows: rows of arrays in the order and the selection that the user wants."""
+"""The content of a table: rows of arrays in the user's order and selection."""
 
 from __future__ import annotations
 
@@ -69,7 +69,7 @@ class ArrayModel(QAbstractTableModel):
 
     @property
     def unsorted(self) -> bool:
-        """Whether the rows are in their own order."""
+        """True if the rows are in their own order."""
         return self._wanted.column < 0
 
     def _arrange(self) -> None:

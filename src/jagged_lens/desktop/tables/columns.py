@@ -13,8 +13,8 @@ from jagged_lens.desktop.tables.table import TableView
 
 
 class TableColumns(QObject):
-    """Lets columns be moved and, from the menu of their titles, hidden; and remembers all that, by the titles of the columns,
-    from one start to the next. Without a memory it is remembered as long as the table lives."""
+    """Lets columns be moved and, from the menu of their titles, hidden. And remembers all that, by the titles of the columns, from one
+    start to the next. Without a memory it is remembered as long as the table lives."""
 
     def __init__(self, table: TableView, memory: QSettings | None) -> None:
         super().__init__(table)

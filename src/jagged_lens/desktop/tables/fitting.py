@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How wide columns are: as wide as their content and title, and the text column takes what is left."""
+"""The widths of columns: those of content and title, with the remaining room for the text column."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _SHORTEST_SHARED = 10  # letters of a beginning that is worth saying once
 
 @dataclass(frozen=True)
 class Width:
-    """How wide a column wants to be, and how narrow it can be, in pixels."""
+    """The preferred and the least width of a column, in pixels."""
 
     wide: int
     least: int
@@ -55,7 +55,8 @@ def measured_rows(size: int) -> list[int]:
 
 
 def shared_beginnings(columns: Sequence[Column], size: int, stretch: int) -> Shared:
-    """What the rows of the text column begin with, if it is worth saying only once: whole words, and no row is more than that."""
+    """The beginning shared by all rows of the text column, if it is worth showing only once: whole words, and no row consists of it
+    alone."""
     if size < 2 or not 0 <= stretch < len(columns) or columns[stretch].cut is not Cut.END:
         return Shared()
     column = columns[stretch]
@@ -81,7 +82,7 @@ def common_beginning(texts: Sequence[str]) -> str:
 
 
 def is_used(column: Column, size: int) -> bool:
-    """Whether a column has anything to show. A long one counts as used where the first rows are empty and it does not say so itself."""
+    """True if a column has anything to show. A long one counts as used where the first rows are empty and it does not say so itself."""
     if column.used is not None or not size:
         return column.used is not False
     if any(column.text(row) for row in measured_rows(size)):
@@ -90,7 +91,7 @@ def is_used(column: Column, size: int) -> bool:
 
 
 def wants(column: Column, title: str, is_text: bool, size: int, metrics: QFontMetrics, titles: QFontMetricsF) -> Width:
-    """How wide a column wants to be. is_text: it takes what is left, and is content with less."""
+    """The preferred width of a column. is_text: it takes the remaining room, and accepts less."""
     letter = metrics.averageCharWidth()
     texts: Iterable[str] = (column.text(row) for row in measured_rows(size)) if not column.wide else ()
     content = max((metrics.horizontalAdvance(text) for text in texts), default=0)
@@ -115,8 +116,8 @@ def wants(column: Column, title: str, is_text: bool, size: int, metrics: QFontMe
 def fitted(
     wanted: Sequence[Width], shown: Sequence[int], stretch: int, fixed: Mapping[int, int], room: int
 ) -> dict[int, int]:
-    """The width of each column that is shown: what it wants where there is room, less where its text can be cut; the text column
-    takes what is left. fixed: those that stay as they are. Where that does not fit, the table is moved to and fro."""
+    """The width of each column that is shown: what it wants where there is room, less where its text can be cut. The text column takes
+    what is left. fixed: those that stay as they are. Where that does not fit, the table is moved to and fro."""
     widths = {at: fixed.get(at, wanted[at].wide) for at in shown}
     over = sum(widths.values()) - room
     if over > 0:

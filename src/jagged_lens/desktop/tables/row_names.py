@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the rows of a table are known by, so that what is in front stays in front when other arrays are shown."""
+"""The names of the rows of a table, so that the row in front stays in front when other arrays are shown."""
 
 from __future__ import annotations
 

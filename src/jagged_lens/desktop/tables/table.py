@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A table over arrays: sorted, filtered, copied; a cell's text is made only when it is seen, or measured to know how wide its column is."""
+"""A table over arrays: sorted, filtered, copied. A cell's text is made only when it is seen, or measured to know how wide its column is."""
 
 from __future__ import annotations
 
@@ -139,7 +139,7 @@ class TableView(QTableView):
             self._in_sight = viewport.rect().intersects(self.visualRect(self.currentIndex()))
 
     def _choose_again(self) -> None:
-        """What was chosen stays chosen wherever it is shown now, and in sight if it was; nobody needs to be told."""
+        """Keep the chosen rows chosen wherever they are now, and visible if they were. No signal is sent."""
         chosen, current = self._chosen
         place = self._choose(chosen, current) if chosen or current >= 0 else -1
         bar = self.verticalScrollBar()
@@ -192,7 +192,7 @@ class TableView(QTableView):
         self._meet_awaited()
 
     def current_name(self) -> Hashable | None:
-        """What the row under the cursor is known by; None where there is none, or rows have no names."""
+        """The name of the current row; None if there is none, or if rows have no names."""
         row = self.current_row()
         return self._names.name(row) if self._names is not None and row >= 0 else None
 
@@ -323,7 +323,7 @@ class TableView(QTableView):
         return int(self.listed.order[place]) if 0 <= place < len(self.listed.order) else -1
 
     def shows(self, row: int) -> bool:
-        """Whether a row of the arrays is shown, and not filtered away."""
+        """True if a row of the arrays is shown, and not filtered away."""
         return bool((self.listed.order == row).any())
 
     def go_to(self, row: int) -> None:
@@ -365,14 +365,14 @@ class TableView(QTableView):
         return place
 
     def is_chosen_at(self, place: QPoint) -> bool:
-        """Whether the row at a place of the viewport is chosen."""
+        """True if the row at a place of the viewport is chosen."""
         selection = self.selectionModel()
         assert selection is not None
         index = self.indexAt(place)
         return index.isValid() and selection.isSelected(index)
 
     def chosen_count(self) -> int:
-        """How many rows are chosen, told without listing them."""
+        """The number of chosen rows, without listing them."""
         selection = self.selectionModel()
         assert selection is not None
         chosen = selection.selection()

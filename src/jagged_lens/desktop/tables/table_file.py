@@ -43,7 +43,7 @@ def _guarded(rows: Iterable[list[str]]) -> Iterator[list[str]]:
 
 
 def _is_number(cell: str) -> bool:
-    """Whether a cell is a number as it stands, so that its sign needs no guard."""
+    """True if a cell is a number as it stands, so that its sign needs no guard."""
     try:
         float(cell.replace(",", "").removesuffix("%"))
     except ValueError:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Cells of text: cut at the end, or in the middle where that tells more, or never; two texts of a row stand below each other."""
+"""Cells of text: cut at the end, or in the middle where that tells more, or never. Two texts of a row stand below each other."""
 
 from __future__ import annotations
 

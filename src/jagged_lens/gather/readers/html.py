@@ -41,7 +41,7 @@ def read_html(data: bytes, options: Options) -> Iterator[Found]:
 
 
 def said_encoding(data: bytes) -> str:
-    """The encoding that a page names in its head, as Python knows it; "" where it names none that there is, or that its bytes belie."""
+    """The encoding that a page names in its head, as Python knows it; "" if there is none or the bytes contradict it."""
     found = _CHARSET.search(data[:_HEAD].replace(b"\0", b""))
     if not found:
         return ""
@@ -118,7 +118,7 @@ _NAME_PARTS = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])")
 
 
 def _beside_article(root: etree._Element) -> frozenset[etree._Element]:
-    """Of a page whose text stands in <article> or <main>, the elements that are neither in one nor around one; else none."""
+    """The elements of a page outside <article> and <main>, if its text is in one of these; else none."""
     own = list(root.iter("article", "main"))
     if not own:
         return frozenset()
@@ -129,7 +129,7 @@ def _beside_article(root: etree._Element) -> frozenset[etree._Element]:
 
 
 def _is_frame(element: etree._Element, beside: frozenset[etree._Element]) -> bool:
-    """Whether an element is a menu, a banner or the like: by its role, and beside an article by a word in its id or class."""
+    """True if an element is a menu, a banner or the like: by its role, and beside an article by a word in its id or class."""
     if element.get("role", "").strip().lower() in _ROLES:
         return True
     if element not in beside:

@@ -41,8 +41,8 @@ _GONE = frozenset((f"{_W}del", f"{_W}moveFrom", f"{_W}instrText", f"{_W}pPr", f"
 
 
 def _blocks(element: Any) -> Iterator[str]:
-    """The paragraphs of a text, those in the cells of tables among them. What is tracked as put in counts, what is tracked as taken
-    out does not; the content of fields that are filled in (content controls) counts."""
+    """The paragraphs of a text, those in the cells of tables among them. What is tracked as put in counts, what is tracked as taken out
+    does not. The content of fields that are filled in (content controls) counts."""
     for child in element:
         if child.tag == f"{_W}p":
             yield _words(child)

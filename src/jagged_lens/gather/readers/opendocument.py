@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What stands in a paragraph of an OpenDocument file (ISO/IEC 26300), in texts and in sheets alike."""
+"""The content of a paragraph of an OpenDocument file (ISO/IEC 26300), in texts and in sheets."""
 
 from __future__ import annotations
 

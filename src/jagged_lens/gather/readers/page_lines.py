@@ -88,7 +88,7 @@ def without_running(pages: Sequence[Sequence[Line]]) -> tuple[list[list[Line]], 
 
 
 def _outermost(page: Sequence[Line]) -> dict[int, tuple[int, str]]:
-    """Of the topmost and lowest lines of a page where they stand, and their text with all numbers alike."""
+    """The top and bottom lines of a page: their places, and their text with all numbers equal."""
     order = sorted(range(len(page)), key=lambda at: page[at].y)
     if len(order) <= _OUTER:
         return {}
@@ -101,7 +101,7 @@ def _alike(line: Line) -> str:
 
 
 def _number(page: Sequence[Line], at: int) -> bool:
-    """Whether the highest or lowest line of a page is its number, and stands apart from the others."""
+    """True if the highest or lowest line of a page is its number, and stands apart from the others."""
     apart = min(abs(page[at].y - line.y) for other, line in enumerate(page) if other != at)
     outermost = page[at].y in (min(line.y for line in page), max(line.y for line in page))
     return outermost and apart > 1.6 * page[at].size and bool(_PAGE_NUMBER.fullmatch(page[at].text.strip()))
@@ -135,13 +135,13 @@ def _leading(pages: Sequence[Sequence[Line]]) -> dict[int, float]:
 
 
 def _margins(page: Sequence[Line]) -> tuple[float, ...]:
-    """Where many lines of a page begin: the left edges of its columns."""
+    """The left edges of the columns of a page."""
     begins = Counter(round(line.x) for line in page)
     return tuple(x for x, count in begins.items() if count >= max(3, len(page) // 5))
 
 
 def _begins(before: Line, line: Line, same_page: bool, leading: dict[int, float], margins: tuple[float, ...]) -> bool:
-    """Whether a line begins a paragraph."""
+    """True if a line begins a paragraph."""
     gap = before.y - line.y
     if not same_page or gap < -2:  # the next page, or the next column
         return bool(_END.search(before.text)) or not line.text[:1].islower()

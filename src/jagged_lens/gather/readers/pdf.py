@@ -83,7 +83,7 @@ def lines_of(page: Any) -> list[Line]:
 
 
 def _placed(cm: list[float], tm: list[float], size: float) -> tuple[float, float, float]:
-    """Where text stands on the page, and how large its letters are: the text matrix, then that of the page (ISO 32000, 8.3.4)."""
+    """The place and size of text on the page: the text matrix, then that of the page (ISO 32000, 8.3.4)."""
     x = tm[4] * cm[0] + tm[5] * cm[2] + cm[4]
     y = tm[4] * cm[1] + tm[5] * cm[3] + cm[5]
     up_x = tm[2] * cm[0] + tm[3] * cm[2]

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What readers are given and what they give."""
+"""The input and output of readers."""
 
 from __future__ import annotations
 

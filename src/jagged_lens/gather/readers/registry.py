@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which reader takes which file: by what it holds where that is plain to see, and else by its ending."""
+"""The reader of each file: by its content if that is unmistakable, else by its ending."""
 
 from __future__ import annotations
 
@@ -108,7 +108,7 @@ def read_bytes(name: str, data: bytes, options: Options) -> Iterator[Found]:
 
 
 def _holds(data: bytes, *entries: str) -> bool:
-    """Whether an archive can be opened and has these entries at its top."""
+    """True if an archive can be opened and has these entries at its top."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             return set(entries) <= set(archive.namelist())

@@ -39,7 +39,7 @@ def read_rtf(data: bytes, options: Options) -> Iterator[Found]:
 
 
 def _title(source: str, encoding: str) -> str:
-    """What the head of a file gives as its title, "" where it gives none."""
+    """The title in the head of a file; "" if there is none."""
     found = _TITLE.search(source)
     if not found:
         return ""

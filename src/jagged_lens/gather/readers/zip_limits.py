@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How far an archive may expand."""
+"""The limit to which an archive may expand."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which reader takes which table, by its ending."""
+"""The reader of each table, by its ending."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def open_table(path: Path, name: str, source: Source, likely: Mapping[str, float
 
 
 def is_hard(path: Path) -> bool:
-    """Whether the library behind a table could be made to hang or to eat memory, so that it is read where it can be killed."""
+    """True if the library for a table could hang or exhaust memory, so that it is read in a separate process."""
     if path.suffix.lower() not in TABLES:
         return False
     try:

@@ -179,7 +179,7 @@ def escape_of(start: str, separator: str) -> str | None:
 
 
 def _regular(lines: str, separator: str, escape: str | None) -> tuple[float, int]:
-    """Of the first rows the share that has as many fields as the first, and how many that are; zeros where there is but one."""
+    """The share of the first rows with as many fields as the first, and that number; zeros if there is only one."""
     reader = csv.reader(io.StringIO(lines, newline=""), delimiter=separator, escapechar=escape)
     try:
         widths = [len(row) for row in itertools.islice(reader, 20)]

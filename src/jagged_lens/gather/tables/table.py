@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a reader of tables gives, and how a cell of any kind becomes text."""
+"""The output of a reader of tables, and the text of a cell of any kind."""
 
 from __future__ import annotations
 
@@ -19,9 +19,9 @@ MOST_COLUMNS = 16_384  # as many as a sheet of a spreadsheet may have
 
 @dataclass
 class Table:
-    """columns: their names. rows: the cells of each row as texts, read as they are asked for. share: how much of the file
-    has been read. notices: what was found, in words; complete when the rows are. settings: how it was read (encoding,
-    separator, header, sheet). doubts: encodings that are not certain. choices: what could be chosen for such a setting, where it is a list."""
+    """columns: their names. rows: the cells of each row as texts, read as they are asked for. share: how much of the file has been read.
+    notices: what was found, in words. Complete when the rows are. settings: how it was read (encoding, separator, header, sheet). doubts:
+    encodings that are not certain. choices: what could be chosen for such a setting, where it is a list."""
 
     columns: list[str]
     rows: Iterator[Sequence[str]]
@@ -84,7 +84,7 @@ def checked_width(columns: Sequence[str], name: str) -> None:
 
 
 def has_header(rows: Sequence[Sequence[str]]) -> bool:
-    """Whether the first of some rows names the columns: all of it filled, short and different, and no number in it."""
+    """True if the first of some rows names the columns: all of it filled, short and different, and no number in it."""
     if not rows:
         return False
     first = [cell.strip() for cell in rows[0]]

@@ -37,7 +37,7 @@ class CleanDesk(Desk):
     faces = (Words, Hits, Suggested, Trying)
 
     def build(self) -> None:
-        self.tools.addWidget(self.filter_field("Filter what is below ( / )"))
+        self.tools.addWidget(self.filter_field("Filter this list ( / )"))
         frame, column = card()
         column.setContentsMargins(12, 8, 12, 6)
         self.bars = RuleBars()
@@ -81,7 +81,7 @@ class CleanDesk(Desk):
             self.bench.set("clean", "negations", "keep" if c.negations == "drop" else "drop")
 
     def _before(self, name: str, usual: Any) -> Any:
-        """What a rule that is switched on again said before it was switched off: the newest that undo leads to, else the usual."""
+        """The entry that a rule had before it was switched off: the newest one that undo can reach, else the usual one."""
         off = getattr(self.bench.recipe.clean, name)
         lens = self.bench.state.lens.name
         for state in reversed(self.bench.history.past()):

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a rule took, with what stands around it."""
+"""The text that a rule removed, in its context."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What became of every written word: how often it occurs, is kept, and why else it is taken."""
+"""The fate of every written word: how often it occurs, how often it is kept, and otherwise why it is removed."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ _TAKEN_AS = {
 
 @dataclass(frozen=True, eq=False)
 class _Counts:
-    """Of each written word how often it occurs, how often it is kept and why else it is taken (a Reason)."""
+    """For each written word how often it occurs, how often it is kept and why else it is taken (a Reason)."""
 
     times: NDArray[np.int64]
     kept: NDArray[np.int64]
@@ -58,7 +58,7 @@ def _counts(tokens: Tokens) -> _Counts:
 
 
 def _all_become(tokens: Tokens) -> Strings:
-    """What each written word is counted as; a dash for those that are taken."""
+    """The form under which each written word is counted; a dash if it is removed."""
     words = Strings.joined([tokens.words, Strings.of(["–"])])
     return words.take(np.where(tokens.word >= 0, tokens.word, len(tokens.words)))
 

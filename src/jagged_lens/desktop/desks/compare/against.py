@@ -160,7 +160,7 @@ class AgainstFace(Face):
         self.body.addWidget(question)
         self.text = QPlainTextEdit()
         self.text.setPlaceholderText("Type or paste a text. It is cleaned, counted and weighted like the documents.")
-        self.text.setAccessibleName("Text that is compared with all documents")
+        self.text.setAccessibleName("Text to compare with all documents")
         self.text.setTabChangesFocus(True)
         self.text.setMaximumHeight(self.fontMetrics().height() * 5)
         self.text.hide()

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What was decided of the pairs that are listed."""
+"""The decisions on the listed pairs."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class Decided:
         self._sorted: tuple[object, NDArray[np.int64], NDArray[np.int64]] = (None, np.zeros(0, int), np.zeros(0, int))
 
     def codes(self) -> NDArray[np.uint8]:
-        """Of each listed pair what was decided of it: uint8."""
+        """For each listed pair, the decision: uint8."""
         results, decisions = self._bench.results, self._bench.state.decisions
         pairs, corpus = results.get(PAIRS), results.get(CORPUS)
         if pairs is None or corpus is None or SPACE not in results:
@@ -107,14 +107,14 @@ class Decided:
         return self._goes[3]
 
     def _there(self) -> frozenset[str]:
-        """Of the keys of decisions those that are in the documents; all of them before any are there."""
+        """The keys of decisions that exist in the documents; all of them before there are any."""
         corpus = self._bench.results.get(CORPUS)
         keys = frozenset(key for one in self._bench.state.decisions for key in one.pair)
         return keys if corpus is None else frozenset(corpus.keys.rows_of(keys))
 
     @property
     def waiting(self) -> int:
-        """How many documents would be set aside now."""
+        """The number of documents that would be set aside now."""
         aside = {key for key, _ in self._bench.state.aside}
         return len(set(self.goes()) - aside)
 

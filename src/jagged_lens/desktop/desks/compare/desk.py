@@ -77,7 +77,7 @@ class CompareDesk(Desk):
         below = len(pairs) - above
         families = f", in {amount(pairs.families, 'family', 'families')}" if pairs.families else ""
         copies = f" and {amount(below, 'copy', 'copies')} below" if below else ""
-        self.figures.setText(f"{n * (n - 1) // 2:,} pairs · {above:,}from {limit:.2f}{copies}{families}")
+        self.figures.setText(f"{n * (n - 1) // 2:,} pairs · {above:,} from {limit:.2f}{copies}{families}")
 
     # The reading table.
 

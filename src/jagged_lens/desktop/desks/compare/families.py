@@ -218,7 +218,7 @@ class _FamilyCell(QStyledItemDelegate):
 
 
 class _KindsCell(_FamilyCell):
-    """How many pairs of each kind: its shape and the number."""
+    """The number of pairs of each kind: its shape and the number."""
 
     def draw(self, painter: QPainter, option: QStyleOptionViewItem, families: Families, row: int) -> None:
         area = QRectF(option.rect)

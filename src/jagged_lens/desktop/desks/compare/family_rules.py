@@ -31,8 +31,8 @@ Rule = Callable[[Corpus, NDArray[np.int32], Families], Ranked]
 
 @dataclass(frozen=True)
 class Preview:
-    """What a rule comes to. kept: of each family the member that stays, -1: the rule says nothing of it. by_hand: families of which
-    something is decided already; they are left alone. pairs: the member that stays and one that goes."""
+    """The outcome of a rule. kept: for each family the member that stays, -1 if the rule does not decide. by_hand: families with
+    decisions already. They are left alone. pairs: the member that stays and one to set aside."""
 
     words: str
     kept: NDArray[np.int64]
@@ -136,7 +136,7 @@ class FamilyRules(Action):
 def previewed(
     words: str, rule: Rule, corpus: Corpus, rows: NDArray[np.int32], families: Families, decided: Decided
 ) -> Preview:
-    """What a rule comes to. Families of which something is decided are left alone."""
+    """The outcome of a rule. Families of which something is decided are left alone."""
     kept = kept_of_families(families, *rule(corpus, rows, families))
     touched = decided.touched()
     members = [families.of(at).tolist() for at in range(len(families))]
@@ -152,7 +152,7 @@ def previewed(
 
 
 def said(found: Preview) -> str:
-    """What a rule comes to, in a sentence or three."""
+    """The outcome of a rule, in one to three sentences."""
     families = len({kept for kept, _ in found.pairs})
     words = (
         f"{found.words}: {amount(len(found.pairs), 'document')} of {amount(families, 'family', 'families')} will be set "

@@ -36,7 +36,7 @@ class Review:
 
     @property
     def open(self) -> bool:
-        """Whether the reading table lies over the desk."""
+        """True if the reading table lies over the desk."""
         return self._table.isVisible()
 
     @property

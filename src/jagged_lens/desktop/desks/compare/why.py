@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why a pair is as alike as it is: the parts of its number in a bar, and the rule by which they add up."""
+"""The explanation of a pair's similarity: the parts of its number in a bar, and the rule by which they add up."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ class WhyCard(QFrame):
 
 
 def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
-    """What the number is made of, and the rule by which its parts add up, in words."""
+    """The parts of the number, and the rule by which they add up, in words."""
     if parts.measure == "euclidean":
         figures = (
             f"the squared distance {parts.total:.4f} is the sum over {amount(len(parts.columns), 'term')}; similarity is 1 "

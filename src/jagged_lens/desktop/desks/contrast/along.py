@@ -86,7 +86,7 @@ class AlongFace(Face):
         self._compute()
 
     def _columns(self) -> Columns:
-        """What is beside the documents of the lens, with labels of the user's own."""
+        """The data about the documents of the lens, with the user's own labels."""
         documents = self.bench.documents
         return Columns.of(self.bench.results[CORPUS], documents.labels(), documents.lens_rows())
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which two sides are compared: two values of a label, one of them against the rest, or picks."""
+"""The two sides compared: two values of a label, one of them against the rest, or picks."""
 
 from __future__ import annotations
 

@@ -189,7 +189,7 @@ class LensesFace(Face):
                 else "There is only one lens. Duplicate it and change the copy to see how the two differ and how far they agree."
             )
         elif not ready:
-            self.figures.setText(str(second.error) if second.error else "The other lens is being computed.")
+            self.figures.setText(str(second.error) if second.error else "Computing the other lens.")
         self._compare()
 
     def refresh(self) -> None:

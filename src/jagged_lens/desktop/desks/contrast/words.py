@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the Contrast desk says in words."""
+"""The sentences of the Contrast desk."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _CLEAR = 0.05
 
 
 def differing(found: Sequence[Difference]) -> str:
-    """What differs between two lenses, step by step.
+    """The differences between two lenses, step by step.
 
     >>> differing([Difference("group", "By", "k-means", "tree"), Difference("group", "Groups", "10", "4")])
     'Group: by k-means → tree, groups 10 → 4'
@@ -35,7 +35,7 @@ def differing(found: Sequence[Difference]) -> str:
 
 
 def agreeing(found: TwoLenses, label: str = "") -> str:
-    """How far two lenses agree, in figures and in words. label: by whose values both are grouped, "" where they are not."""
+    """The agreement of two lenses, in figures and in words. label: the label whose values are the groups of both, "" if there is none."""
     if not len(found.rows):
         return "The two lenses have no document in common."
     n = len(found.rows)
@@ -64,7 +64,7 @@ def agreeing(found: TwoLenses, label: str = "") -> str:
 
 
 def going_with(superiority: float, chance: float, date: bool) -> str:
-    """How a term goes with a number or a date.
+    """The association of a term with a number or a date.
 
     >>> going_with(0.72, 0.001, True), going_with(0.3, 0.01, False), going_with(0.6, 0.4, False)
     ('clearly later', 'clearly lower', 'could be chance')

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What needs attention among the documents: a chip each, which picks them and offers what helps."""
+"""A chip for each kind of document that needs attention; it picks them and offers remedies."""
 
 from __future__ import annotations
 
@@ -127,7 +127,7 @@ class Attention(FlowingRow):
         menu.addAction(f"{words}  ({len(rows):,})", partial(self.wanted.emit, rows.tolist()))
 
     def _copies(self, menu: QMenu, overview: Overview) -> None:
-        """Of documents that are the same, the originals are kept apart: to set all of them aside would lose the text."""
+        """Among identical documents the originals are kept apart: setting all of them aside would lose the text."""
         rows = overview.rows(Flag.SAME)
         results = self._bench.results
         wording = results[SHINGLES].wording[rows] if SHINGLES in results else np.arange(len(rows))
@@ -167,6 +167,6 @@ class Attention(FlowingRow):
             self._bench.change_source(number, dataclasses.replace(sources[number], encoding=f"utf-8, {encoding}"))
 
     def _spaceless(self, menu: QMenu, overview: Overview) -> None:
-        """What helps: runs of characters in place of words."""
+        """The remedy: runs of characters in place of words."""
         self._pick(menu, "Pick them", overview.rows(Flag.SPACELESS))
         menu.addAction("Read texts as runs of characters", partial(read_as_runs, self._bench))

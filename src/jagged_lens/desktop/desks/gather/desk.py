@@ -282,7 +282,7 @@ class GatherDesk(Desk):
     # Sources that have changed outside.
 
     def _look_for_changes(self) -> None:
-        """Whether files differ from what was taken in of them; asked of the disk, not in the interface thread."""
+        """True if files differ from what was taken in of them; asked of the disk, not in the interface thread."""
         state = self.bench.state
 
         def differ() -> set[int]:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What stands on the first page while there is nothing: the demo, the tour, and what was opened last."""
+"""The first page of an empty window: the demo, the tour, and recent projects."""
 
 from __future__ import annotations
 

@@ -22,12 +22,13 @@ from jagged_lens.group import BREAKS, letter
 
 _TERMS = 3
 SORTS = ("size", "name", "cohesion", "silhouette", "stability", "weak members")
-"""What the cards are sorted by; each is a column of the list, behind that of the cards."""
+"""The orders of the cards. Each is a column of the list, behind that of the cards."""
 
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """What the cards show of g groups. titles, telling: of each; a telling term has its share inside. The figures: g of each."""
+    """The contents of the cards of g groups. titles, telling: for each group; a telling term has its share inside. The figures: g of
+    each."""
 
     titles: list[str]
     telling: list[list[tuple[str, float]]]
@@ -82,7 +83,7 @@ class GroupCards(TableView):
         self.show_rows(columns, g, 0)  # all but the first are only there to sort by
 
     def sort_by(self, name: str) -> None:
-        """Sort by one of SORTS: the largest, tightest or first first; what holds least first."""
+        """Sort by one of SORTS: falling for sizes and cohesion, rising for names and stability."""
         self.sortByColumn(SORTS.index(name) + 1, Qt.SortOrder.AscendingOrder)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:

@@ -347,7 +347,7 @@ class AgainstLabelFace(Face):
 
 
 def _shade_said(cross: CrossTable, row: int, value: int) -> str:
-    """What the shade of a cell comes from."""
+    """The quantity that shades a cell."""
     count, whole, expected = (
         int(cross.counts[row, value]),
         int(cross.counts[row].sum()),

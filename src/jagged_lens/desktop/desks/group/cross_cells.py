@@ -47,7 +47,7 @@ class CrossTableView(TableView):
 
 
 class _Cell(QStyledItemDelegate):
-    """A cell of the cross table, the darker the more of it is above chance; in ochre where clearly fewer are in it than by chance."""
+    """A cell of the cross table, the darker the more of it is above chance. In ochre where clearly fewer are in it than by chance."""
 
     cross: CrossTable | None = None
     beyond: np.ndarray = np.zeros((0, 0))  # chance, of each cell
@@ -90,7 +90,7 @@ class _Cell(QStyledItemDelegate):
 
 
 def _ink_on(ground: QColor) -> QColor:
-    """Of the two inks the one that is read better on a ground."""
+    """The ink, of two, that is more legible on a ground."""
 
     def contrast(ink: QColor) -> float:
         one, other = sorted((_shine(ink), _shine(ground)))

@@ -18,7 +18,7 @@ from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, TERMS
 
 class GroupDesk(Desk):
     """keep_wanted: the groups are to become a label. term_wanted(row, column): of a document of the lens and a term, how the weight comes
-    about. term_chosen(row, shown): a term of the vocabulary was gone to; shown: it is to be shown among all terms."""
+    about. term_chosen(row, shown): a term of the vocabulary was gone to. shown: it is to be shown among all terms."""
 
     step = "group"
     needs = (CORPUS, TERMS, GROUPING, KEY_TERMS, QUALITY)
@@ -60,7 +60,7 @@ class GroupDesk(Desk):
         wanted = settings.number(int((grouping.group >= 0).sum())) if settings.by != "label" else 0
         fewer = f" · {wanted} requested" if wanted > len(grouping) else ""
         self.figures.setText(
-            f"{amount(len(grouping), 'group')} · {grouping.quality:.3f} tight{silhouette}{none}{fewer}"
+            f"{amount(len(grouping), 'group')} · cohesion {grouping.quality:.3f}{silhouette}{none}{fewer}"
         )
 
     @property

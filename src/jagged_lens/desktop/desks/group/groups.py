@@ -50,7 +50,7 @@ class GroupsFace(Face):
         row.addWidget(self.sort)
         self.about = muted_line()
         row.addWidget(self.about, 1)
-        self.state = PartState(self.bench, HOLDING, "stability of the groups")
+        self.state = PartState(self.bench, HOLDING, "the stability test")
         row.addWidget(self.state)
         self.body.addLayout(row)
         split = QSplitter(Qt.Orientation.Horizontal)
@@ -130,7 +130,7 @@ class GroupsFace(Face):
             ]
             for group in range(g)
         ]
-        titles = [group_title(self.bench, group) or "no telling terms" for group in range(g)]
+        titles = [group_title(self.bench, group) or "no typical terms" for group in range(g)]
         noted = [bool(names.of[group].note) if group in names.of else False for group in range(g)]
         self.cards.takes_documents = bool(by_hand.own_label(self.bench))
         self.cards.show_groups(
@@ -155,7 +155,7 @@ class GroupsFace(Face):
         self.say()
 
     def draw_part(self, part: Part[Any]) -> None:
-        """Which groups hold, as it is found out."""
+        """The stability of groups, as it is measured."""
         self.state.show_state()
         self.state.setVisible(self.state.isVisible() and self.bench.recipe.group.holding)
         shown = self.cards.shown
@@ -167,7 +167,7 @@ class GroupsFace(Face):
             self.one.show_holding(self._known(len(self.bench.results[GROUPING])))
 
     def _known(self, g: int) -> Holding | None:
-        """What is known by now of how groups hold."""
+        """The current results on the stability of groups."""
         holding = (
             self.bench.results.get(HOLDING)
             if self.bench.results.has(HOLDING)
@@ -176,13 +176,13 @@ class GroupsFace(Face):
         return holding if holding is not None and holding.tries and len(holding.groups) == g else None
 
     def _holding(self, g: int) -> np.ndarray:
-        """How well each group holds; NaN where that is not known."""
+        """The stability of each group; NaN if it is not known."""
         holding = self._known(g)
         return holding.groups if holding is not None else np.full(g, np.nan, np.float32)
 
     def _found_again(self) -> int:
-        """The group of the value that was in front, where groups are those of a label; else the one with most of the documents of
-        that in front, the one under the cursor, or the first."""
+        """The group of the value that was in front, where groups are those of a label. Else the one with most of the documents of that in
+        front, the one under the cursor, or the first."""
         grouping, rows = self.bench.results[GROUPING], self.bench.results[SPACE].terms.rows
         if self._front_name in grouping.names:
             return grouping.names.index(self._front_name)

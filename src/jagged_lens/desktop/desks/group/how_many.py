@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How many groups? Each number of a range is tried: shown as it comes, and taken by a key or a button."""
+"""The search for the number of groups. Each number of a range is tried: shown as it comes, and taken by a key or a button."""
 
 from __future__ import annotations
 
@@ -111,7 +111,7 @@ class HowManyFace(Face):
         self._draw()
 
     def _sweep(self) -> Sweep | None:
-        """What is known by now."""
+        """The current state of the results."""
         if not self.bench.recipe.group.sweep:
             return None
         if self.bench.results.has(SWEEP):

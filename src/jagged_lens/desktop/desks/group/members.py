@@ -16,7 +16,7 @@ from jagged_lens.gather import Corpus
 from jagged_lens.group import Grouping, Quality, letter
 
 MEMBERS = "application/x-jagged-lens-members"
-"""What is dragged: the rows of the table that are chosen."""
+"""The dragged rows: those chosen in the table."""
 
 
 class MemberTable(TableView):

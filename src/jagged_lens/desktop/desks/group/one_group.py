@@ -127,7 +127,7 @@ class OneGroup(QScrollArea):
         return button, menu
 
     def _make_terms(self, column: QVBoxLayout) -> None:
-        column.addWidget(_titled("Telling terms"))
+        column.addWidget(_titled("Typical terms"))
         self.telling = TellingBars()
         self.telling.chosen.connect(self._pick_term)
         column.addWidget(self.telling)
@@ -247,7 +247,7 @@ class OneGroup(QScrollArea):
             names = [terms.shown[int(centroid.indices[at])] for at in order]
         else:
             names = [f"theme {int(centroid.indices[at]) + 1}{' (low)' * bool(centroid.data[at] < 0)}" for at in order]
-        return "Strongest in its centroid: " + ", ".join(names)
+        return "Highest weights in its centroid: " + ", ".join(names)
 
     def _show_label(self) -> None:
         label = self.label.label
@@ -293,7 +293,7 @@ class OneGroup(QScrollArea):
             )
 
     def _offer(self, menu: QMenu, act: Callable[[int], None], words: str = "{}") -> None:
-        """All other groups in a menu; the letter of each is its key. words: what is said of each, with its letter and title in them."""
+        """All other groups in a menu. The letter of each is its key. words: what is said of each, with its letter and title in them."""
         others = (other for other in range(len(self._bench.results[GROUPING])) if other != self.group)
         for other in itertools.islice(others, _MOST_IN_MENU):
             title = group_title(self._bench, other).replace("&", "&&")

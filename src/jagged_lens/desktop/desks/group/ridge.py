@@ -190,7 +190,7 @@ class RidgeFace(Face):
         self.canvas.show_marks(marks, lambda place: label.values[int(codes[place])])
 
     def _name_bays(self, moved: bool) -> None:
-        """Name the parts of the cut: as the groups are called, where it is theirs; else by what tells them apart, as it is found out."""
+        """Name the parts of the cut: as the groups are called, where it is theirs. Else by what tells them apart, as it is found out."""
         bench, ridge = self.bench, self._ridge
         if ridge is None or not bench.results.has(*self.needs):
             return
@@ -278,7 +278,7 @@ class RidgeFace(Face):
         self.asker.ask("terms of a branch", lambda: _told(terms, leaves), show)
 
     def _picked(self) -> None:
-        """What was picked elsewhere is marked where it is one whole branch."""
+        """Mark what was picked elsewhere if it is exactly one branch."""
         ridge, bench = self._ridge, self.bench
         if ridge is None or not self.isVisible() or not bench.results.has(*self.needs, RIDGE):
             return

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What a sweep says for a number of groups and against it, in words."""
+"""The case for and against a number of groups from a sweep, in words."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ _LOW = 0.1  # a silhouette below it says that groups run into each other
 
 
 def said(sweep: Sweep) -> str:
-    """What speaks for the suggested number and what against it; why there is none, where there is none."""
+    """The case for and against the suggested number; if there is none, the reason."""
     if not len(sweep):
         return ""
     if not sweep.suggested:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How many groups of terms? Tried on demand, beside the window, and stopped by hand."""
+"""The search for the number of groups of terms. Tried on demand, beside the window, and stopped by hand."""
 
 from __future__ import annotations
 

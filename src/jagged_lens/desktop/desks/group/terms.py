@@ -54,8 +54,8 @@ _WAYS = (K_MEANS, "single", "complete", "average", "ward")
 
 
 class TermGroups(Face):
-    """A list of the picked terms by group; their map, their tree as a ridge, and how many groups there are. chosen(row): a term was gone
-    to, by its row in the vocabulary; wanted(row): it is to be shown among all terms."""
+    """A list of the picked terms by group. Their map, their tree as a ridge, and how many groups there are. chosen(row): a term was gone
+    to, by its row in the vocabulary. Wanted(row): it is to be shown among all terms."""
 
     name = "Terms"
     needs = (CORPUS, TERMS, SPACE)

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why a document is in its group: the terms that tie it there against the next best group, and what they add up to."""
+"""The reasons why a document is in its group: the terms that tie it there rather than to the next best, and their sum."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is said of groups, in words."""
+"""The sentences about groups."""
 
 from __future__ import annotations
 
@@ -13,14 +13,14 @@ HOLDING_TIP = (
 
 
 def held(value: float) -> str:
-    """How a group holds, in a word or two."""
+    """The stability of a group, in one or two words."""
     if value != value:
         return ""
     return "stable" if value >= HOLDS else "not stable" if value < BREAKS else "partly stable"
 
 
 def holding_said(holding: Holding | None, group: int) -> str:
-    """How a group held in the tries so far, in a sentence; "" where nothing was measured."""
+    """The stability of a group in the tries so far, in a sentence; "" if nothing was measured."""
     if holding is None or not holding.tries or group >= len(holding.groups):
         return ""
     value, back = float(holding.groups[group]), int(holding.came_back[group])

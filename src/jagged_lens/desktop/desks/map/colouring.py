@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What the points of the map are coloured by: groups, values of a label, or an amount in one hue."""
+"""The colouring of the points of the map: groups, values of a label, or an amount in one hue."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ class Colouring:
 
 
 def choices(bench: Shown) -> list[tuple[str, str]]:
-    """What can be coloured by: its name, and the heading that it stands under."""
+    """A possible colouring: its name and its heading."""
     corpus, themes = bench.results[CORPUS], bench.results.get(THEMES)
     found = [(GROUP, "")]
     found += [(label.name, "Labels") for label in bench.documents.labels()]
@@ -55,7 +55,7 @@ def colouring(bench: Shown, by: str, likeness: NDArray[np.float32] | None) -> Co
     rows = terms.rows
     if by == GROUP:
         grouping = results[GROUPING]
-        names = [group_title(bench, group, _NAMED) or "no telling terms" for group in range(len(grouping))]
+        names = [group_title(bench, group, _NAMED) or "no typical terms" for group in range(len(grouping))]
         categories = [Category(letter(group), name, group_colour(group)) for group, name in enumerate(names)]
         return Colouring(grouping.group.astype(np.int64), categories)
     label = next((label for label in bench.documents.labels() if label.name == by), None)

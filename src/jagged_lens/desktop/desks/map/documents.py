@@ -158,7 +158,7 @@ class DocumentMap(Face):
         return len(self.canvas.piles.together(self.canvas.screen_positions())) if self._round < 0 else 0
 
     def _caption(self) -> str:
-        """What a picture says of itself: what is on it, how far to believe it, and what its marks mean."""
+        """The caption of a picture: what it shows, its trust, and the meaning of its marks."""
         said = [f"{self.summary()} · coloured by {self._colour_by}."]
         layout = self.bench.results[LAYOUT]
         if self._round >= 0:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How far a map is that is on its way, and the button that leaves it as it is by now."""
+"""The progress of a forming map, and the button that keeps it as it is now."""
 
 from __future__ import annotations
 

@@ -30,7 +30,7 @@ _MOST_LINES = 40
 
 
 class MapLegend(QWidget):
-    """What stands beside the map. rows_wanted(rows of the lens, add): they are to be picked."""
+    """The panel beside the map. rows_wanted(rows of the lens, add): they are to be picked."""
 
     rows_wanted = pyqtSignal(object, bool)
 

@@ -15,7 +15,7 @@ from jagged_lens.desktop.look.plain import add_heading, set_tip
 
 
 class MapTools(QWidget):
-    """What is shown on the map, and by which colours. colour_chosen(name), titles_chosen(name): one of those that are offered."""
+    """The choices of what the map shows and in which colours. colour_chosen(name), titles_chosen(name): one of those offered."""
 
     colour_chosen = pyqtSignal(str)
     titles_chosen = pyqtSignal(str)

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What is written on the map of documents: regions by their terms, and titles."""
+"""The text on the map of documents: regions with their terms, and titles."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ class Writing(QObject):
         self._rested()
 
     def set_titles(self, which: str) -> None:
-        """Which titles are written: one of TITLES."""
+        """The titles to write: one of TITLES."""
         self._titles = which
         self._write_titles()
 

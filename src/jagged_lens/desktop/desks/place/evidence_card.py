@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What speaks in one document for a value and against another, term by term."""
+"""The evidence in one document for a value and against another, term by term."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How good suggestions are: the confusion tables of both parts side by side, figures a value, and how well probabilities hold."""
+"""The quality of suggestions: the confusion tables of both parts side by side, figures for each value, and calibration."""
 
 from __future__ import annotations
 

@@ -327,7 +327,7 @@ class NewDocumentsFace(Face):
 
     @staticmethod
     def _unknown(found: Placed, at: int) -> NDArray[np.int64]:
-        """Where the words stand that the lens does not know: int64, k × 2."""
+        """The positions of the words that the lens does not know: int64, k × 2."""
         tokens = found.through.tokens
         span = np.arange(tokens.row_starts[at], tokens.row_starts[at + 1])
         span = span[tokens.kept[span]]

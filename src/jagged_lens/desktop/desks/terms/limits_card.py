@@ -101,7 +101,7 @@ class LimitsCard(QFrame):
         )
 
     def _would_keep(self, least: float, share: float) -> NDArray[np.uint8]:
-        """Why each term would not be kept under other limits of documents; the other limits as they are."""
+        """The reason why each term would be dropped under other limits of documents, with the other limits unchanged."""
         terms, settings = self._bench.results[TERMS], self._bench.results.recipe.terms
         vocabulary = terms.vocabulary
         named = vocabulary.named if vocabulary.named is not None else np.zeros(len(vocabulary), np.uint8)

@@ -30,7 +30,7 @@ _ORDERS = (
 
 @dataclass(frozen=True, eq=False)
 class TermPicture:
-    """What is told of a term from the index: where it stands, its collocates, and how it is written."""
+    """The facts about a term from the index: its contexts, its collocates, and its spellings."""
 
     contexts: list[Context]
     collocates: list[Collocate]

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How often each term occurs in some of the documents, and how telling it is for them."""
+"""The number of times each term occurs in some of the documents, and how telling it is for them."""
 
 from __future__ import annotations
 
@@ -14,8 +14,7 @@ from jagged_lens.terms import NgramCounts, Vocabulary, log_likelihood
 
 @dataclass(frozen=True, eq=False)
 class There:
-    """How often each term of the vocabulary occurs in some of the documents, in how many of them, and how telling it is for
-    them (G²).
+    """The occurrences of each term of the vocabulary in some of the documents, the number of these documents, and G².
 
     words: which documents; size: how many, of n.
     """

@@ -125,7 +125,7 @@ class VocabularyFace(Face):
         self.bench.pick.set_terms(terms.take(np.array(rows, np.int64)) if rows else ())
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """What was picked elsewhere in the meantime is chosen here."""
+        """Choose here what was picked elsewhere in the meantime."""
         super().showEvent(event)
         self._show_picked_terms()
 

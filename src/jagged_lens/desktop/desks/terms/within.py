@@ -22,7 +22,7 @@ _MOST_VALUES = 40
 
 @dataclass(frozen=True)
 class Inside:
-    """Which documents: all, those that are picked, or those with a value of a label."""
+    """The documents: all, the picked ones, or those with a value of a label."""
 
     label: str = ""
     value: str = ""
@@ -62,7 +62,7 @@ class Within(Action):
         self.chosen.emit()
 
     def rows(self, rows: NDArray[np.int32], labels: Sequence[Label]) -> NDArray[np.bool_] | None:
-        """Of some corpus rows whether they are chosen; None where the value is not there any more, or nothing is picked."""
+        """For some corpus rows whether they are chosen; None where the value is not there any more, or nothing is picked."""
         if self.choice.picked:
             inside = np.isin(rows, np.array(self._bench.pick.rows, np.int64))
             return inside if inside.any() else None

@@ -132,7 +132,7 @@ class FormulaFace(Face):
             value.setTextInteractionFlags(
                 value.textInteractionFlags() | value.textInteractionFlags().TextSelectableByMouse
             )
-            value.setAccessibleName(f"Number of step {at + 1}")
+            value.setAccessibleName(f"Value of step {at + 1}")
             if at == 4:
                 said.setFont(theme.ui_font(bold=True))
                 value.setFont(theme.ui_font(bold=True))

@@ -27,8 +27,8 @@ GLOBAL = {
 }
 LENGTH = {"none": ("as it is", "1"), "L1": ("sum of weights", "Σ|w|"), "L2": ("length", "√Σw²")}
 PARTS = {
-    "local": ("In its document", LOCAL),
-    "global": ("In all documents", GLOBAL),
+    "local": ("Within the document", LOCAL),
+    "global": ("Over all documents", GLOBAL),
     "length": ("Divided by", LENGTH),
 }
 """The parts of the formula by their recipe keys: what each is called, and its kinds."""
@@ -53,7 +53,7 @@ def local_curve(kind: str, most: int) -> tuple[NDArray[np.float64], NDArray[np.f
 
 
 def length_curve(kind: str, most: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """What a document of 1 to `most` terms of weight 1 is divided by."""
+    """The divisor of a document of 1 to `most` terms of weight 1."""
     x = np.arange(1, most + 1, dtype=np.float64)
     return x, {"none": np.ones(most), "L1": x, "L2": np.sqrt(x)}[kind]
 

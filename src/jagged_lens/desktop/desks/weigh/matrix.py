@@ -81,7 +81,7 @@ class MatrixFace(Face):
     def summary(self) -> str:
         space = self.bench.results[SPACE]
         n, m = space.weights.shape
-        return f"{space.weights.nnz:,} of {n * m:,} non-zero cells, {space.filled:.2%}"
+        return f"{space.weights.nnz:,} of {n * m:,} cells are non-zero, {space.filled:.2%}"
 
     def _draw(self) -> None:
         if not self.bench.results.has(*self.needs):

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What goes out of the desk: matrices, the terms with their weights, themes."""
+"""The exports of the desk: matrices, the terms with their weights, themes."""
 
 from __future__ import annotations
 
