@@ -8,8 +8,10 @@ from pathlib import Path
 
 import pytest
 
+from conftest import Silent
 from jagged_lens.demo import demo_recipe
 from jagged_lens.demo.collection import (
+    LATE,
     LATE_COPIES,
     PLANTED,
     Collection,
@@ -18,6 +20,8 @@ from jagged_lens.demo.collection import (
     write,
 )
 from jagged_lens.demo.likeness import likeness, shingles_of, words_of
+from jagged_lens.demo.world import CROPS
+from jagged_lens.lens import ALWAYS, CORPUS, TERMS, Job, Recent, compute, read_recipe, with_needs
 
 HERE = demo_recipe().parent
 
@@ -47,7 +51,7 @@ def test_it_holds_what_the_demo_needs(made: Collection) -> None:
     assert any("https://" in text for text in texts)
     footers = Counter(note.district for note in made.notes if "bring the envelope back" in note.text)
     assert footers.most_common(1)[0][0] == "Otter Bank"
-    assert len(made.late) == 30
+    assert len(made.late) == LATE + 20
 
 
 def test_some_late_notes_are_copies_and_the_others_are_not(made: Collection) -> None:
@@ -59,6 +63,7 @@ def test_some_late_notes_are_copies_and_the_others_are_not(made: Collection) -> 
         assert (resemblance >= 0.4) == (kind != "holds")
         assert containment >= 0.8 or kind == "edited"
     copies = {place for place, _, _ in made.late_copies}
+    assert Counter(place for place, _ in made.late_twins) == Counter(range(LATE, LATE + 20))
     for place, note in enumerate(made.late):
         if place not in copies:
             alike = [likeness(one, note.text) for one in text.values() if one]
@@ -69,7 +74,7 @@ def test_at_least_five_hundred_frames_were_written() -> None:
     folder = HERE.parent / "material"
     lines = [
         line
-        for name in ("crops", "troubles", "common")
+        for name in ("crops", "trade", "troubles", "common")
         for line in (folder / f"{name}.txt").read_text("utf-8").splitlines()
     ]
     frames = [line for line in lines if line and line[0] not in "#["]
@@ -131,3 +136,23 @@ def test_notes_that_are_not_planted_share_at_most_a_third_of_their_runs(made: Co
     for (a, b), count in shared.items():
         if frozenset((a, b)) not in connected:
             assert count <= len(runs[a] | runs[b]) / 3, (a, b)
+
+
+def test_late_notes_in_other_words_share_no_term_with_their_twins_but_those_of_the_crop(made: Collection) -> None:
+    path = demo_recipe()
+    results = compute(Job(read_recipe(path), path.parent), Recent(), Silent(), lambda: with_needs([*ALWAYS]))
+    place_of = {made.key(place): place for place in range(len(made.notes))}
+    terms, rows = results[TERMS], {int(row): at for at, row in enumerate(results[TERMS].rows)}
+    sample = {results[CORPUS].keys[row]: at for row, at in rows.items()}
+    with (HERE / "late_twins.csv").open(encoding="utf-8", newline="") as file:
+        twins = [(late_name(made, place), key) for place, key in made.late_twins]
+        assert [(row["late"], row["note"]) for row in csv.DictReader(file)] == twins
+    for place, key in made.late_twins:
+        late, twin = made.late[place], made.notes[place_of[key]]
+        assert (late.crop, late.trouble) == (twin.crop, twin.trouble)
+        own = {terms.shown[column] for column in terms.counts[[sample[key]]].nonzero()[1]}
+        said = {word.strip(".,").lower() for word in late.text.split()}
+        crop = [*CROPS[late.crop][0].split(), late.crop]
+        assert not {one for one in own & said if one not in crop}, (key, own & said)
+        stem = {"slugs": "slug", "birds": "bird", "bolting": "bolt", "mice": "mouse"}.get(late.trouble, late.trouble)
+        assert stem not in late.text.lower()

@@ -202,16 +202,16 @@ class CleanSettings:
 
 
 SENTENCES = (
-    "Language: {language}.",
-    "Remove from the texts: {take-out}.",
+    "Language: {language}",
+    "Remove from the texts: {take-out}",
     "A line or sentence is recurring if it occurs in {recurring-from} of {recurring-within}.",
-    "Search and replace first: {replace}.",
+    "Search and replace first: {replace}",
     "Tokens are {tokens}.",
     "The pattern is {pattern}.",
-    "Case: {case}; accents: {accents}; hyphens {hyphens}; keep the sign of {keep-signs}.",
-    "Length: {shortest} to {longest} characters; numbers: {numbers}.",
-    "Stop words: {stop-words}; negations: {negations}.",
-    "Own rules: {own-rules}; rule files: {word-lists}.",
+    "Case: {case}; accents: {accents}; hyphens {hyphens}; keep the sign of {keep-signs}",
+    "Length: {shortest} to {longest} characters; numbers: {numbers}",
+    "Stop words: {stop-words}; negations: {negations}",
+    "Own rules: {own-rules}; rule files: {word-lists}",
     "Words are counted {word-form}.",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -46,7 +46,7 @@ def _edited(text: str, pick: random.Random, strength: float) -> str | None:
     wanted = 1 + round(strength * len(pieces) * 0.035)
     for at in pick.sample(able, min(len(able), wanted)):
         pieces[at] = other[pieces[at]]
-    changed = "".join(pieces)
+    changed = "".join(pieces).replace(" a earliest", " an earliest")
     if strength > 0.5 or not able:
         ends = [match.start() for match in re.finditer(r"(?<=[a-z])\.(?= |$)", changed)]
         if ends:

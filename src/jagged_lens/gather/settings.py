@@ -124,11 +124,11 @@ class GatherSettings:
 
 SENTENCES = (
     "A document is {unit}.",
-    "Labels required: {only}. Labels excluded: {without}.",
-    "Containing: {holding}.",
-    "Dated: {since} to {until}.",
-    "Length: {least-words} to {most-words} words.",
-    "Sample: {sample}[ for each value of {sample-of}][, seed {seed}].",
+    "Labels required: {only}; labels excluded: {without}",
+    "Containing: {holding}",
+    "Dated: {since} to {until}",
+    "Length: {least-words} to {most-words} words",
+    "Sample: {sample}[ for each value of {sample-of}][, seed {seed}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""
 

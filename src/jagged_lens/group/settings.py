@@ -116,12 +116,12 @@ def fitting_number(rows: int) -> int:
 
 SENTENCES = (
     "Groups are made by {by}.",
-    "Label: {label}.",
-    "Number of groups: {groups}.",
-    "Average group size: {group-size}.",
+    "Label: {label}",
+    "Number of groups: {groups}",
+    "Average group size: {group-size}",
     "Keep the best of {starts} starts.",
     "The tree joins groups by {linkage} distance.",
-    "Stability: {holding}.",
-    "Random seed: {seed}.",
+    "Stability: {holding}",
+    "Random seed: {seed}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -51,6 +51,6 @@ class MapSettings:
 SENTENCES = (
     "Documents are laid out by {by}.",
     "Each document is drawn to its {near} nearest neighbours, with strength {pull}.",
-    "Random seed: {seed}.",
+    "Random seed: {seed}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

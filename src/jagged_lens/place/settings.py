@@ -42,6 +42,6 @@ class SuggestSettings:
 SENTENCES = (
     "Suggest {label}.",
     "Hold out {held-out} of each value to test the suggestions.",
-    "Random seed: {seed}.",
+    "Random seed: {seed}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

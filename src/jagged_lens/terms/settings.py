@@ -101,8 +101,8 @@ SENTENCES = (
     "Keep terms found in at least {least-documents} documents, at least {least-times} × in all, and in at most "
     "{most-share} of all documents.",
     "Of these, keep {most-terms}, counted over {most-terms-of}.",
-    "Always keep: {always-keep}. Always drop: {always-drop}.",
+    "Always keep: {always-keep}; always drop: {always-drop}",
     "Terms come from {only-list}.",
-    "Columns: {columns}.",
+    "Columns: {columns}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

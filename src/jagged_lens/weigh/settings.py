@@ -63,10 +63,10 @@ class WeighSettings:
 
 
 SENTENCES = (
-    "Weight within the document: {local}.",
-    "Weight over all documents: {global}.",
-    "Base of its logarithm: {log-base}.",
+    "Weight within the document: {local}",
+    "Weight over all documents: {global}",
+    "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
-    "Themes for the later steps: {themes}.",
+    "Themes for the later steps: {themes}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""
