@@ -104,7 +104,7 @@ def test_what_is_not_wanted_any_more_is_ended_at_once() -> None:
 def test_memory_is_limited_and_a_dead_process_is_said() -> None:
     with pytest.raises(EndedEarly, match="memory"):
         call_killable(hungry, memory=2_000_000_000)
-    with pytest.raises(EndedEarly, match="broke off"):
+    with pytest.raises(EndedEarly, match="stopped: it needed too much memory"):
         call_killable(dying)
 
 
@@ -146,7 +146,7 @@ def _state(process: int) -> str:
         ("a{99999999999}", "repeats"),
         ("((((a{100}){100}){100}){100})", "repeats"),
         ("(" * 900 + "a" + ")" * 900, "nested|longer"),
-        ("(a", "no regular expression"),
+        ("(a", "not a regular expression"),
         ("a" * 3000, "longer"),
     ],
 )
@@ -185,10 +185,15 @@ def test_cleaning_by_an_expression_gives_the_same_and_can_be_stopped() -> None:
 def test_named_files_are_small_plain_files(tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe")
     (tmp_path / "large").write_bytes(b"x" * 100)
-    for name, words in (("pipe", "no plain file"), ("large", "larger than"), (".", "folder"), ("gone", "No such file")):
+    for name, words in (
+        ("pipe", "not a regular file"),
+        ("large", "larger than"),
+        (".", "folder"),
+        ("gone", "No such file"),
+    ):
         with pytest.raises(OSError, match=words):
             small_file(path_of(name, tmp_path), 99)
-    with pytest.raises(OSError, match="no plain file"):
+    with pytest.raises(OSError, match="not a regular file"):
         plain_file(Path("/dev/zero"))
     for name in ("~nobody_such/x", "a\0b"):
         with pytest.raises(OSError, match="no "):

@@ -52,4 +52,4 @@ def short_of_memory(error: BaseException) -> bool:
 
 def fault_of_ours(kind: str, where: str = "") -> JaggedLensError:
     """The message for an internal error. kind: of the exception."""
-    return JaggedLensError(f"something went wrong inside ({kind})", where, "The details can be copied.")
+    return JaggedLensError(f"internal error ({kind})", where, "The details can be copied.")

@@ -151,8 +151,8 @@ def test_a_phrase_is_one_word_for_n_grams_and_is_marked_whole(chain: Any) -> Non
 @pytest.mark.parametrize(
     ("content", "words"),
     [
-        ("slugs = slug\nnothing here\n", ["list.words, line 2", "is no rule"]),
-        ("# fine\n\njoin: alone", ["line 3", "one word alone"]),
+        ("slugs = slug\nnothing here\n", ["list.words, line 2", "is not a rule"]),
+        ("# fine\n\njoin: alone", ["line 3", "is a single word"]),
         ("a = b\na = c", ["line 2", 'both "b" and "c"']),
         ("never:", ["line 1", "a word is missing"]),
         ("= slug", ["a word is missing"]),

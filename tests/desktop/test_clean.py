@@ -157,7 +157,7 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Try a rule"], Qt.MouseButton.LeftButton)
     QTest.keyClicks(desk.face(Trying).rule, "join: late")
-    qtbot.waitUntil(lambda: "one word alone" in desk.face(Trying).outcome.text(), timeout=120_000)
+    qtbot.waitUntil(lambda: "is a one distinct word" in desk.face(Trying).outcome.text(), timeout=120_000)
     assert not desk.face(Trying).add.isEnabled()
     QTest.keyClicks(desk.face(Trying).rule, " frost")
     qtbot.waitUntil(lambda: "sampled documents" in desk.face(Trying).outcome.text(), timeout=120_000)
@@ -168,7 +168,7 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     assert "late_frost" in list(window.bench.results["tokens"].words)
     desk.face(Trying).kind.setCurrentIndex(1)
     QTest.keyClicks(desk.face(Trying).rule, "/(/ = x")
-    qtbot.waitUntil(lambda: "no regular expression" in desk.face(Trying).outcome.text(), timeout=120_000)
+    qtbot.waitUntil(lambda: "not a regular expression" in desk.face(Trying).outcome.text(), timeout=120_000)
 
 
 def test_the_reader_strikes_what_was_taken(window: MainWindow, settle: Settle) -> None:

@@ -56,7 +56,7 @@ def test_the_table_lists_the_pairs_and_the_head_counts_them(desk: PairsFace, win
     assert desk.table.listed.rowCount() == len(pairs)
     above = int((pairs.similarity >= 0.4).sum())
     below = f" and {len(pairs) - above} copies below" if len(pairs) > above else ""
-    words = f"{640 * 639 // 2:,} pairs · {above} at 0.40 or above{below}, in {pairs.families} families"
+    words = f"{640 * 639 // 2:,} pairs · {above} from 0.40{below}, in {pairs.families} families"
     assert window.desk.figures.text() == words
     assert [button.count for button in desk.kinds] == np.bincount(pairs.kind, minlength=4).tolist()
     titles = window.bench.results["corpus"].titles
@@ -195,6 +195,6 @@ def test_a_pair_that_was_compared_in_themes_is_told_in_terms(
     desk.table.go_to(3)
     settle(window)
     assert "terms of the first" in desk.why.figures.text()
-    assert "what 30 themes make of the term in the second" in desk.why.sum.text()
+    assert "what the 30 themes assign to the term in the second" in desk.why.sum.text()
     with pytest.raises(RecipeError, match="hellinger"):
         window.bench.set("compare", "measure", "hellinger")

@@ -152,7 +152,7 @@ def test_a_lens_and_its_double_are_the_same_until_one_is_changed(
     leaf(face, "Movers")
     leaf(face, "Pairs")
     assert face.movers.table.listed.rowCount() == 0
-    assert "Nobody moved" in face.movers.title.text()
+    assert "No document moved" in face.movers.title.text()
     assert face.pairs.said.text() == "Both lenses list the same pairs."
     window.bench.set("group", "groups", 4)
     settle(window)
@@ -332,5 +332,5 @@ def test_what_is_copied_of_a_table_is_tab_separated(window: MainWindow, desk: Co
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     first = clipboard.text().splitlines()
-    assert first[0].split("\t")[:3] == ["Term", "Goes", "Superiority"]
+    assert first[0].split("\t")[:3] == ["Term", "Goes", "Chance of larger"]
     assert len(first[1].split("\t")) == 6

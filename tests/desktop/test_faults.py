@@ -163,7 +163,7 @@ def test_a_project_that_cannot_be_written_to_opens_to_be_read(
     monkeypatch.setattr(keeper_module.os, "access", lambda where, how: False)
     project.open_path(window, path)
     assert window.bench.state.lens.name == "Read only"
-    assert "can be read, but nothing can be kept in it" in window.open_box.text()
+    assert "can be read but not written" in window.open_box.text()
     assert "p.jagged (read-only)" in window.windowTitle()
     window.open_box.close()
     qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)

@@ -64,7 +64,7 @@ def test_settings_are_said_and_changed_in_place_and_put_back(window: MainWindow,
     window.side.show_settings()
     settle(window)
     kept = sentence(window, "terms", "least-documents")
-    assert "It is kept if it stands in at least" in read(kept)
+    assert "Keep terms found in at least" in read(kept)
     number = kept.controls["least-documents"].field
     assert isinstance(number, QAbstractSpinBox)
     assert number.text() == "3 (from the number of documents)"
@@ -105,7 +105,7 @@ def test_the_language_is_said_by_name_and_overruled_by_name(window: MainWindow, 
     assert window.spine.steps["clean"].settings == "English stems and stop words"
     field = window.side.settings.controls["clean"]["language"].field
     words = [field.itemText(at) for at in range(field.count())]  # type: ignore[attr-defined]
-    assert words[:3] == ["English, as most of them", "each document's own", "Afrikaans"]
+    assert words[:3] == ["English, the main language", "each document's own", "Afrikaans"]
     assert "German" in words
     assert "de" not in words
     field.setCurrentIndex(words.index("German"))  # type: ignore[attr-defined]
@@ -150,8 +150,8 @@ def test_a_list_is_edited_an_entry_a_line_with_its_hits(window: MainWindow, sett
     editor.field.setText("no rule at all")  # type: ignore[union-attr]
     QTest.mouseClick(editor.main, LEFT)
     settle(window)
-    # What is no rule is said where everything else is, and can be mended.
-    assert "is no rule" in window.desk._notice.words.text()
+    # What is not a rule is said where everything else is, and can be mended.
+    assert "is not a rule" in window.desk._notice.words.text()
     control.field.click()  # type: ignore[attr-defined]
     control.editor.list.setFocus()
     control.editor.list.selectAll()
@@ -197,7 +197,7 @@ def test_a_bar_is_the_filter_by_the_right_button_and_a_plate_takes_it_off(
     menu = next(one for words, one in front.filters.plates.items() if words.startswith("only crop")).menu()
     assert menu is not None
     menu.aboutToShow.emit()
-    next(one for one in menu.actions() if one.text() == "Dismiss").trigger()
+    next(one for one in menu.actions() if one.text() == "Not these").trigger()
     settle(window)
     assert window.bench.recipe.gather.only == ()
     assert len(window.bench.recipe.gather.without) == 2
@@ -243,7 +243,7 @@ def test_other_languages_are_told_and_each_is_read_in_its_own(window: MainWindow
     assert {"German", "French", "Swedish", "Portuguese"} <= set(names)
     next(action for action in menu.actions() if action.text().startswith("Swedish")).trigger()
     assert len(window.bench.pick) == 1
-    next(action for action in menu.actions() if action.text().startswith("Read every document")).trigger()
+    next(action for action in menu.actions() if action.text().startswith("Read each document")).trigger()
     settle(window)
     tokens = window.bench.results[TOKENS]
     assert tokens.each
@@ -281,7 +281,7 @@ def test_f1_twice_opens_the_guide_at_the_desk(window: MainWindow, settle: Settle
     assert guide is not None
     assert guide.isVisible()
     assert not window.keys_dialog.isVisible()
-    assert guide.page.textCursor().block().text() == "4 Weigh"  # type: ignore[attr-defined]
+    assert guide.page.textCursor().block().text() == "Weigh"  # type: ignore[attr-defined]
     guide.buttons["formulas"].click()  # type: ignore[attr-defined]
     assert "Porter" in guide.page.toPlainText()  # type: ignore[attr-defined]
     guide.field.setText("Dunning")  # type: ignore[attr-defined]
@@ -354,7 +354,7 @@ def test_a_script_without_spaces_is_noticed_and_read_as_runs(
     assert bench.results["corpus"].titles[0].startswith("今天")
     window.show_step("clean")
     settle(window)
-    assert "Chinese parts no words by spaces" in window.desk._notice.words.text()
+    assert "Chinese does not separate words by spaces" in window.desk._notice.words.text()
     QTest.mouseClick(window.desk._notice.change, LEFT)
     settle(window)
     assert (bench.recipe.clean.tokens, bench.recipe.terms.words) == ("characters", (2, 2))

@@ -408,7 +408,7 @@ def test_what_cannot_be_previewed_says_why(kept: MainWindow, qtbot: QtBot, tmp_p
     qtbot.waitUntil(lambda: "no such file" in kept.sheet.said.text(), timeout=120_000)
     QTest.mouseClick(kept.sheet.kinds["links"], Qt.MouseButton.LeftButton)
     QTest.mouseClick(kept.sheet.main, Qt.MouseButton.LeftButton)
-    assert "Say first where the documents are" in kept.sheet.said.text()
+    assert "First say where the documents are" in kept.sheet.said.text()
     assert kept.sheet.isVisible()
     kept.sheet.reject()
 
@@ -480,7 +480,7 @@ def test_a_damaged_project_is_refused_and_the_one_in_front_stays(
     state = kept.bench.state
     (tmp_path / "bad.jagged").write_bytes(b"SQLite format 3\0" + b"\0" * 200)
     project.open_path(kept, tmp_path / "bad.jagged")
-    assert "no project of Jagged Lens" in kept.open_box.informativeText()
+    assert "not a Jagged Lens project" in kept.open_box.informativeText()
     kept.open_box.close()
     assert kept.bench.state == state
     assert kept.bench.keeper is not None

@@ -223,7 +223,7 @@ def test_ctrl_k_finds_commands_documents_and_terms(window: MainWindow, qtbot: Qt
         settle(window)
         return window.finder
 
-    finder = found("go to the desk comp")
+    finder = found("go to desk comp")
     QTest.keyClick(finder.field, Qt.Key.Key_Return)
     assert window.step == "compare"
     finder = found("poppy dusk")

@@ -118,7 +118,7 @@ def test_without_a_label_there_is_nothing_to_tell_sides_by_but_picks(
     assert "Pick documents on any desk, then choose it again." in face.figures.text()
     QTest.mouseClick(window.desk.leaf_row.buttons["Along a number or date"], LEFT)
     settle(window)
-    assert "No date, no number" in window.desk.face(AlongFace).figures.text()
+    assert "no date and no number" in window.desk.face(AlongFace).figures.text()
     QTest.mouseClick(window.desk.leaf_row.buttons["Two lenses"], LEFT)
     settle(window)
     lenses = window.desk.face(LensesFace)

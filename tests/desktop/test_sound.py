@@ -392,7 +392,7 @@ def test_a_state_folder_that_cannot_be_written_does_not_keep_the_window_shut(
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     window = started(monkeypatch, None, worker, tmp_path, qtbot)
     assert window.isVisible()
-    assert "not kept by itself" in window.open_box.text()
+    assert "not saved automatically" in window.open_box.text()
     window.open_box.close()
     project.new_project(window)
     window.open_box.close()

@@ -135,7 +135,7 @@ def test_k_is_typed_the_spine_answers_and_undo_takes_it_back(window: MainWindow,
     desk: GroupDesk = window.desk  # type: ignore[assignment]
     assert desk.table.listed.rowCount() == 5
     titles = [column.title for column in desk.table.listed.columns]
-    assert titles == ["Group", "Documents", "Name", "Tightness", "Silhouette", "Holding", "Weak members"]
+    assert titles == ["Group", "Documents", "Name", "Cohesion", "Silhouette", "Stability", "Weak members"]
     window.undo.trigger()
     settle(window)
     assert field.value() == 10
@@ -213,7 +213,7 @@ def test_a_killed_worker_is_said_and_the_window_lives(
     window: MainWindow, settle: Settle, worker: Worker, qtbot: QtBot
 ) -> None:
     os.kill(worker.process_id, signal.SIGKILL)
-    qtbot.waitUntil(lambda: "started anew" in window.pick_bar.said.text(), timeout=120_000)
+    qtbot.waitUntil(lambda: "restarted" in window.pick_bar.said.text(), timeout=120_000)
     window.bench.set("group", "groups", 3)
     settle(window)
     assert len(window.bench.results["grouping"]) == 3

@@ -199,13 +199,13 @@ def test_recipes_and_lists_that_are_no_plain_files_are_not_read(notes: Path, nam
     os.mkfifo(notes / "pipe")
     done = run("run", str(notes / name), "--out", str(notes / "out"), home=notes)
     assert done.returncode == 2
-    assert "no plain file" in done.stderr
+    assert "not a regular file" in done.stderr
     for step, key in (("clean", "stop-words"), ("clean", "word-lists"), ("terms", "only-list")):
         value = f'"{name}"' if key == "only-list" else f'["{name}"]'
         (notes / "r.toml").write_text(f'[gather]\nfrom = "notes"\n[{step}]\n{key} = {value}\n')
         said = CliRunner().invoke(cli.main, ["run", str(notes / "r.toml"), "--out", str(notes / "out")])
         assert said.exit_code == 2, key
-        assert "no plain file" in said.output
+        assert "not a regular file" in said.output
 
 
 def test_only_files_of_the_folder_itself_are_taken_for_those_of_an_earlier_run(tmp_path: Path) -> None:

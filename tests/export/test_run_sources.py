@@ -138,7 +138,7 @@ def test_what_is_no_project_is_one_clear_line(tmp_path: Path, content: bytes) ->
     done = run(tmp_path / "p.jagged", tmp_path / "out")
     assert done.exit_code == 2
     assert done.stderr.count("\n") == 1
-    assert "no project of Jagged Lens" in done.stderr
+    assert "not a Jagged Lens project" in done.stderr
 
 
 SMALL = '[gather]\nfrom = "n.csv"\nkey = "id"\ntext = ["text"]\nlabels = ["crop"]\n[terms]\nleast-documents = 1\nmost-share = 1.0\n'

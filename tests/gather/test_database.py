@@ -27,9 +27,9 @@ def test_an_address_with_a_slip_of_the_pen_is_named_and_said(database: str, tmp_
     source = Source(database=database, table="notes")
     assert source.name.endswith(": notes")
     assert "reader" not in source.name
-    with pytest.raises(SourceError, match="no address of a database"):
+    with pytest.raises(SourceError, match="not the address of a database"):
         read_source(source, Means(tmp_path))
-    with pytest.raises(ValueError, match="a password must not stand in a recipe"):
+    with pytest.raises(ValueError, match="a recipe must not contain a password"):
         Source(database=database.replace("//", "//reader:se@cret@"), table="notes")
 
 
@@ -94,7 +94,7 @@ def test_only_reading_is_allowed(sqlite_file: Path, query: str, words: str) -> N
 
 def test_what_is_no_database_is_said(tmp_path: Path) -> None:
     (tmp_path / "a.sqlite").write_text("words")
-    with pytest.raises(SourceError, match="no SQLite file"):
+    with pytest.raises(SourceError, match="not an SQLite file"):
         read(Source(database=str(tmp_path / "a.sqlite"), table="x"))
     with pytest.raises(SourceError, match="cannot be read"):
         read(Source(database=str(tmp_path / "gone.sqlite"), table="x"))

@@ -14,11 +14,11 @@ from jagged_lens.gather.offers import cuts_offered
 
 def test_a_text_is_offered_the_cut_that_it_looks_made_for() -> None:
     marks = "\n----\n".join(f"Note {n} tells of slugs." for n in range(4))
-    assert cuts_offered(marks) == [("cut at ----: 4 documents", {"cut": "at", "cut-at": "----"})]
+    assert cuts_offered(marks) == [("split at ----: 4 documents", {"cut": "at", "cut-at": "----"})]
     paragraphs = "\n\n".join("Slugs came.\nFrost went." for _ in range(4))
     assert [settings["cut"] for _, settings in cuts_offered(paragraphs)] == ["blank-line"]
     lines = "\n".join(f"row {n} of the plot" for n in range(8))
-    assert cuts_offered(lines) == [("each of 8 lines", {"cut": "line", "cut-at": ""})]
+    assert cuts_offered(lines) == [("one document for each of 8 lines", {"cut": "line", "cut-at": ""})]
     assert cuts_offered("One short text.\nOf two lines.") == []
     assert cuts_offered("\n".join(["one"] * 20)) == []  # words, not documents
 

@@ -167,7 +167,7 @@ def test_a_reader_that_hangs_or_dies_costs_its_own_file_alone(tmp_path: Path, mo
 def test_a_pipe_is_not_waited_for(tmp_path: Path, name: str) -> None:
     os.mkfifo(tmp_path / name)
     source = Source(database=name, table="notes", text=("note",)) if name.endswith(".db") else Source(file=name)
-    with pytest.raises(SourceError, match="no plain file"):
+    with pytest.raises(SourceError, match="not a regular file"):
         read_source(source, Means(tmp_path))
     [found] = read_apart([File(tmp_path / name, name)], Options(), 1, lambda share: None)
     assert isinstance(found[0], Unread)

@@ -98,7 +98,7 @@ def test_columns_that_come_late_are_read_where_they_are_named_and_else_said(tmp_
     early = "".join(json.dumps({"a": f"note {number}"}) + "\n" for number in range(300))
     (tmp_path / "a.jsonl").write_text(early + '{"a": "x", "b": "late words"}\n')
     assert read(tmp_path, file="a.jsonl", text=("b",)).texts[300] == "late words"
-    assert "1 columns come late" in read(tmp_path, file="a.jsonl").notices[0]
+    assert "1 columns first appear far down" in read(tmp_path, file="a.jsonl").notices[0]
     assert "b (object 301)" in read(tmp_path, file="a.jsonl").notices[0]
     with pytest.raises(SourceError, match='no column "z"'):
         read(tmp_path, file="a.jsonl", text=("z",))
@@ -113,7 +113,7 @@ def test_columns_that_come_late_are_read_where_they_are_named_and_else_said(tmp_
 @pytest.mark.parametrize("name", ["a.csv", "a.jsonl", "a.txt"])
 def test_what_is_no_encoding_of_text_is_refused_by_name(tmp_path: Path, encoding: str, name: str) -> None:
     (tmp_path / name).write_bytes(b'{"note": "slugs"}\n')
-    with pytest.raises(SourceError, match="no encoding"):
+    with pytest.raises(SourceError, match="no text encoding"):
         read(tmp_path, file=name, encoding=encoding)
 
 
@@ -125,7 +125,7 @@ def test_an_encoding_that_does_not_fit_is_no_traceback(tmp_path: Path, encoding:
         assert len(read(tmp_path, file=name, encoding=encoding)) == 1
     elif encoding in ("utf-16", "utf-32"):
         for look in (read, seen):
-            with pytest.raises(SourceError, match=r"no line|no documents|do not fit|no header|no columns"):
+            with pytest.raises(SourceError, match=r"none of its lines|no documents|not valid|no header|no columns"):
                 look(tmp_path, file=name, encoding=encoding)
 
 
@@ -152,7 +152,7 @@ def test_times_beyond_all_calendars_and_names_that_come_twice_in_parquet(tmp_pat
         "1970-01-01 00:00:05",
         "",
     )
-    assert "5 cells cannot be told in words" in found.notices[0]
+    assert "5 cells could not be written as text" in found.notices[0]
     pq.write_table(pa.table({}), tmp_path / "b.parquet")
     with pytest.raises(SourceError, match="no columns"):
         read(tmp_path, file="b.parquet")
@@ -249,7 +249,7 @@ def test_what_is_no_database_file(tmp_path: Path) -> None:
 @pytest.mark.parametrize("query", ["?password=hunter2", "?x=1&PASSWORD=hunter2", "?sslpassword=hunter2"])
 def test_a_password_among_the_fields_of_an_address_is_refused_and_never_shown(query: str) -> None:
     address = f"postgresql://reader@host/name{query}"
-    with pytest.raises(ValueError, match="must not stand in a recipe"):
+    with pytest.raises(ValueError, match="a recipe must not contain"):
         Source(database=address, table="t")
     assert "hunter2" not in shown(address)
     assert split_password(address)[1] == "hunter2"
@@ -267,13 +267,13 @@ def test_links_that_go_round_pipes_and_devices(tmp_path: Path) -> None:
     assert list(read(tmp_path.parent, file=str(tmp_path)).keys) == ["a.txt"]
     assert list(read(tmp_path, file="**/*.txt").keys) == ["a.txt"]
     for name in ("pipe.txt", "zero.txt"):
-        with pytest.raises(SourceError, match="no plain file"):
+        with pytest.raises(SourceError, match="not a regular file"):
             read(tmp_path, file=name)
 
 
 def test_a_pattern_that_means_the_whole_machine_has_an_end(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(files, "MOST_LOOKED_AT", 500)
-    with pytest.raises(SourceError, match="more than 500 files lie below"):
+    with pytest.raises(SourceError, match="more than 500 files are in it"):
         read(tmp_path, file="/usr/**/*.nothing")
 
 

@@ -57,8 +57,8 @@ def test_pages_become_documents_without_what_stands_around_their_text(web: Any) 
     [
         ("/missing.html", "answers 404"),
         ("/flaky.html", "answers 503"),
-        ("/private/growers.html", "robots.txt asks not to"),
-        ("/round", "redirected more than 5 times"),
+        ("/private/growers.html", "robots.txt disallows"),
+        ("/round", "redirects more than 5 times"),
         ("/elsewhere", "only http and https"),
         ("/large", "larger than 1 MB"),
         ("/slow", "did not come within 1 seconds|no answer within"),

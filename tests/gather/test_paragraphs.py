@@ -127,7 +127,7 @@ def test_a_pdf_is_read_paragraph_by_paragraph_without_heads_and_feet(columns: in
     read = [" ".join(one.split()) for one in text.split("\n\n")]
     assert " ".join(read) == " ".join(told)
     assert len(set(read) & set(told)) >= len(told) - 4  # a paragraph may end with its page
-    assert any("running heads and feet" in one for one in found if isinstance(one, str))
+    assert any("running headers and footers" in one for one in found if isinstance(one, str))
 
 
 def test_where_a_line_stands_is_told_by_both_matrices() -> None:

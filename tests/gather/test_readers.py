@@ -64,15 +64,15 @@ def test_what_a_file_holds_counts_more_than_its_name() -> None:
         ("a.pdf", b"", "empty"),
         ("a.pdf", made.pdf_bytes(TEXT)[:300], "damaged"),
         ("a.pdf", made.pdf_bytes(TEXT, password="secret"), "protected by a password"),
-        ("a.pdf", made.pdf_bytes(picture=True), "only pictures"),
+        ("a.pdf", made.pdf_bytes(picture=True), "only page images"),
         ("a.docx", made.docx_bytes(TEXT)[:900], "damaged or cut off"),
-        ("a.docx", b"\xd0\xcf\x11\xe0" + b"\0" * 600, "protected by a password, or in an older format"),
+        ("a.docx", b"\xd0\xcf\x11\xe0" + b"\0" * 600, "protected by a password or in an older format"),
         ("a.odt", made.zip_bytes({"content.xml": b"<nothing"}), "damaged"),
-        ("a.rtf", b"no rtf", "no RTF"),
+        ("a.rtf", b"no rtf", "not an RTF"),
         ("a.eml", b"\n\nno head", "no head"),
-        ("a.mbox", b"no messages", "no mailbox"),
+        ("a.mbox", b"no messages", "not a mailbox"),
         ("a.zip", b"PK\x03\x04 cut", "damaged or cut off"),
-        ("a.txt", bytes(range(256)) * 20, "not stable text"),
+        ("a.txt", bytes(range(256)) * 20, "does not contain text"),
         ("a.txt", b"\x89PNG\r\n\x1a\n", "a picture"),
         ("a.txt", b"SQLite format 3\0" + b"\0" * 100, "database"),
         ("a.xyz", b"words", 'ending in ".xyz"'),
@@ -174,5 +174,5 @@ def test_the_only_file_of_a_source_that_stands_too_high_gives_no_label_of_a_fold
 def test_encodings_are_overruled(tmp_path: Path) -> None:
     (tmp_path / "a.txt").write_bytes("Йорк".encode("cp1251"))
     assert read(tmp_path, encoding="cp1251").texts[0] == "Йорк"
-    with pytest.raises(SourceError, match='no encoding "utf-9"'):
+    with pytest.raises(SourceError, match='no text encoding "utf-9"'):
         read(tmp_path / "a.txt", encoding="utf-9")

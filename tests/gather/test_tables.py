@@ -65,7 +65,7 @@ def test_lines_that_are_no_objects_are_said(tmp_path: Path) -> None:
 def test_a_sheet_is_chosen_by_name_and_the_first_that_holds_something_by_default(tmp_path: Path) -> None:
     made.make_xlsx(tmp_path / "a.xlsx")
     assert len(read(tmp_path, file="a.xlsx", text=("note",))) == 2
-    with pytest.raises(SourceError, match="nothing in the spreadsheet"):
+    with pytest.raises(SourceError, match="spreadsheet is empty"):
         read(tmp_path, file="a.xlsx", sheet="empty")
     with pytest.raises(SourceError, match="Its sheets are: empty, notes"):
         read(tmp_path, file="a.xlsx", sheet="gone")
@@ -77,9 +77,9 @@ def test_a_sheet_is_chosen_by_name_and_the_first_that_holds_something_by_default
         ("a.xlsx", b"PK\x03\x04 cut", "damaged"),
         ("a.xlsx", b"\xd0\xcf\x11\xe0" + b"\0" * 99, "password"),
         ("a.ods", b"nothing", "damaged"),
-        ("a.parquet", b"PAR1 cut", "no Parquet"),
-        ("a.jsonl", b"[1]\n[2]\n", "no line of it"),
-        ("a.csv", b"\0\x01\x02\x03" * 50, "no table of text"),
+        ("a.parquet", b"PAR1 cut", "not a Parquet"),
+        ("a.jsonl", b"[1]\n[2]\n", "none of its lines"),
+        ("a.csv", b"\0\x01\x02\x03" * 50, "not a text table"),
     ],
 )
 def test_broken_tables_are_said(tmp_path: Path, name: str, data: bytes, words: str) -> None:
@@ -155,11 +155,11 @@ def test_an_odd_choice_of_role_is_warned_about_in_words() -> None:
         double=["a"] * 10,
     )
     assert warning(looks["number"], "text") == "90% of these are numbers, not prose."
-    assert "single word" in warning(looks["word"], "text")
+    assert "one distinct word" in warning(looks["word"], "text")
     assert "more than once" in warning(looks["double"], "key")
     assert "cannot be read as dates" in warning(looks["prose"], "date")
-    assert "10% of these are no numbers" in warning(looks["number"], "number")
-    assert "no http" in warning(looks["prose"], "link")
+    assert "10% of these are not numbers" in warning(looks["number"], "number")
+    assert "not http" in warning(looks["prose"], "link")
     assert (
         warning(looks["prose"], "text") == warning(looks["word"], "key") == warning(looks["prose"], "leave out") == ""
     )
@@ -195,7 +195,7 @@ def test_pasted_text_is_a_table_where_it_has_tabs_and_else_texts() -> None:
     assert list(corpus.texts) == ["Slugs.", "Rain.\nMuch."]
     assert corpus.labels[0].value(0) == "paste"
     assert len(preview(texts, Means(Path("/"))).rows) == 2
-    with pytest.raises(SourceError, match="is no label"):
+    with pytest.raises(SourceError, match="is not a label"):
         read_source(Source(pasted="x", labelled=("paste",)), Means(Path("/")))
 
 
@@ -217,7 +217,7 @@ def test_several_sources_are_one_corpus_with_keys_that_differ(tmp_path: Path) ->
     assert [[label.value(row) for row in range(3)] for label in corpus.labels] == [["a1", "", ""], ["", "b1", ""]]
     assert corpus.counts == (1, 1, 1)
     assert corpus.source.tolist() == [0, 1, 2]
-    assert "1 keys were taken already" in corpus.notices[-1]
+    assert "1 keys were already in use" in corpus.notices[-1]
     assert not len(corpus.dates)
 
 

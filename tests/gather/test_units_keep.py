@@ -96,7 +96,7 @@ def test_what_is_set_aside_and_own_labels_count() -> None:
     [
         ({"only": ("soil = clay",)}, "Labels: crop, year"),
         ({"only": ("bean",)}, 'Write it as "crop = bean"'),
-        ({"since": "soon"}, "no day"),
+        ({"since": "soon"}, "not a date"),
         ({"sample": 2, "sample_of": "soil"}, 'no label "soil"'),
     ],
 )

@@ -43,7 +43,7 @@ def test_what_is_not_known_or_finds_nothing_is_said(chain: Callable[..., Results
     sections = {"clean": {"own-rules": ["join: late frost", "never: dahlias"]}}
     results = chain(["qwx zzt", "qwx rrk"], **sections)
     words = [one.words for one in noticed(recipe_of(sections), results)]
-    assert any("The language is not known" in one for one in words)
+    assert any("The language is unknown" in one for one in words)
     assert any("Rules without a match: “join: late frost”, “never: dahlias”." in one for one in words)
     chinese = chain(["蛞蝓吃了豆子。我们又种了一次。", "霜来得很晚。豆子没有了。"])
     assert [one.value for one in noticed(recipe_of({}), chinese) if one.key == "tokens"] == ["characters"]
@@ -61,7 +61,7 @@ def test_documents_without_spaces_among_others_are_said(chain: Callable[..., Res
     )
     words = [one.words for one in noticed(recipe_of(sections), results) if one.step == "clean"]
     assert words == [
-        "1 document is in Chinese, without spaces between words: each run of characters is read as one word."
+        "1 document is in Chinese, which has no spaces between words: each run of characters is read as one word."
     ]
 
 
@@ -115,7 +115,7 @@ def test_a_family_that_is_one_by_its_boilerplate_is_said_with_what_would_take_it
     found = [one for one in noticed(recipe_of(sections), chain(texts, **sections)) if one.setting_of == "clean"]
     assert len(found) == 1
     assert footer[:40] in found[0].words
-    assert found[0].words.startswith("One family of 30 documents makes")
+    assert found[0].words.startswith("One family of 30 documents accounts for")
     assert found[0].step == "compare"
     mended = {**sections, "clean": {**sections["clean"], found[0].key: found[0].value}}
     mended["compare"] = {"copies-below": False}

@@ -70,7 +70,7 @@ def test_a_lens_behind_that_ends_the_worker_twice_is_begun_no_more(
         worker.say(Ending.UNEXPECTED)
         here.listen()
     assert groups(worker) == [2, 3, 3, 4]  # the others are computed all the same
-    assert "the lens “lens 3” is not computed before you ask for it" in said[-1]
+    assert "the lens “lens 3” will not be computed until you press F5" in said[-1]
     done(here, worker, demo_results)
     assert here.profile(2) is not None
     assert here.profile(1) is None
@@ -127,7 +127,7 @@ def test_a_second_lens_in_which_something_failed_is_not_ready(
     here.compute()
     done(here, worker, demo_results)
     here.second.choose("lens 3")
-    worker.say(Failed(worker.number, "quality", JaggedLensError("there is no label")))
+    worker.say(Failed(worker.number, "quality", JaggedLensError("there is not a label")))
     done(here, worker, demo_results)
     assert not here.second.ready
     assert here.second.error is not None
@@ -211,7 +211,7 @@ def test_a_fault_of_ours_in_a_part_is_told_once_and_costs_that_part_alone(demo: 
             results = compute(job, memory, heard, lambda: wanted)
             assert SPACE in results
             assert DISTRIBUTION not in results
-            words = "compare: something went wrong inside (ValueError). The details can be copied."
+            words = "compare: something internal error (ValueError). The details can be copied."
             assert heard.said == [("distribution", words, at == 0)]
         assert len(calls) == 1
         compute(dataclasses.replace(job, anew=True), memory, Heard(), lambda: wanted)

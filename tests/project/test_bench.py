@@ -100,7 +100,7 @@ def test_a_killed_worker_is_restarted_and_said(bench: Bench, worker: Worker) -> 
     until(bench, lambda: not bench.working)
     assert worker.process_id != old
     assert len(bench.results["grouping"]) == 5
-    assert "started anew" in said[0]
+    assert "restarted" in said[0]
 
 
 def test_a_worker_that_does_not_stop_is_ended(bench: Bench, worker: Worker, long_work: Path) -> None:

@@ -79,7 +79,7 @@ def test_how_decisions_stand() -> None:
     assert state_of(Decision("a", "c", BOTH), there, goes, {}) == "not in this lens"
     assert state_of(Decision("a", "b", BOTH), there, goes, {}) == "noted"
     assert state_of(Decision("c", "b", FIRST), {**there, "c": True}, goes, {}) == "goes anyway"
-    assert state_of(Decision("b", "a", FIRST), there, goes, {}).startswith("passed over")
+    assert state_of(Decision("b", "a", FIRST), there, goes, {}).startswith("skipped")
 
 
 def test_decisions_and_names_of_themes_are_plain_values_and_come_back() -> None:

@@ -129,9 +129,9 @@ def _hole(path: Path) -> None:
     ("harm", "words"),
     [
         (_newer, "written by a newer version"),
-        (_other, "no project of Jagged Lens"),
-        (lambda path: path.write_bytes(b""), "no project of Jagged Lens, or it is damaged"),
-        (lambda path: path.write_bytes(b"[gather]\n" * 100), "no project of Jagged Lens"),
+        (_other, "not a Jagged Lens project"),
+        (lambda path: path.write_bytes(b""), "not a Jagged Lens project, or it is damaged"),
+        (lambda path: path.write_bytes(b"[gather]\n" * 100), "not a Jagged Lens project"),
         (lambda path: path.write_bytes(path.read_bytes()[: path.stat().st_size // 2]), "damaged"),
         (_hole, "damaged"),
         (lambda path: _state(path, "{"), "damaged"),

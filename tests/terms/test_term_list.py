@@ -37,7 +37,7 @@ def test_a_line_that_no_table_has_is_said(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("term\nslug\n" + "x" * 2_000)
     most = csv.field_size_limit(1_000)
     try:
-        with pytest.raises(SourceError, match="line 3 of the list is no CSV"):
+        with pytest.raises(SourceError, match="line 3 of the list is not valid CSV"):
             read_terms("a.csv", tmp_path)
     finally:
         csv.field_size_limit(most)
@@ -46,7 +46,7 @@ def test_a_line_that_no_table_has_is_said(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("name", "content", "words"),
     [
-        ("a.csv", "word\nslug\n", "no column named term"),
+        ("a.csv", "word\nslug\n", 'no column "term"'),
         ("a.txt", "# none\n", "no terms"),
         ("a.txt", None, "cannot be read"),
     ],

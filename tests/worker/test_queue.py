@@ -197,7 +197,7 @@ def test_what_ends_the_worker_twice_is_given_up_until_somebody_asks_for_it(scrip
         queue.listen()
     assert front.endings == [Ended.GIVEN_UP]
     assert len(worker.asked) == 2
-    assert told[0].endswith("was started anew. The work was started again.")
+    assert told[0].endswith("was restarted. The work was started again.")
     assert told[1].endswith("This happened again: the lens “first” will not be computed until you press F5.")
     again(queue, front, JOBS[0], by_hand=False)
     assert front.endings == [Ended.GIVEN_UP] * 2

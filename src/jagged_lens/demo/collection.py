@@ -19,7 +19,7 @@ from importlib import resources
 from pathlib import Path
 
 from jagged_lens.demo.copying import VARIED
-from jagged_lens.demo.likeness import shingles_of, words_of
+from jagged_lens.demo.likeness import likeness, shingles_of, words_of
 from jagged_lens.demo.world import CROPS, DISTRICTS, GONE, KIND, LITTLE_SAID, PICKED, SEASONS, SLIPS, SOWN, YEARS
 from jagged_lens.language.words import wide_list
 
@@ -337,6 +337,9 @@ def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]
         while done < count:
             source = next(sources)
             text = VARIED[kind](notes[source].text, pick, done / count)
+            again = random.Random(source)
+            while text is not None and _also_in(text, notes, source):
+                text = VARIED[kind](notes[source].text, again, done / count)
             if text is None or any(holders[run] >= MOST_HOLDERS and run not in footer for run in shingles_of(text)):
                 continue
             holders.update(shingles_of(text))
@@ -345,6 +348,15 @@ def _plant(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]
             notes.append(other)
             done += 1
     return pairs
+
+
+def _also_in(text: str, notes: list[Note], source: int) -> bool:
+    """True if another note than its source contains most of a text."""
+    return any(
+        likeness(note.text, text)[1] >= 0.8
+        for at, note in enumerate(notes)
+        if at != source and len(note.text) >= len(text) > 0
+    )
 
 
 def _told_twice(notes: list[Note], pick: random.Random) -> list[tuple[int, int, str]]:

@@ -32,8 +32,8 @@ SEASONS = {
 }
 # How often each season was in which year, out of ten: the wet years came first, the dry ones later.
 YEARS = {
-    "wet": (4, 3, 2, 1, 0),
-    "dry": (0, 1, 2, 3, 4),
+    "wet": (5, 3, 2, 0, 0),
+    "dry": (0, 0, 2, 3, 5),
     "cold": (3, 3, 2, 1, 1),
     "mild": (2, 2, 2, 2, 2),
     "windy": (2, 2, 2, 2, 2),

@@ -15,7 +15,7 @@ def cuts_offered(text: str) -> list[_Offer]:
     """Ways to cut a text, each in words and as settings of a source; the likeliest first.
 
     >>> [words for words, _ in cuts_offered("One note here.\\n***\\nTwo notes.\\n***\\nThree.\\n***\\nFour.")]
-    ['cut at ***: 4 documents']
+    ['split at ***: 4 documents']
     """
     lines = [line.strip() for line in text.splitlines()]
     filled = [line for line in lines if line]

@@ -49,7 +49,7 @@ def going(decisions: Iterable[Decision], gone: Container[str] = ()) -> dict[str,
 
     A decision by which a document would go for one that itself goes for it, be it through others, is passed over: of every family
     one stays. So is one by which it would go for a document that is not there to stay. gone: the keys of those that are set aside, or
-    no longer in the documents.
+    document no longer exists.
     """
     stays: dict[str, str] = {}
     for one in decisions:
@@ -77,7 +77,7 @@ def state_of(decision: Decision, there: Mapping[str, bool], goes: Mapping[str, s
     """The status of a decision, in words. there: for the keys that exist, whether they are in the lens. goes: as of `going`. aside: the
     keys that are set aside."""
     if any(key not in there for key in (decision.first, decision.second)):
-        return "no longer in the documents"
+        return "document no longer exists"
     if decision.dropped and decision.dropped in aside:
         return "applied"
     if any(not there[key] for key in (decision.first, decision.second)):

@@ -76,7 +76,7 @@ def said_roles(source: Source) -> str:
     """The reading of the columns of a table, in a sentence.
 
     >>> said_roles(Source(file="notes.csv", text=("note",)))
-    'read are note as text.'
+    'reads note as text.'
     """
     roles = listed_roles(source)
     return f"reads {roles}." if roles else f"{BY_PROSE}."

@@ -320,7 +320,7 @@ class ReadingTable(QFrame):
         self.done.setRange(0, max(of, 1))
         self.done.setValue(done)
         self.progress.setText(
-            f"{done:,} of {of:,} decided" + (f" · {waiting:,} to be set aside when you apply" if waiting else "")
+            f"{done:,} of {of:,} decided" + (f" · {waiting:,} to set aside on Apply" if waiting else "")
         )
         self.apply.setVisible(waiting > 0)
         self.apply.setText(f"Apply: set {waiting:,} aside")

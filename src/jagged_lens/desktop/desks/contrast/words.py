@@ -57,7 +57,7 @@ def agreeing(found: TwoLenses, label: str = "") -> str:
         else ""
     )
     return (
-        f"{amount(n, 'document')} in both: {groups}. On average {found.mean_kept:.0%}; "
+        f"{amount(n, 'document')} in both: {groups}. On average {found.mean_kept:.0%} of the 12 nearest are kept; "
         f"{'no document loses any' if not moved else f'{moved:,} documents lose some'}; {int(found.elsewhere.sum()):,} "
         f"moved away from most of their group.{apart}"
     )
