@@ -20,8 +20,19 @@ from pathlib import Path
 
 from jagged_lens.demo.copying import VARIED
 from jagged_lens.demo.likeness import likeness, shingles_of, words_of
-from jagged_lens.demo.world import CROPS, DISTRICTS, GONE, KIND, LITTLE_SAID, PICKED, SEASONS, SLIPS, SOWN, YEARS
-from jagged_lens.language.words import wide_list
+from jagged_lens.demo.world import (
+    CROPS,
+    DISTRICTS,
+    FUNCTION_WORDS,
+    GONE,
+    KIND,
+    LITTLE_SAID,
+    PICKED,
+    SEASONS,
+    SLIPS,
+    SOWN,
+    YEARS,
+)
 
 NOTES = 640
 LATE = 30
@@ -280,9 +291,8 @@ def _tell_in_other_words(collection: Collection, pick: random.Random) -> None:
 
 
 def _telling(text: str) -> set[str]:
-    """The beginnings of the words of a text that are not stop words."""
-    stop = wide_list("en")
-    return {word[:4].rstrip("s") for word in words_of(text) if word not in stop}
+    """The beginnings of the words of a text that say something."""
+    return {word[:4].rstrip("s") for word in words_of(text) if len(word) > 3 and word not in FUNCTION_WORDS}
 
 
 def late_name(collection: Collection, place: int) -> str:

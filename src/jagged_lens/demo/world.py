@@ -77,3 +77,11 @@ GONE: dict[str, tuple[str, ...]] = {
 LITTLE_SAID = ("poppy", "squash")
 """Crops of which the notes tell little, so that their groups are loose."""
 KIND = {"bean": "runner bean"}
+FUNCTION_WORDS = frozenset(
+    """
+    about after again against also another before behind being between came come could down each else ever every everything from have
+    having into itself just like more most much never none once only other others over same should some something such than that their
+    them then there these they this those through under until upon very well were what when where which while whole will with without
+    would your
+    """.split()  # noqa: SIM905 - as a list it would be a page
+)
