@@ -332,5 +332,5 @@ def test_what_is_copied_of_a_table_is_tab_separated(window: MainWindow, desk: Co
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     first = clipboard.text().splitlines()
-    assert first[0].split("\t")[:3] == ["Term", "Goes", "Chance of larger"]
+    assert first[0].split("\t")[:3] == ["Term", "Goes", "P(larger)"]
     assert len(first[1].split("\t")) == 6
