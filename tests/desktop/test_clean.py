@@ -157,7 +157,7 @@ def test_a_rule_is_tried_on_a_document_while_typing(window: MainWindow, qtbot: Q
     settle(window)
     QTest.mouseClick(desk.leaf_row.buttons["Try a rule"], Qt.MouseButton.LeftButton)
     QTest.keyClicks(desk.face(Trying).rule, "join: late")
-    qtbot.waitUntil(lambda: "is a one distinct word" in desk.face(Trying).outcome.text(), timeout=120_000)
+    qtbot.waitUntil(lambda: "is a single word" in desk.face(Trying).outcome.text(), timeout=120_000)
     assert not desk.face(Trying).add.isEnabled()
     QTest.keyClicks(desk.face(Trying).rule, " frost")
     qtbot.waitUntil(lambda: "sampled documents" in desk.face(Trying).outcome.text(), timeout=120_000)
