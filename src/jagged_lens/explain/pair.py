@@ -24,7 +24,7 @@ class Contributions:
     euclidean. columns (int64), values (float64): the terms that make it up and how much each adds, most first; under cosine
     and hellinger the terms both have, under euclidean all terms of either. only_first, only_second (int64): columns that only
     one has, heaviest first. themes: in how many themes the rows were compared, 0: in the terms themselves; in themes the terms of the
-    first make up a cosine.
+    first make up a cosine. learned: those are not themes, but the dimensions of learned vectors.
     """
 
     similarity: float
@@ -35,6 +35,7 @@ class Contributions:
     only_second: NDArray[np.int64]
     measure: str
     themes: int = 0
+    learned: bool = False
 
     def named(self, shown: Sequence[str]) -> list[tuple[str, float]]:
         """The terms that add most, a few hundred, with what each adds. shown: the terms of the space, as they are written."""
@@ -77,6 +78,7 @@ def contributions(
         used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
         measure,
         len(themes) if themes is not None else 0,
+        themes is not None and themes.learned,
     )
 
 

@@ -27,8 +27,25 @@ from jagged_lens.lens.part import Part, Work
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import portion
-from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
-from jagged_lens.weigh import VectorSpace, in_themes, themes, weigh
+from jagged_lens.terms import (
+    NgramCounts,
+    TermCounts,
+    count_character_runs,
+    count_ngrams,
+    index_of,
+    limit_terms,
+    read_terms,
+)
+from jagged_lens.weigh import (
+    Themes,
+    VectorSpace,
+    WordVectors,
+    documents_by_words,
+    in_themes,
+    themes,
+    weigh,
+    word_vectors,
+)
 
 LOOKED_AT = 50
 """So many themes are computed for looking at them, whether the lens works on any or not."""
@@ -170,6 +187,34 @@ def _limited(work: Work) -> TermCounts:
     return limit_terms(work[NGRAMS], work[TOKENS], settings, job.recipe.clean, listed)
 
 
+def _learning(job: Job) -> object:
+    """The settings that learning words depends on; none where nothing is learned."""
+    weigh = job.recipe.weigh
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors else ()
+
+
+def _words(work: Work) -> WordVectors:
+    """The vectors of the words, where the lens works on them; else none."""
+    weigh = work.job.recipe.weigh
+    if weigh.vectors and work.job.recipe.clean.tokens != "characters":
+        index = index_of(work[TOKENS], work[LENS_ROWS], bridge=False)
+        return word_vectors(index, weigh.dimensions, work.progress)
+    return WordVectors(np.zeros(0, np.int64), np.zeros((0, 0), np.float32), {}, 0)
+
+
+def _reduction(job: Job) -> object:
+    """The settings of what the later steps work on."""
+    weigh = job.recipe.weigh
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors else weigh.themes
+
+
+def _themes(work: Work) -> Themes:
+    """The themes or the learned vectors that the later steps work on; none where they work on the terms."""
+    if work.job.recipe.weigh.vectors:
+        return documents_by_words(work[SPACE], work[WORDS])
+    return themes(work[SPACE], work.job.recipe.weigh.themes, work.progress)
+
+
 def nothing(job: Job) -> object:
     """No setting changes it."""
     return ()
@@ -196,22 +241,21 @@ SPACE = Part(
     "space",
     "weigh",
     (TERMS,),
-    lambda job: dataclasses.replace(job.recipe.weigh, themes=0),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, vectors="", dimensions=100),
     lambda work: weigh(work[TERMS], work.job.recipe.weigh),
 )
-THEMES = Part(
-    "themes",
-    "weigh",
-    (SPACE,),
-    lambda job: job.recipe.weigh.themes,
-    lambda work: themes(work[SPACE], work.job.recipe.weigh.themes, work.progress),
-)
+WORDS = Part("words", "weigh", (LENS_ROWS, TOKENS), _learning, _words)
+THEMES = Part("themes", "weigh", (SPACE, WORDS), _reduction, _themes)
 THEMES_AHEAD = Part(
     "themes_ahead",
     "weigh",
     (SPACE, THEMES),
     nothing,
-    lambda work: work[THEMES] if len(work[THEMES]) >= LOOKED_AT else themes(work[SPACE], LOOKED_AT, work.progress),
+    lambda work: (
+        work[THEMES]
+        if len(work[THEMES]) >= LOOKED_AT and not work[THEMES].learned
+        else themes(work[SPACE], LOOKED_AT, work.progress)
+    ),
     on_demand=True,
 )
 SHINGLES = Part("shingles", "compare", (CORPUS,), nothing, lambda work: shingles_of(work[CORPUS], work.progress))

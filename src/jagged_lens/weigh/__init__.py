@@ -3,6 +3,7 @@
 
 from jagged_lens.weigh.blocks import block_means, blocks_of
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
+from jagged_lens.weigh.learned import WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.themes import Themes, in_themes, themes
@@ -20,8 +21,10 @@ __all__ = [
     "Themes",
     "VectorSpace",
     "WeighSettings",
+    "WordVectors",
     "block_means",
     "blocks_of",
+    "documents_by_words",
     "global_weights",
     "in_themes",
     "leading_eigenvectors",
@@ -34,4 +37,5 @@ __all__ = [
     "to_length",
     "upright",
     "weigh",
+    "word_vectors",
 ]

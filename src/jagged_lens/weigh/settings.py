@@ -59,7 +59,28 @@ class WeighSettings:
         low=0,
         high=2000,
         unit="themes",
+        when=("vectors", ("",)),
     )
+    vectors: Literal["", "learned"] = setting(
+        "",
+        label="Vectors",
+        help="learned: the later steps work on vectors that are learned from the company of words, so that documents in other words "
+        "come together. Replaces terms and themes.",
+        said={"": "none", "learned": "learned from the company of words"},
+    )
+    dimensions: int = setting(
+        100,
+        label="Dimensions",
+        help="Dimensions of the learned vectors; fewer if the words have fewer.",
+        low=2,
+        high=1000,
+        when=("vectors", ("learned",)),
+    )
+
+    @property
+    def works_on(self) -> str:
+        """The name of the space of the later steps: terms, themes or vectors."""
+        return "vectors" if self.vectors else "themes" if self.themes else "terms"
 
 
 SENTENCES = (
@@ -68,5 +89,6 @@ SENTENCES = (
     "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
     "Themes for the later steps: {themes}",
+    "Vectors for the later steps: {vectors}[; dimensions: {dimensions}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

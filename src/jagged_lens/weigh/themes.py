@@ -31,16 +31,23 @@ class Themes:
     """k themes of m terms, for n documents.
 
     terms: float32, m × k, V: columns of length 1, the entry of largest absolute value positive. values: float64, k, the singular values,
-    falling. documents: float32, n × k, X V. energy: the sum of all squared weights.
+    falling. documents: float32, n × k, X V. energy: the sum of all squared weights. by: "svd", or "learned" where the columns are those
+    of learned vectors, which are neither of length 1 nor at right angles; values are then the lengths of the columns of `documents`.
     """
 
     terms: NDArray[np.float32]
     values: NDArray[np.float64]
     documents: NDArray[np.float32]
     energy: float
+    by: str = "svd"
 
     def __len__(self) -> int:
         return len(self.values)
+
+    @property
+    def learned(self) -> bool:
+        """True if the columns are those of learned vectors, which have no names and no ends."""
+        return self.by == "learned"
 
     @property
     def shares(self) -> NDArray[np.float64]:

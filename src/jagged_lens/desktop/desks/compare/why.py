@@ -85,11 +85,11 @@ def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
             else "Sum of √(share in the first × share in the second) over shared terms."
         )
     if parts.themes:
+        space = "learned vectors" if parts.learned else f"{parts.themes} themes"
         said = (
-            f"Sum over the terms of the first: its weight × what the {parts.themes} themes assign to the term in the "
-            "second, both scaled to length 1."
+            f"Sum over the terms of the first: its weight × what the {space} assign to the term in the second, both scaled to length 1."
             if parts.measure == "cosine"
-            else f"Sum over all terms: the difference of weights × what the {parts.themes} themes assign to that difference."
+            else f"Sum over all terms: the difference of weights × what the {space} assign to that difference."
         )
     return figures, said
 

@@ -141,6 +141,8 @@ class ThemesFace(Face):
         self.table.listed.filter(words)
 
     def summary(self) -> str:
+        if self.bench.recipe.weigh.vectors:
+            return "the later steps work on learned vectors"
         kept = self.bench.recipe.weigh.themes
         return f"the later steps work on {amount(kept, 'theme')}" if kept else "the later steps work on the terms"
 
@@ -157,16 +159,21 @@ class ThemesFace(Face):
         found = self.bench.results.get(THEMES_AHEAD)
         return found if found is not None and self.bench.results.has(*self.needs, THEMES_AHEAD) else None
 
+    def _kept(self, found: Themes) -> int:
+        """The number of themes that the later steps work on."""
+        weigh = self.bench.recipe.weigh
+        return 0 if weigh.vectors else min(weigh.themes, len(found))
+
     def _draw(self) -> None:
         found = self.themes()
         if found is None or found is self._shown:
             if found is not None:
-                self.scree.show_shares(found.shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
+                self.scree.show_shares(found.shares, found.elbow, self._kept(found))
                 self.say()
             return
         self._shown = found
         shares = found.shares
-        self.scree.show_shares(shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
+        self.scree.show_shares(shares, found.elbow, self._kept(found))
         self.about.setText(f"the first {len(found)} account for {shares.sum():.0%} of all squared weights")
         for box in self.axes:
             box.blockSignals(True)
