@@ -81,7 +81,7 @@ def test_two_lenses_are_compared_in_figures_maps_movers_flows_and_pairs(
     assert "adjusted Rand" in face.figures.text()
     assert "640 documents in both" in face.figures.text()
     assert "Terms: words in a term 1 to 2 → 1 to 1" in face.differ.text()
-    assert "Group" not in face.differ.text()  # the linkage of a tree that neither cuts
+    assert "linkage" not in face.differ.text()  # of a tree that neither cuts
     # Movers: those first that kept fewest, with who came and who went.
     leaf(face, "Movers")
     settle(window)
@@ -332,5 +332,5 @@ def test_what_is_copied_of_a_table_is_tab_separated(window: MainWindow, desk: Co
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     first = clipboard.text().splitlines()
-    assert first[0].split("\t")[:3] == ["Term", "Goes", "Chance of larger"]
+    assert first[0].split("\t")[:3] == ["Term", "Goes", "P(larger)"]
     assert len(first[1].split("\t")) == 6

@@ -519,7 +519,7 @@ def test_settings_that_do_not_count_are_not_shown_and_a_label_is_chosen_from_tho
     settle(window)
     assert controls["label"].isVisibleTo(window)
     assert not controls["groups"].isVisibleTo(window)
-    assert 'there is not a label ""' in str(window.bench.errors["grouping"])
+    assert 'there is no label ""' in str(window.bench.errors["grouping"])
     controls["label"].field.choose("season")  # type: ignore[attr-defined]
     settle(window)
     assert window.spine.steps["group"].settings == "by the label season"

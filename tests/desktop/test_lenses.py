@@ -240,6 +240,17 @@ def test_ctrl_k_finds_commands_documents_and_terms(window: MainWindow, qtbot: Qt
     settle(window)
     assert window.step == "terms"
     assert all("opper tape" in window.bench.results["corpus"].texts[row] for row in window.bench.pick.rows)
+    # A word of the glossary, with its definition, opens the guide there.
+    finder = found("adjusted rand")
+    one = next(one for one in finder._found if one.kind == "word")
+    assert one.name == "adjusted Rand index"
+    assert one.key.startswith("agreement of two groupings")
+    finder.list.setCurrentRow(finder._found.index(one))
+    QTest.keyClick(finder.field, Qt.Key.Key_Return)
+    settle(window)
+    assert window.guide.isVisible()
+    assert window.guide.page.textCursor().block().text().startswith("adjusted Rand index: agreement")
+    window.guide.close()
 
 
 def test_menus_keys_and_finder_tell_of_the_same_commands(window: MainWindow) -> None:

@@ -96,7 +96,7 @@ def test_late_notes_are_seen_and_change_nothing(window: MainWindow, late: NewDoc
     assert "some words changed" in late.under.text()
     # On the map it is a diamond behind the old points, tied to its nearest.
     n = len(bench.results[LAYOUT].positions)
-    assert len(late.map.positions) == n + 30
+    assert len(late.map.positions) == n + 50
     assert late.map.categories[-1].shape == "diamond"
     assert (late.map.category[n:] == len(late.map.categories) - 1).all()
     assert np.array_equal(late.map.positions[n:], found.positions.astype(float), equal_nan=True)

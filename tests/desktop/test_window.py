@@ -57,7 +57,7 @@ def test_figures_equal_those_of_a_run(window: MainWindow, tmp_path: Path) -> Non
     assert spine["clean"].startswith(f"{counts['clean']['kept']:,} tokens")
     assert spine["terms"] == f"{counts['terms']['kept']:,} terms   of {counts['terms']['different']:,}"
     assert spine["compare"] == f"{counts['compare']['pairs']} close pairs"
-    assert spine["group"] == f"10 groups   {counts['group']['quality']:.2f} tight"
+    assert spine["group"] == f"10 groups   cohesion {counts['group']['quality']:.2f}"
     assert spine["map"] == f"{counts['map']['trust']:.0%} neighbours kept"
 
 

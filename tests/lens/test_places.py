@@ -154,7 +154,7 @@ def test_a_label_is_learned_on_terms_and_on_themes(job: Job) -> None:
 
 
 def test_a_label_that_is_not_there_is_named(job: Job) -> None:
-    with pytest.raises(RecipeError, match=r'\[suggest\] label: there is not a label "weather"'):
+    with pytest.raises(RecipeError, match=r'\[suggest\] label: there is no label "weather"'):
         computed(dataclasses.replace(job, recipe=recipe(suggest={"label": "weather"})), SUGGESTIONS)
 
 

@@ -127,7 +127,7 @@ def test_a_second_lens_in_which_something_failed_is_not_ready(
     here.compute()
     done(here, worker, demo_results)
     here.second.choose("lens 3")
-    worker.say(Failed(worker.number, "quality", JaggedLensError("there is not a label")))
+    worker.say(Failed(worker.number, "quality", JaggedLensError("there is no label")))
     done(here, worker, demo_results)
     assert not here.second.ready
     assert here.second.error is not None
@@ -211,7 +211,7 @@ def test_a_fault_of_ours_in_a_part_is_told_once_and_costs_that_part_alone(demo: 
             results = compute(job, memory, heard, lambda: wanted)
             assert SPACE in results
             assert DISTRIBUTION not in results
-            words = "compare: something internal error (ValueError). The details can be copied."
+            words = "compare: internal error (ValueError). The details can be copied."
             assert heard.said == [("distribution", words, at == 0)]
         assert len(calls) == 1
         compute(dataclasses.replace(job, anew=True), memory, Heard(), lambda: wanted)

@@ -96,7 +96,7 @@ def test_what_fails_in_it_is_said_and_leaves_the_front_alone(bench: Bench) -> No
     until(bench, lambda: not bench.working)
     bench.second.choose("Troubles")
     until(bench, lambda: bench.second.error is not None)
-    assert 'there is not a label "nothing"' in str(bench.second.error)
+    assert 'there is no label "nothing"' in str(bench.second.error)
     assert not bench.second.ready
     assert not bench.errors
     bench.undo()

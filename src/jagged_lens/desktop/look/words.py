@@ -61,7 +61,7 @@ RULES = {
     "NEGATION": "without not, no, never",
     "PATTERN": "without own patterns",
     "JOINED": "phrases joined",
-    "NEVER": "without words of the stop list",
+    "NEVER": "without words dropped by rule",
     "NUMBER": "without numbers",
     "SHORT": "without short words",
     "LONG": "without long words",

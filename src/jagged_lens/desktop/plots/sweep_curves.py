@@ -118,7 +118,7 @@ class SweepCurves(KeyedPicture):
             curves = (
                 ("cohesion", sweep.tightness, None),
                 ("silhouette", sweep.silhouette, None),
-                ("holding", sweep.holding, sweep.agreement),
+                ("stability", sweep.holding, sweep.agreement),
             )
             for area, (name, values, beside) in zip(areas, curves, strict=False):
                 self._paint_curve(painter, area, name, values, beside)
@@ -166,7 +166,7 @@ class SweepCurves(KeyedPicture):
     ) -> None:
         assert self.sweep is not None
         line = self._line()
-        low, high = (0.0, 1.0) if name == "holding" else range_of(values)
+        low, high = (0.0, 1.0) if name == "stability" else range_of(values)
         spread = high - low
 
         def y_of(value: float) -> float:
@@ -174,7 +174,7 @@ class SweepCurves(KeyedPicture):
 
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawLine(area.bottomLeft(), area.bottomRight())
-        if name == "holding":
+        if name == "stability":
             painter.setPen(QPen(theme.colour("madder"), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QPointF(area.left(), y_of(BREAKS)), QPointF(area.right(), y_of(BREAKS)))
         right = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)

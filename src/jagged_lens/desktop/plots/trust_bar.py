@@ -39,7 +39,7 @@ class TrustBar(QWidget):
             font = theme.ui_font(0.82)
             painter.setFont(font)
             painter.setPen(theme.colour("muted"))
-            words = f"plain projection: {self._plain * 100:.0f}"
+            words = f"plain projection: {self._plain:.0%}"
             wide = QFontMetricsF(font).horizontalAdvance(words) + 4
             left = min(max(x - wide / 2, 0), self.width() - wide)
             painter.drawText(QRectF(left, 13, wide, self.height() - 13), Qt.AlignmentFlag.AlignVCenter, words)

@@ -35,7 +35,7 @@ _TAKEN_AS = {
     Reason.SHORT: "too short",
     Reason.LONG: "too long",
     Reason.JOINED: "part of a phrase",
-    Reason.NEVER: "stop list",
+    Reason.NEVER: "dropped by rule",
     Reason.STOP_WORD: "stop word",
 }
 

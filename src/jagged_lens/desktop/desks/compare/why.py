@@ -38,7 +38,7 @@ class WhyCard(QFrame):
         self._columns: list[int] = []
         self.bar.chosen.connect(lambda at: self.term_wanted.emit(self._columns[at]))
         column.addWidget(self.bar)
-        self.most = _Line("Similarity, term by term")
+        self.most = _Line("Parts")
         self.only = [_Line("Only in the first"), _Line("Only in the second")]
         for line in (self.most, *self.only):
             column.addWidget(line)

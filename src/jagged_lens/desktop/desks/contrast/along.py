@@ -146,7 +146,7 @@ class AlongFace(Face):
                 found.superiority[order],
             ),
             Column(
-                "Chance of larger",
+                "P(larger)",
                 lambda at: f"{found.superiority[order[at]]:.2f}",
                 found.superiority[order],
                 right=True,

@@ -47,7 +47,7 @@ class FilterPlates(FlowingRow):
             most = f"{g.most_words:,}" if g.most_words else "…"
             self._plate(f"{g.least_words:,} to {most} words", self._words_menu)
         if g.holding:
-            self._plate(f"holding {g.holding}", partial(self._plain_menu, {"holding": ""}))
+            self._plate(f"containing {g.holding}", partial(self._plain_menu, {"holding": ""}))
         if g.sample:
             of = f" of each {g.sample_of}" if g.sample_of else ""
             self._plate(f"a sample of {g.sample:,}{of}", partial(self._plain_menu, {"sample": 0, "sample-of": ""}))

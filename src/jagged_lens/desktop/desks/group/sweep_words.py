@@ -36,7 +36,7 @@ def said(sweep: Sweep) -> str:
         )
     holding_better = sweep.groups[sweep.holding > holding + 0.02]
     if len(holding_better):
-        against.append(f"{_listed(holding_better)} {'holds' if len(holding_better) == 1 else 'hold'} better")
+        against.append(f"{_listed(holding_better)} {'is' if len(holding_better) == 1 else 'are'} more stable")
     others = np.flatnonzero((sweep.silhouette >= _NEAR * silhouette) & (sweep.holding >= BREAKS))
     near = sweep.groups[others[others != at]]
     if len(near):
@@ -50,7 +50,7 @@ def said(sweep: Sweep) -> str:
 def _best_of_each(sweep: Sweep) -> str:
     """The number that is best by each measure, with its value."""
     measures = (
-        ("holding", sweep.holding, 2),
+        ("stability", sweep.holding, 2),
         ("silhouette", sweep.silhouette, 3),
         ("agreement of the tries", sweep.agreement, 2),
         ("cohesion", sweep.tightness, 3),

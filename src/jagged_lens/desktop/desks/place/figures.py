@@ -85,7 +85,7 @@ class Figures(QWidget):
             )
             self.heads[part].setWordWrap(True)
             counts, whole = own.counts, np.maximum(own.documents, 1)
-            columns = [Column("Given", lambda at: f"{at + 1}  {names[at]}", np.arange(len(names)), searched=True)]
+            columns = [Column("True value", lambda at: f"{at + 1}  {names[at]}", np.arange(len(names)), searched=True)]
             columns += [
                 Column(
                     str(value + 1),

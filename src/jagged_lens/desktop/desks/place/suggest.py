@@ -235,7 +235,7 @@ class SuggestFace(Face):
         titles, part = corpus.titles.take(rows[wrong]), np.where(counted[wrong], found.part[wrong], len(Part))
         columns = [
             Column("Document", lambda at: titles[at], searched=True, texts=titles),
-            Column("Given", lambda at: found.values[found.given[wrong[at]]], found.given[wrong], searched=True),
+            Column("True value", lambda at: found.values[found.given[wrong[at]]], found.given[wrong], searched=True),
             Column(
                 "Suggested", lambda at: found.values[found.suggested[wrong[at]]], found.suggested[wrong], searched=True
             ),
