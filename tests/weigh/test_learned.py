@@ -130,3 +130,21 @@ def test_counts_alone_fit_no_vectors() -> None:
     recipe = Recipe().with_setting("compare", "measure", "hellinger")
     with pytest.raises(RecipeError, match="vectors replaces the terms"):
         recipe.with_setting("weigh", "vectors", "learned")
+
+
+def test_word_pairs_are_parts_of_the_similarity(meaning: dict[str, object]) -> None:
+    pairs, space, found = meaning[PAIRS], meaning[SPACE], meaning[THEMES]
+    rows = {int(row): at for at, row in enumerate(space.terms.rows)}
+    first, second = rows[int(pairs.first[-1])], rows[int(pairs.second[-1])]
+    parts = contributions(space, "cosine", first, second, found)
+    values = [value for _, _, value in parts.word_pairs]
+    assert len(values) == 40
+    assert values == sorted(values, reverse=True)
+    s, t, value = parts.word_pairs[0]
+    a, b = space.weights[[first]].toarray()[0], space.weights[[second]].toarray()[0]
+    e = found.terms.astype(np.float64)
+    lengths = np.linalg.norm(a @ e) * np.linalg.norm(b @ e)
+    assert value == pytest.approx(a[s] * b[t] * (e[s] @ e[t]) / lengths, rel=1e-6)
+    every = np.multiply.outer(a, b)[np.ix_(np.flatnonzero(a), np.flatnonzero(b))]
+    inner = (e[np.flatnonzero(a)] @ e[np.flatnonzero(b)].T) * every / lengths
+    assert inner.sum() == pytest.approx(parts.total, abs=1e-6)

@@ -130,7 +130,7 @@ def _first_direction(rows: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _contexts(index: TermIndex, place: NDArray[np.int64], v: int) -> csr_array:
-    """How often each of v words has each in its context: float64, v × v, symmetric. place: int64, of each word, -1 for none."""
+    """The number of times each of v words has each in its context: float64, v × v, symmetric. place: int64, of each word, -1 for none."""
     counts = csr_array((v, v), dtype=np.float64)
     word = place[index.word]
     for step in range(1, WINDOW + 1):
