@@ -7,6 +7,7 @@ import math
 import random
 import re
 from collections import Counter
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -14,9 +15,21 @@ import pytest
 from conftest import Silent, corpus_of
 from jagged_lens.clean import CleanSettings, clean
 from jagged_lens.demo import demo_recipe
-from jagged_lens.errors import RecipeError
+from jagged_lens.errors import JaggedLensError, RecipeError
 from jagged_lens.explain import contributions
-from jagged_lens.lens import PAIRS, SPACE, THEMES, WORDS, Job, Recent, Recipe, compute, read_recipe, with_needs
+from jagged_lens.lens import (
+    PAIRS,
+    SPACE,
+    THEMES,
+    WORDS,
+    Job,
+    Recent,
+    Recipe,
+    compute,
+    read_recipe,
+    recipe_of,
+    with_needs,
+)
 from jagged_lens.parallel import set_threads, threads
 from jagged_lens.terms import TermIndex, index_of
 from jagged_lens.weigh.learned import _contexts, _information, word_vectors
@@ -124,6 +137,19 @@ def test_the_same_vectors_on_any_number_of_threads(meaning: dict[str, object]) -
     finally:
         set_threads(before)
     assert other[THEMES].documents.tobytes() == meaning[THEMES].documents.tobytes()
+
+
+def test_too_little_text_is_an_error_that_names_the_remedy(tmp_path: Path) -> None:
+    (tmp_path / "few.csv").write_text("note\nslugs again\nno rain\n", "utf-8")
+    recipe = recipe_of({"gather": {"from": "few.csv"}, "weigh": {"vectors": "learned"}})
+    with pytest.raises(JaggedLensError, match="too little text to learn vectors"):
+        compute(Job(recipe, tmp_path), Recent(), Silent(), lambda: with_needs([THEMES]))
+
+
+def test_runs_of_characters_fit_no_vectors() -> None:
+    recipe = Recipe().with_setting("weigh", "vectors", "learned")
+    with pytest.raises(RecipeError, match="needs words"):
+        recipe.with_setting("clean", "tokens", "characters")
 
 
 def test_counts_alone_fit_no_vectors() -> None:

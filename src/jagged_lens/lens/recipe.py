@@ -50,6 +50,13 @@ class Recipe:
                 'Use "cosine" or "euclidean", or themes = 0 and vectors = "".',
             )
 
+        if self.weigh.vectors and self.clean.tokens == "characters":
+            raise RecipeError(
+                'vectors = "learned" needs words, but [clean] tokens = "characters" makes runs of characters',
+                "[weigh]",
+                'Use other tokens, or vectors = "".',
+            )
+
     def with_setting(self, step: str, key: str, value: object) -> Recipe:
         """This recipe with one setting changed. RecipeError where the value is not allowed."""
         return self.with_settings(step, {key: value})

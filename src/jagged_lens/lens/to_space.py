@@ -37,6 +37,7 @@ from jagged_lens.terms import (
     read_terms,
 )
 from jagged_lens.weigh import (
+    LEAST,
     Themes,
     VectorSpace,
     WordVectors,
@@ -196,9 +197,15 @@ def _learning(job: Job) -> object:
 def _words(work: Work) -> WordVectors:
     """The vectors of the words, where the lens works on them; else none."""
     weigh = work.job.recipe.weigh
-    if weigh.vectors and work.job.recipe.clean.tokens != "characters":
-        index = index_of(work[TOKENS], work[LENS_ROWS], bridge=False)
-        return word_vectors(index, weigh.dimensions, work.progress)
+    if weigh.vectors:
+        found = word_vectors(index_of(work[TOKENS], work[LENS_ROWS], bridge=False), weigh.dimensions, work.progress)
+        if not len(found.number):
+            raise JaggedLensError(
+                f"there is too little text to learn vectors: no two words that occur {LEAST} times are near each other",
+                "Weigh",
+                "Add documents, or let the later steps work on the terms.",
+            )
+        return found
     return WordVectors(np.zeros(0, np.int64), np.zeros((0, 0), np.float32), {}, 0)
 
 

@@ -3,7 +3,7 @@
 
 from jagged_lens.weigh.blocks import block_means, blocks_of
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
-from jagged_lens.weigh.learned import WordVectors, documents_by_words, word_vectors
+from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.themes import Themes, in_themes, themes
@@ -18,6 +18,7 @@ from jagged_lens.weigh.weigh import (
 )
 
 __all__ = [
+    "LEAST",
     "Themes",
     "VectorSpace",
     "WeighSettings",
