@@ -10,8 +10,10 @@ import pytest
 
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
+from jagged_lens.desktop.desks.weigh.desk import WeighDesk
+from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import NEIGHBOURS, TERMS, THEMES, WORDS
+from jagged_lens.lens import NEIGHBOURS, TERMS, THEMES, THEMES_AHEAD, WORDS
 
 Settle = Callable[[MainWindow], None]
 
@@ -76,3 +78,29 @@ def test_without_learned_vectors_nothing_is_said_of_them(window: MainWindow, set
     assert "Used alike" not in desk.card.collocates.text()
     assert not desk.card.same.isVisible()
     assert not len(np.asarray(window.bench.results[WORDS].number))
+
+
+def test_themes_that_add_up_are_listed_by_size_with_what_they_leave(window: MainWindow, settle: Settle) -> None:
+    window.bench.set("weigh", "themes-by", "adding")
+    window.show_step("weigh")
+    desk = window.desk
+    assert isinstance(desk, WeighDesk)
+    desk.bring_up(ThemesFace)
+    settle(window)
+    face = desk.face(ThemesFace)
+    found = window.bench.results[THEMES_AHEAD]
+    assert found.adding
+    assert len(found) == 20
+    assert face.about.text() == (
+        f"20 themes that add up leave {found.left:.1%} of all squared weights · {found.rounds} rounds"
+    )
+    titles = [column.title for column in face.table.listed.columns]
+    assert "Strongest terms" in titles
+    assert "Low end" not in titles
+    words = [face.table.listed.columns[titles.index("Strongest terms")].text(row) for row in range(8)]
+    assert any(one.startswith("barley") for one in words)
+    assert window.spine.steps["weigh"].result.endswith("non-zero")  # the later steps work on the terms all the same
+    window.bench.set("weigh", "themes", 10)
+    settle(window)
+    assert window.spine.steps["weigh"].settings.endswith("10 themes that add up")
+    assert len(window.bench.results[THEMES]) == 10

@@ -46,7 +46,7 @@ def write_themes(
     )
     term_names = [guarded(term) for term in terms.terms]
     for name, first, own, rows in (
-        ("document_themes.csv", "key", keys, themes.documents),
+        ("document_themes.csv", "key", keys, themes.shown),
         ("term_themes.csv", "term", term_names, themes.terms),
     ):
         write_csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))

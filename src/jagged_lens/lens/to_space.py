@@ -41,6 +41,7 @@ from jagged_lens.weigh import (
     Themes,
     VectorSpace,
     WordVectors,
+    adding_themes,
     documents_by_words,
     in_themes,
     themes,
@@ -50,6 +51,8 @@ from jagged_lens.weigh import (
 
 LOOKED_AT = 50
 """So many themes are computed for looking at them, whether the lens works on any or not."""
+ADDING_LOOKED_AT = 20
+"""So many, of those that add up."""
 
 
 def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
@@ -212,14 +215,24 @@ def _words(work: Work) -> WordVectors:
 def _reduction(job: Job) -> object:
     """The settings of what the later steps work on."""
     weigh = job.recipe.weigh
-    return (weigh.vectors, weigh.dimensions) if weigh.vectors else weigh.themes
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors else (weigh.themes, weigh.themes and weigh.themes_by)
 
 
 def _themes(work: Work) -> Themes:
     """The themes or the learned vectors that the later steps work on; none where they work on the terms."""
     if work.job.recipe.weigh.vectors:
         return documents_by_words(work[SPACE], work[WORDS])
-    return themes(work[SPACE], work.job.recipe.weigh.themes, work.progress)
+    weigh = work.job.recipe.weigh
+    made = adding_themes if weigh.themes and weigh.themes_by == "adding" else themes
+    return made(work[SPACE], weigh.themes, work.progress)
+
+
+def _themes_ahead(work: Work) -> Themes:
+    """The themes to look at: those of the lens where they are enough, else more of them, or some."""
+    own, weigh = work[THEMES], work.job.recipe.weigh
+    if weigh.themes_by == "adding":
+        return own if own.adding else adding_themes(work[SPACE], ADDING_LOOKED_AT, work.progress)
+    return own if len(own) >= LOOKED_AT and own.by == "svd" else themes(work[SPACE], LOOKED_AT, work.progress)
 
 
 def nothing(job: Job) -> object:
@@ -248,7 +261,7 @@ SPACE = Part(
     "space",
     "weigh",
     (TERMS,),
-    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, vectors="", dimensions=100),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, themes_by="svd", vectors="", dimensions=100),
     lambda work: weigh(work[TERMS], work.job.recipe.weigh),
 )
 WORDS = Part("words", "weigh", (LENS_ROWS, TOKENS), _learning, _words)
@@ -257,12 +270,8 @@ THEMES_AHEAD = Part(
     "themes_ahead",
     "weigh",
     (SPACE, THEMES),
-    nothing,
-    lambda work: (
-        work[THEMES]
-        if len(work[THEMES]) >= LOOKED_AT and not work[THEMES].learned
-        else themes(work[SPACE], LOOKED_AT, work.progress)
-    ),
+    lambda job: job.recipe.weigh.themes_by,
+    _themes_ahead,
     on_demand=True,
 )
 SHINGLES = Part("shingles", "compare", (CORPUS,), nothing, lambda work: shingles_of(work[CORPUS], work.progress))

@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Weigh: counts to a vector space."""
 
+from jagged_lens.weigh.adding import adding_themes
 from jagged_lens.weigh.blocks import block_means, blocks_of
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
 from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
@@ -23,6 +24,7 @@ __all__ = [
     "VectorSpace",
     "WeighSettings",
     "WordVectors",
+    "adding_themes",
     "block_means",
     "blocks_of",
     "documents_by_words",

@@ -61,6 +61,14 @@ class WeighSettings:
         unit="themes",
         when=("vectors", ("",)),
     )
+    themes_by: Literal["svd", "adding"] = setting(
+        "svd",
+        label="Themes by",
+        help="svd: singular value decomposition; each theme has two ends. adding: themes that add up; a document is a sum of "
+        "non-negative amounts of themes, which are easier to name.",
+        said={"svd": "singular value decomposition", "adding": "adding up"},
+        when=("vectors", ("",)),
+    )
     vectors: Literal["", "learned"] = setting(
         "",
         label="Vectors",
@@ -88,7 +96,7 @@ SENTENCES = (
     "Weight over all documents: {global}",
     "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
-    "Themes for the later steps: {themes}",
+    "Themes for the later steps: {themes}; made by {themes-by}",
     "Vectors for the later steps: {vectors}[; dimensions: {dimensions}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

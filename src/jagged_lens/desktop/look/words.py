@@ -239,7 +239,11 @@ def _weigh(recipe: Recipe) -> str:
     across = {"none": "", "plain": " × idf", "entropy": " × entropy"}.get(w.global_, f" × {w.global_} idf")
     length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
     words = f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
-    return words + (" · learned vectors" if w.vectors else f" · {amount(w.themes, 'theme')}" if w.themes else "")
+    if w.vectors:
+        return f"{words} · learned vectors"
+    if not w.themes:
+        return words
+    return f"{words} · {amount(w.themes, 'theme')}{' that add up' if w.themes_by == 'adding' else ''}"
 
 
 def _compare(recipe: Recipe) -> str:
