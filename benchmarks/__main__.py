@@ -3,7 +3,7 @@
 
 import sys
 
-from benchmarks import contrasts, copies, gather, groups, languages, maps, nearness, terms, window
+from benchmarks import contrasts, copies, gather, groups, languages, maps, nearness, terms, vectors, window
 
 PARTS = {
     "gather": gather.main,
@@ -14,6 +14,7 @@ PARTS = {
     "group": groups.main,
     "map": maps.main,
     "contrast": contrasts.main,
+    "vectors": vectors.main,
     "window": window.main,
 }
 

@@ -22,6 +22,7 @@ from jagged_lens.lens import (
     TERMS,
     THEMES,
     TOKENS,
+    WORDS,
     Results,
 )
 from jagged_lens.place import Part, Suggestions
@@ -51,8 +52,11 @@ def counts(results: Results) -> dict[str, dict[str, Any]]:
         "weigh": {
             "entries": int(space.weights.nnz),
             "empty_documents": int(space.empty.sum()),
-            "themes": len(themes),
-            "share": float(themes.shares.sum()),
+            "themes": 0 if themes.learned else len(themes),
+            "share": 0.0 if themes.learned else float(themes.shares.sum()),
+            "dimensions": len(themes) if themes.learned else 0,
+            "words": len(results[WORDS].number),
+            "seldom": results[WORDS].seldom,
         },
         "compare": {
             "pairs": len(pairs),

@@ -167,7 +167,7 @@ def _given(job: Job, state: ProjectState | None, results: Results) -> Given:
     themes = results[THEMES]
     return Given(
         {group: (one.name, one.note) for group, one in found.of.items()},
-        theme_names(themes, results[TERMS].terms, state.themes) if len(themes) else {},
+        theme_names(themes, results[TERMS].terms, state.themes) if len(themes) and not themes.learned else {},
         own_labels(results[CORPUS].keys, job.own),
     )
 

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from jagged_lens.compare import rows_of, similarities
 from jagged_lens.weigh import Themes, VectorSpace
 
+_WORD_PAIRS = 40
 _NAMED = 200
 
 
@@ -24,7 +25,9 @@ class Contributions:
     euclidean. columns (int64), values (float64): the terms that make it up and how much each adds, most first; under cosine
     and hellinger the terms both have, under euclidean all terms of either. only_first, only_second (int64): columns that only
     one has, heaviest first. themes: in how many themes the rows were compared, 0: in the terms themselves; in themes the terms of the
-    first make up a cosine.
+    first make up a cosine. learned: those are not themes, but the dimensions of learned vectors. word_pairs:
+    under cosine on learned vectors, the strongest pairs of a term of the first and one of the second (columns) and what each adds;
+    over all such pairs they add up to the similarity.
     """
 
     similarity: float
@@ -35,6 +38,8 @@ class Contributions:
     only_second: NDArray[np.int64]
     measure: str
     themes: int = 0
+    learned: bool = False
+    word_pairs: tuple[tuple[int, int, float], ...] = ()
 
     def named(self, shown: Sequence[str]) -> list[tuple[str, float]]:
         """The terms that add most, a few hundred, with what each adds. shown: the terms of the space, as they are written."""
@@ -65,6 +70,7 @@ def contributions(
         values = a * b if rows.unit else (a - b) ** 2
         similarity = float(similarities(rows, np.array([0]), np.array([1]))[0])
     contributing = np.flatnonzero(both)
+    pairs = _word_pairs(a, b, used, themes) if themes is not None and themes.learned and rows.unit else ()
     order = contributing[np.argsort(-values[contributing], kind="stable")]
     only_first = np.flatnonzero(has_a & ~has_b)
     only_second = np.flatnonzero(has_b & ~has_a)
@@ -77,6 +83,8 @@ def contributions(
         used[only_second[np.argsort(-np.abs(b[only_second]), kind="stable")]],
         measure,
         len(themes) if themes is not None else 0,
+        themes is not None and themes.learned,
+        pairs,
     )
 
 
@@ -92,6 +100,23 @@ def _through_themes(
     apart = a - b
     values = apart * (v @ (apart @ v))
     return float(np.float32(1 / (1 + np.sqrt(max(float(values.sum()), 0.0))))), values
+
+
+def _word_pairs(
+    a: NDArray[np.float64], b: NDArray[np.float64], used: NDArray[np.int64], vectors: Themes
+) -> tuple[tuple[int, int, float], ...]:
+    """The strongest pairs of a term of each row: columns, and a_s b_t e_s·e_t ÷ (‖aE‖‖bE‖), largest first. used: int64, u, columns."""
+    e = vectors.terms[used].astype(np.float64)
+    lengths = float(np.linalg.norm(a @ e) * np.linalg.norm(b @ e))
+    if lengths == 0:
+        return ()
+    first, second = np.flatnonzero(a), np.flatnonzero(b)
+    values = (a[first, None] * e[first]) @ (b[second, None] * e[second]).T / lengths
+    strongest = np.argsort(-values.ravel(), kind="stable")[:_WORD_PAIRS]
+    at, other = np.unravel_index(strongest, values.shape)
+    return tuple(
+        (int(used[first[s]]), int(used[second[t]]), float(values[s, t])) for s, t in zip(at, other, strict=True)
+    )
 
 
 def _columns(space: VectorSpace, row: int) -> NDArray[np.int64]:

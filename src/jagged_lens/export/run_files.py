@@ -18,7 +18,7 @@ from jagged_lens.export.groups import write_centroids, write_cross, write_groups
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_suggestions
-from jagged_lens.export.themes import write_themes
+from jagged_lens.export.themes import write_themes, write_vectors
 from jagged_lens.export.trees import write_tree
 from jagged_lens.gather import Corpus, Label
 from jagged_lens.language import CODES, UNKNOWN
@@ -85,7 +85,9 @@ def write_run(folder: Path, results: Results, neighbours_asked: int, given: Give
     write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
     _write_groups(folder, results, keys, given.groups)
     write_csv(folder / "separation.csv", _separation(labels, terms, results[NEIGHBOURS], results[LAYOUT]))
-    if len(results[THEMES]):
+    if results[THEMES].learned:
+        write_vectors(folder / "vectors.csv", results[THEMES], keys)
+    elif len(results[THEMES]):
         write_themes(folder, results[THEMES], terms, keys, given.themes)
     if len(results[SUGGESTIONS]):
         write_suggestions(folder / "suggestions.csv", results[SUGGESTIONS], keys)
@@ -97,7 +99,10 @@ def _write_groups(folder: Path, results: Results, keys: list[str], names: Mappin
     write_groups(folder / "groups.csv", grouping, results[KEY_TERMS], quality, results[HOLDING], terms, keys, names)
     write_memberships(folder / "memberships.csv", grouping, quality, keys)
     if len(results[THEMES]):
-        columns, what = [str(theme + 1) for theme in range(len(results[THEMES]))], "theme"
+        columns, what = (
+            [str(theme + 1) for theme in range(len(results[THEMES]))],
+            "dimension" if results[THEMES].learned else "theme",
+        )
     else:
         columns, what = [guarded(term) for term in terms.terms], "term"
     write_centroids(folder / "centroids.csv", grouping, columns, what)

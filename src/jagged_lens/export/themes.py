@@ -16,6 +16,12 @@ from jagged_lens.weigh import Themes
 _ENDS = 10  # terms at either end of a theme
 
 
+def write_vectors(path: Path, vectors: Themes, keys: list[str]) -> None:
+    """Write the vectors of documents: key, then a column for each dimension."""
+    names = [str(dimension + 1) for dimension in range(len(vectors))]
+    write_csv(path, table(["key", *names], [keys, *(numbers(column) for column in vectors.documents.T)]))
+
+
 def write_themes(
     folder: Path, themes: Themes, terms: TermCounts, keys: list[str], named: Mapping[int, str] | None = None
 ) -> None:
@@ -40,7 +46,7 @@ def write_themes(
     )
     term_names = [guarded(term) for term in terms.terms]
     for name, first, own, rows in (
-        ("document_themes.csv", "key", keys, themes.documents),
+        ("document_themes.csv", "key", keys, themes.shown),
         ("term_themes.csv", "term", term_names, themes.terms),
     ):
         write_csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))

@@ -33,6 +33,7 @@ from jagged_lens.lens.to_space import (
     THEMES,
     THEMES_AHEAD,
     TOKENS,
+    WORDS,
 )
 
 __all__ = [
@@ -71,6 +72,7 @@ __all__ = [
     "THEMES_AHEAD",
     "TOKENS",
     "TREE",
+    "WORDS",
     "Job",
     "Listener",
     "Memory",

@@ -114,7 +114,7 @@ def _value(archive: Any, name: str, hint: Any) -> Any:
         sparse.check_format(full_check=True)
         return sparse
     array = archive[name]
-    if hint in (int, float, bool):
+    if hint in (int, float, bool, str):
         return hint(array)
     if typing.get_origin(hint) is tuple:
         if array.ndim != 1:
@@ -145,6 +145,9 @@ def _themes(one: Themes, n: int, m: int) -> bool:
         and _is(one.values, np.float64, k)
         and _is(one.documents, np.float32, n, k)
         and math.isfinite(one.energy)
+        and one.by in ("svd", "learned", "adding")
+        and (_is(one.amounts, np.float32, n, k) if one.by == "adding" else not one.amounts.size)
+        and 0 <= one.left <= 1
         and all(bool(np.isfinite(array).all()) for array in (one.terms, one.values, one.documents))
     )
 

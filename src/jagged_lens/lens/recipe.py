@@ -43,11 +43,18 @@ class Recipe:
     suggest: SuggestSettings = field(default_factory=SuggestSettings)
 
     def __post_init__(self) -> None:
-        if self.weigh.themes and self.compare.measure == "hellinger":
+        if self.weigh.works_on != "terms" and self.compare.measure == "hellinger":
             raise RecipeError(
-                'measure "hellinger" compares counts of terms, but [weigh] themes replaces the terms',
+                f'measure "hellinger" compares counts of terms, but [weigh] {self.weigh.works_on} replaces the terms',
                 "[compare]",
-                'Use "cosine" or "euclidean", or themes = 0.',
+                'Use "cosine" or "euclidean", or themes = 0 and vectors = "".',
+            )
+
+        if self.weigh.vectors and self.clean.tokens == "characters":
+            raise RecipeError(
+                'vectors = "learned" needs words, but [clean] tokens = "characters" makes runs of characters',
+                "[weigh]",
+                'Use other tokens, or vectors = "".',
             )
 
     def with_setting(self, step: str, key: str, value: object) -> Recipe:

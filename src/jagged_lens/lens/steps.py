@@ -30,6 +30,7 @@ from jagged_lens.lens.to_space import (
     THEMES,
     THEMES_AHEAD,
     TOKENS,
+    WORDS,
 )
 
 PARTS: tuple[Part[Any], ...] = (
@@ -39,6 +40,7 @@ PARTS: tuple[Part[Any], ...] = (
     NGRAMS,
     TERMS,
     SPACE,
+    WORDS,
     THEMES,
     SHINGLES,
     OVERVIEW,

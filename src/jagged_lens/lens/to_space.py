@@ -27,11 +27,32 @@ from jagged_lens.lens.part import Part, Work
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import portion
-from jagged_lens.terms import NgramCounts, TermCounts, count_character_runs, count_ngrams, limit_terms, read_terms
-from jagged_lens.weigh import VectorSpace, in_themes, themes, weigh
+from jagged_lens.terms import (
+    NgramCounts,
+    TermCounts,
+    count_character_runs,
+    count_ngrams,
+    index_of,
+    limit_terms,
+    read_terms,
+)
+from jagged_lens.weigh import (
+    LEAST,
+    Themes,
+    VectorSpace,
+    WordVectors,
+    adding_themes,
+    documents_by_words,
+    in_themes,
+    themes,
+    weigh,
+    word_vectors,
+)
 
 LOOKED_AT = 50
 """So many themes are computed for looking at them, whether the lens works on any or not."""
+ADDING_LOOKED_AT = 20
+"""So many, of those that add up."""
 
 
 def _state_of(name: str, folder: Path) -> tuple[str, int, int]:
@@ -170,6 +191,50 @@ def _limited(work: Work) -> TermCounts:
     return limit_terms(work[NGRAMS], work[TOKENS], settings, job.recipe.clean, listed)
 
 
+def _learning(job: Job) -> object:
+    """The settings that learning words depends on; none where nothing is learned."""
+    weigh = job.recipe.weigh
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors else ()
+
+
+def _words(work: Work) -> WordVectors:
+    """The vectors of the words, where the lens works on them; else none."""
+    weigh = work.job.recipe.weigh
+    if weigh.vectors:
+        found = word_vectors(index_of(work[TOKENS], work[LENS_ROWS], bridge=False), weigh.dimensions, work.progress)
+        if not len(found.number):
+            raise JaggedLensError(
+                f"there is too little text to learn vectors: no two words that occur {LEAST} times are near each other",
+                "Weigh",
+                "Add documents, or let the later steps work on the terms.",
+            )
+        return found
+    return WordVectors(np.zeros(0, np.int64), np.zeros((0, 0), np.float32), {}, 0)
+
+
+def _reduction(job: Job) -> object:
+    """The settings of what the later steps work on."""
+    weigh = job.recipe.weigh
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors else (weigh.themes, weigh.themes and weigh.themes_by)
+
+
+def _themes(work: Work) -> Themes:
+    """The themes or the learned vectors that the later steps work on; none where they work on the terms."""
+    if work.job.recipe.weigh.vectors:
+        return documents_by_words(work[SPACE], work[WORDS])
+    weigh = work.job.recipe.weigh
+    made = adding_themes if weigh.themes and weigh.themes_by == "adding" else themes
+    return made(work[SPACE], weigh.themes, work.progress)
+
+
+def _themes_ahead(work: Work) -> Themes:
+    """The themes to look at: those of the lens where they are enough, else more of them, or some."""
+    own, weigh = work[THEMES], work.job.recipe.weigh
+    if weigh.themes_by == "adding":
+        return own if own.adding else adding_themes(work[SPACE], ADDING_LOOKED_AT, work.progress)
+    return own if len(own) >= LOOKED_AT and own.by == "svd" else themes(work[SPACE], LOOKED_AT, work.progress)
+
+
 def nothing(job: Job) -> object:
     """No setting changes it."""
     return ()
@@ -196,22 +261,17 @@ SPACE = Part(
     "space",
     "weigh",
     (TERMS,),
-    lambda job: dataclasses.replace(job.recipe.weigh, themes=0),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, themes_by="svd", vectors="", dimensions=100),
     lambda work: weigh(work[TERMS], work.job.recipe.weigh),
 )
-THEMES = Part(
-    "themes",
-    "weigh",
-    (SPACE,),
-    lambda job: job.recipe.weigh.themes,
-    lambda work: themes(work[SPACE], work.job.recipe.weigh.themes, work.progress),
-)
+WORDS = Part("words", "weigh", (LENS_ROWS, TOKENS), _learning, _words)
+THEMES = Part("themes", "weigh", (SPACE, WORDS), _reduction, _themes)
 THEMES_AHEAD = Part(
     "themes_ahead",
     "weigh",
     (SPACE, THEMES),
-    nothing,
-    lambda work: work[THEMES] if len(work[THEMES]) >= LOOKED_AT else themes(work[SPACE], LOOKED_AT, work.progress),
+    lambda job: job.recipe.weigh.themes_by,
+    _themes_ahead,
     on_demand=True,
 )
 SHINGLES = Part("shingles", "compare", (CORPUS,), nothing, lambda work: shingles_of(work[CORPUS], work.progress))

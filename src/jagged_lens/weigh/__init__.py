@@ -1,8 +1,10 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Weigh: counts to a vector space."""
 
+from jagged_lens.weigh.adding import adding_themes
 from jagged_lens.weigh.blocks import block_means, blocks_of
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
+from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.themes import Themes, in_themes, themes
@@ -17,11 +19,15 @@ from jagged_lens.weigh.weigh import (
 )
 
 __all__ = [
+    "LEAST",
     "Themes",
     "VectorSpace",
     "WeighSettings",
+    "WordVectors",
+    "adding_themes",
     "block_means",
     "blocks_of",
+    "documents_by_words",
     "global_weights",
     "in_themes",
     "leading_eigenvectors",
@@ -34,4 +40,5 @@ __all__ = [
     "to_length",
     "upright",
     "weigh",
+    "word_vectors",
 ]

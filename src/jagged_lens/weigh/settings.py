@@ -59,7 +59,36 @@ class WeighSettings:
         low=0,
         high=2000,
         unit="themes",
+        when=("vectors", ("",)),
     )
+    themes_by: Literal["svd", "adding"] = setting(
+        "svd",
+        label="Themes by",
+        help="svd: singular value decomposition; each theme has two ends. adding: themes that add up; a document is a sum of "
+        "non-negative amounts of themes, which are easier to name.",
+        said={"svd": "singular value decomposition", "adding": "adding up"},
+        when=("vectors", ("",)),
+    )
+    vectors: Literal["", "learned"] = setting(
+        "",
+        label="Vectors",
+        help="learned: the later steps work on vectors that are learned from the company of words, so that documents in other words "
+        "come together. Replaces terms and themes.",
+        said={"": "none", "learned": "learned from the company of words"},
+    )
+    dimensions: int = setting(
+        100,
+        label="Dimensions",
+        help="Dimensions of the learned vectors; fewer if the words have fewer.",
+        low=2,
+        high=1000,
+        when=("vectors", ("learned",)),
+    )
+
+    @property
+    def works_on(self) -> str:
+        """The name of the space of the later steps: terms, themes or vectors."""
+        return "vectors" if self.vectors else "themes" if self.themes else "terms"
 
 
 SENTENCES = (
@@ -67,6 +96,7 @@ SENTENCES = (
     "Weight over all documents: {global}",
     "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
-    "Themes for the later steps: {themes}",
+    "Themes for the later steps: {themes}; made by {themes-by}",
+    "Vectors for the later steps: {vectors}[; dimensions: {dimensions}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -8,7 +8,7 @@ Deerwester et al., "Indexing by latent semantic analysis", 1990; Manning, Raghav
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,16 +31,38 @@ class Themes:
     """k themes of m terms, for n documents.
 
     terms: float32, m × k, V: columns of length 1, the entry of largest absolute value positive. values: float64, k, the singular values,
-    falling. documents: float32, n × k, X V. energy: the sum of all squared weights.
+    falling. documents: float32, n × k, X V. energy: the sum of all squared weights. by: "svd", or "learned" where the columns are those
+    of learned vectors, which are neither of length 1 nor at right angles; values are then the lengths of the columns of `documents`;
+    or "adding" for themes that add up: see `adding_themes`. amounts: float32, n × k, W of themes that add up; left: the share of the energy
+    that they leave; rounds: of their search.
     """
 
     terms: NDArray[np.float32]
     values: NDArray[np.float64]
     documents: NDArray[np.float32]
     energy: float
+    by: str = "svd"
+    amounts: NDArray[np.float32] = field(default_factory=lambda: np.zeros((0, 0), np.float32))
+    left: float = 0.0
+    rounds: int = 0
 
     def __len__(self) -> int:
         return len(self.values)
+
+    @property
+    def adding(self) -> bool:
+        """True for themes that add up, which have one end and are ordered by size."""
+        return self.by == "adding"
+
+    @property
+    def shown(self) -> NDArray[np.float32]:
+        """How much each document has of each theme, as it is shown (float32, n × k): W of themes that add up, else X V."""
+        return self.amounts if self.adding else self.documents
+
+    @property
+    def learned(self) -> bool:
+        """True if the columns are those of learned vectors, which have no names and no ends."""
+        return self.by == "learned"
 
     @property
     def shares(self) -> NDArray[np.float64]:
@@ -52,7 +74,7 @@ class Themes:
         """The theme, counted from 1, farthest below the line from the first to the last, with (j, s_j²) scaled to the unit square. 0 if
         there are fewer than three or none is below."""
         squares = self.values**2
-        if len(squares) < 3 or squares[0] <= squares[-1]:
+        if self.by != "svd" or len(squares) < 3 or squares[0] <= squares[-1]:
             return 0
         height = (squares - squares[-1]) / (squares[0] - squares[-1])
         below = 1 - np.linspace(0, 1, len(squares)) - height

@@ -23,6 +23,7 @@ from jagged_lens.lens import (
     TERMS,
     THEMES,
     TOKENS,
+    WORDS,
     Recipe,
     Results,
 )
@@ -238,7 +239,11 @@ def _weigh(recipe: Recipe) -> str:
     across = {"none": "", "plain": " × idf", "entropy": " × entropy"}.get(w.global_, f" × {w.global_} idf")
     length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
     words = f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
-    return words + (f" · {amount(w.themes, 'theme')}" if w.themes else "")
+    if w.vectors:
+        return f"{words} · learned vectors"
+    if not w.themes:
+        return words
+    return f"{words} · {amount(w.themes, 'theme')}{' that add up' if w.themes_by == 'adding' else ''}"
 
 
 def _compare(recipe: Recipe) -> str:
@@ -277,6 +282,8 @@ def _compare_words(results: Results) -> str:
 
 def _weigh_words(results: Results) -> str:
     themes = results[THEMES]
+    if themes.learned:
+        return f"vectors of {amount(len(results[WORDS].number), 'word')}"
     if len(themes):
         return f"{amount(len(themes), 'theme')} of {amount(len(results[TERMS].kept), 'term')}"
     return f"{results[SPACE].filled:.1%} non-zero"

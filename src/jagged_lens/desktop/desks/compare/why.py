@@ -40,7 +40,8 @@ class WhyCard(QFrame):
         column.addWidget(self.bar)
         self.most = _Line("Parts")
         self.only = [_Line("Only in the first"), _Line("Only in the second")]
-        for line in (self.most, *self.only):
+        self.pairs = _Line("Word pairs")
+        for line in (self.most, self.pairs, *self.only):
             column.addWidget(line)
         self.sum = muted("", 0.88)
         font = self.sum.font()
@@ -59,6 +60,13 @@ class WhyCard(QFrame):
         self.figures.setText(figures)
         self.bar.show_parts(named)
         self.most.show_words([f"{name} {part:.3f}" for name, part in named[:_NAMED]], len(parts.columns))
+        self.pairs.setVisible(bool(parts.word_pairs))
+        told = [
+            f"{shown[one]} {value:.3f}" if one == other else f"{shown[one]}–{shown[other]} {value:.3f}"
+            for one, other, value in parts.word_pairs[:_NAMED]
+        ]
+        rest = parts.total - sum(value for _, _, value in parts.word_pairs[:_NAMED])
+        self.pairs.show_words([*told, f"all others {rest:.3f}"], 0)
         for line, columns in zip(self.only, (parts.only_first, parts.only_second), strict=True):
             line.show_words([shown[int(column)] for column in columns[:_NAMED]], len(columns))
         self.sum.setText(f"{said} The parts add up to {parts.total:.4f}.")
@@ -85,11 +93,11 @@ def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
             else "Sum of √(share in the first × share in the second) over shared terms."
         )
     if parts.themes:
+        space = "learned vectors" if parts.learned else f"{parts.themes} themes"
         said = (
-            f"Sum over the terms of the first: its weight × what the {parts.themes} themes assign to the term in the "
-            "second, both scaled to length 1."
+            f"Sum over the terms of the first: its weight × what the {space} assign to the term in the second, both scaled to length 1."
             if parts.measure == "cosine"
-            else f"Sum over all terms: the difference of weights × what the {parts.themes} themes assign to that difference."
+            else f"Sum over all terms: the difference of weights × what the {space} assign to that difference."
         )
     return figures, said
 

@@ -42,7 +42,7 @@ def choices(bench: Shown) -> list[tuple[str, str]]:
     found += [(one.name, "Amounts") for one in corpus.numbers]
     found += [(DATE, "Amounts")] * bool(len(corpus.dates))
     found += [(name, "Amounts") for name in (LENGTH, TRUST, LIKE)]
-    if themes is not None:
+    if themes is not None and not themes.learned:
         found += [(f"theme {number + 1}", "Themes") for number in range(min(len(themes), _MOST_THEMES))]
     return found
 
@@ -87,7 +87,7 @@ def colouring(bench: Shown, by: str, likeness: NDArray[np.float32] | None) -> Co
         )
     themes = results.get(THEMES)
     if themes is not None and by.startswith("theme ") and int(by[6:]) <= len(themes):
-        return _shaded(themes.documents[:, int(by[6:]) - 1].astype(np.float64), lambda value: f"{value:.2f}")
+        return _shaded(themes.shown[:, int(by[6:]) - 1].astype(np.float64), lambda value: f"{value:.2f}")
     number = next(one for one in corpus.numbers if one.name == by)
     return _shaded(number.values[rows].astype(np.float64), lambda value: f"{value:,.4g}")
 

@@ -21,8 +21,10 @@ from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
 from jagged_lens.desktop.look.controls import Action, Button
 from jagged_lens.desktop.look.plain import set_tip
-from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS
-from jagged_lens.terms import collocates, contexts, written_forms
+from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS, WORDS
+from jagged_lens.terms import TermIndex, collocates, contexts, written_forms
+
+_ALIKE = 8
 
 
 class TermsDesk(Desk):
@@ -93,6 +95,7 @@ class TermsDesk(Desk):
         self.card.context_chosen.connect(self._read_context)
         self.card.documents_wanted.connect(self._pick)
         self.card.value_chosen.connect(self._pick_value)
+        self.card.same_wanted.connect(self._count_as_same)
 
     def _flat(self, text: str, tip: str, does: Callable[[], object]) -> Button:
         button = Action(text)
@@ -140,10 +143,28 @@ class TermsDesk(Desk):
         self._places.ask(
             "a term",
             lambda index: TermPicture(
-                contexts(corpus, index, term), collocates(index, term), written_forms(index, term)
+                contexts(corpus, index, term),
+                collocates(index, term),
+                written_forms(index, term),
+                self._alike(term, index),
             ),
             self.card.show_picture,
         )
+
+    def _alike(self, term: str, index: TermIndex) -> list[tuple[str, float]]:
+        """The words used most alike, in their most frequent spelling, and the cosine of their learned vectors; none without such."""
+        words = self.bench.results.get(WORDS)
+        if words is None:
+            return []
+        names = {number: word for word, number in words.words.items()} if words.place_of(term) >= 0 else {}
+        found = [(names[number], cosine) for number, cosine in words.used_alike(term, _ALIKE)]
+        return [(written_forms(index, word)[0][0], cosine) for word, cosine in found]
+
+    def _count_as_same(self, word: str) -> None:
+        """Count a word that is used alike as the term in front."""
+        term = shown_term(self.bench.results[TERMS], self._row)
+        rules = self.bench.recipe.clean.own_rules
+        self.bench.set("clean", "own-rules", [*rules, f"{word.lower()} = {term.lower()}"])
 
     def _read_context(self, row: int, start: int, end: int) -> None:
         """Read the document at the place of a context."""

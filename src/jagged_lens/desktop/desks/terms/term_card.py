@@ -4,17 +4,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QModelIndex, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QVBoxLayout
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.controls import Action, Choice
-from jagged_lens.desktop.look.plain import PlainLabel, set_tip
+from jagged_lens.desktop.look.plain import PlainLabel, plain_entry, set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.context_lines import ContextLines
 from jagged_lens.desktop.plots.label_bars import LabelBars
@@ -30,19 +31,24 @@ _ORDERS = (
 
 @dataclass(frozen=True, eq=False)
 class TermPicture:
-    """The facts about a term from the index: its contexts, its collocates, and its spellings."""
+    """The facts about a term: its contexts, its collocates, its spellings, and the words used alike with their similarity."""
 
     contexts: list[Context]
     collocates: list[Collocate]
     written: list[tuple[str, int]]
+    alike: list[tuple[str, float]] = field(default_factory=list)
 
 
 class TermCard(QFrame):
-    """A click on a context reads its document there; a click on a bar picks the documents of that value that hold the term."""
+    """A click on a context reads its document there; a click on a bar picks the documents of that value with the term.
+
+    same_wanted(word): it is to be counted as the term.
+    """
 
     context_chosen = pyqtSignal(int, int, int)
     documents_wanted = pyqtSignal()
     value_chosen = pyqtSignal(int, bool)
+    same_wanted = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -72,7 +78,15 @@ class TermCard(QFrame):
         self.collocates = muted()
         self.collocates.setWordWrap(True)
         self.collocates.setTextFormat(Qt.TextFormat.PlainText)
-        column.addWidget(self.collocates)
+        together = QHBoxLayout()
+        together.addWidget(self.collocates, 1)
+        self.same = Action("Same as…")
+        set_tip(self.same, "Count a word that is used alike as this one: an own rule of Clean; undo reverts it")
+        self.same_menu = QMenu(self.same)
+        self.same.setMenu(self.same_menu)
+        self.same.setVisible(False)
+        together.addWidget(self.same, 0, Qt.AlignmentFlag.AlignTop)
+        column.addLayout(together)
         row = QHBoxLayout()
         self.lines = ContextLines()
         self.lines.clicked.connect(self._choose)
@@ -109,11 +123,22 @@ class TermCard(QFrame):
         if picture.collocates:
             together = " · ".join(f"{one.word} {one.together:,}" for one in picture.collocates[:10])
             said.append(f"In the same sentences: {together}")
+        self.same_menu.clear()
+        self.same.setVisible(bool(picture.alike))
+        if picture.alike:
+            said.append("Used alike: " + " · ".join(f"{word} {cosine:.2f}" for word, cosine in picture.alike))
+        for word, cosine in picture.alike:
+            entry = self.same_menu.addAction(plain_entry(f"{word}   {cosine:.2f}"))
+            if entry is not None:
+                entry.triggered.connect(partial(self._count_as_same, word))
         self.collocates.setText("\n".join(said))
         set_tip(
             self.collocates,
             "\n".join(f"{one.word}: {one.together:,} sentences, G² {one.ratio:.1f}" for one in picture.collocates),
         )
+
+    def _count_as_same(self, word: str, _: bool = False) -> None:
+        self.same_wanted.emit(word)
 
     def _choose(self, index: QModelIndex) -> None:
         one = self.lines.lines.contexts[index.row()]

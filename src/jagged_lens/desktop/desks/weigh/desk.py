@@ -11,7 +11,7 @@ from jagged_lens.desktop.desks.weigh.out import Out
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.lens import SPACE
+from jagged_lens.lens import SPACE, WORDS
 
 
 class WeighDesk(Desk):
@@ -39,8 +39,12 @@ class WeighDesk(Desk):
     def refresh(self) -> None:
         space = self.bench.results[SPACE]
         n, m = space.weights.shape
+        words = self.bench.results.get(WORDS)
+        seldom = (
+            f" · {words.seldom:,} words occur too seldom for a vector" if words is not None and words.seldom else ""
+        )
         self.figures.setText(
-            f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} non-zero cells, {space.filled:.2%}"
+            f"{amount(n, 'document')} × {amount(m, 'term')} · {space.weights.nnz:,} non-zero cells, {space.filled:.2%}{seldom}"
         )
 
     def show_cell(self, row: int, column: int) -> None:

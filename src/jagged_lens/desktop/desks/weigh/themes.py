@@ -141,6 +141,8 @@ class ThemesFace(Face):
         self.table.listed.filter(words)
 
     def summary(self) -> str:
+        if self.bench.recipe.weigh.vectors:
+            return "the later steps work on learned vectors"
         kept = self.bench.recipe.weigh.themes
         return f"the later steps work on {amount(kept, 'theme')}" if kept else "the later steps work on the terms"
 
@@ -157,17 +159,27 @@ class ThemesFace(Face):
         found = self.bench.results.get(THEMES_AHEAD)
         return found if found is not None and self.bench.results.has(*self.needs, THEMES_AHEAD) else None
 
+    def _kept(self, found: Themes) -> int:
+        """The number of themes that the later steps work on."""
+        weigh = self.bench.recipe.weigh
+        return 0 if weigh.vectors else min(weigh.themes, len(found))
+
     def _draw(self) -> None:
         found = self.themes()
         if found is None or found is self._shown:
             if found is not None:
-                self.scree.show_shares(found.shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
+                self.scree.show_shares(found.shares, found.elbow, self._kept(found))
                 self.say()
             return
         self._shown = found
         shares = found.shares
-        self.scree.show_shares(shares, found.elbow, min(self.bench.recipe.weigh.themes, len(found)))
-        self.about.setText(f"the first {len(found)} account for {shares.sum():.0%} of all squared weights")
+        self.scree.show_shares(shares, found.elbow, self._kept(found))
+        self.about.setText(
+            f"{len(found)} themes that add up leave {found.left:.1%} of all squared weights · {found.rounds} rounds"
+            if found.adding
+            else f"the first {len(found)} account for {shares.sum():.0%} of all squared weights"
+        )
+        self.first.setVisible(not found.adding)
         for box in self.axes:
             box.blockSignals(True)
             box.setRange(1, max(len(found), 1))
@@ -195,17 +207,22 @@ class ThemesFace(Face):
             words = strongest(found, theme, shown, 5, low)
             return " · ".join(words) or "none"
 
+        ends = [
+            Column("Together", lambda at: f"{whole[at]:.1%}", whole, right=True),
+            Column("High end", lambda at: end(at, False), searched=True),
+            Column("Low end", lambda at: end(at, True), searched=True),
+        ]
+        if found.adding:
+            ends = [Column("Strongest terms", lambda at: end(at, False), searched=True)]
         self.table.show_rows(
             [
                 Column("Theme", lambda at: f"{at + 1}", np.arange(len(found)), right=True),
                 Column("Name", lambda at: named.get(at, ""), searched=True),
                 Column("Share", lambda at: f"{shares[at]:.2%}", shares, right=True, tip="Share of all squared weights"),
-                Column("Together", lambda at: f"{whole[at]:.1%}", whole, right=True),
-                Column("High end", lambda at: end(at, False), searched=True),
-                Column("Low end", lambda at: end(at, True), searched=True),
+                *ends,
             ],
             len(found),
-            4,
+            3 if found.adding else 4,
         )
 
     def _show_theme(self, theme: int) -> None:
@@ -214,11 +231,13 @@ class ThemesFace(Face):
             return
         self._theme = theme
         self.scree.show_current(theme)
-        self.first.setVisible(theme == 0)
+        self.first.setVisible(theme == 0 and not found.adding)
         space, corpus = self.bench.results[SPACE], self.bench.results[CORPUS]
         named = theme_names(found, space.terms.terms, self.bench.state.themes)
         self.called.setText(named.get(theme, ""))
-        self.which.setText(f"Theme {theme + 1}: terms and documents at both ends")
+        self.which.setText(
+            f"Theme {theme + 1}: {'strongest terms and documents' if found.adding else 'terms and documents at both ends'}"
+        )
 
         def ends(column: np.ndarray) -> list[int]:
             order = np.argsort(-column, kind="stable")
@@ -227,7 +246,7 @@ class ThemesFace(Face):
             low = [int(at) for at in order[::-1][:_ENDS] if column[at] < -least]
             return [*high, *low[::-1]]
 
-        terms, documents = found.terms[:, theme], found.documents[:, theme]
+        terms, documents = found.terms[:, theme], found.shown[:, theme]
         self.terms.show_things([(at, space.terms.shown[at], float(terms[at])) for at in ends(terms)])
         self.documents.show_things(
             [(at, corpus.titles[int(space.terms.rows[at])], float(documents[at])) for at in ends(documents)]
@@ -291,7 +310,7 @@ class ThemesFace(Face):
         elif bench.pick.rows:
             at = bench.documents.place_of(bench.pick.one)
             if at >= 0:
-                values, name = found.documents[at], bench.results[CORPUS].titles[bench.pick.one]
+                values, name = found.shown[at], bench.results[CORPUS].titles[bench.pick.one]
         if values is None:
             self.loader.setText("Pick a document or a term to see its loadings on the themes.")
             self.loadings.show_things([])
@@ -315,7 +334,7 @@ class ThemesFace(Face):
         across, up = (box.value() - 1 for box in self.axes)
         results = self.bench.results
         n = len(results[SPACE].empty)
-        places = np.column_stack((found.documents[:, across], found.documents[:, up])).astype(np.float32)
+        places = np.column_stack((found.shown[:, across], found.shown[:, up])).astype(np.float32)
         places[results[SPACE].empty] = np.nan
         category, categories = by_group(self.bench, n)
         self.canvas.show_names = False
