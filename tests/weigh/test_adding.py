@@ -12,8 +12,20 @@ from compare.test_compare import random_counts, space_of
 from conftest import Silent
 from jagged_lens.compare import CompareSettings, find_pairs, shingles_of
 from jagged_lens.demo import demo_recipe
+from jagged_lens.errors import RecipeError
 from jagged_lens.explain import contributions
-from jagged_lens.lens import CORPUS, SPACE, THEMES, THEMES_AHEAD, Job, Recent, compute, read_recipe, with_needs
+from jagged_lens.lens import (
+    CORPUS,
+    GROUPING,
+    SPACE,
+    THEMES,
+    THEMES_AHEAD,
+    Job,
+    Recent,
+    compute,
+    read_recipe,
+    with_needs,
+)
 from jagged_lens.parallel import set_threads, threads
 from jagged_lens.weigh import Themes, adding_themes, in_themes, themes
 
@@ -107,3 +119,22 @@ def test_later_steps_work_on_them_and_a_pair_is_told_in_terms() -> None:
     first, second = place[int(pairs.first[0])], place[int(pairs.second[0])]
     parts = contributions(space, "cosine", first, second, found)
     assert parts.values.sum() == pytest.approx(float(pairs.similarity[0]), abs=1e-5)
+
+
+def test_groups_are_the_strongest_theme() -> None:
+    path = demo_recipe()
+    recipe = read_recipe(path).with_settings("weigh", {"themes": 10, "themes-by": "adding"})
+    recipe = recipe.with_setting("group", "by", "theme")
+    results = compute(Job(recipe, path.parent), Recent(), Silent(), lambda: with_needs([THEMES, GROUPING]))
+    found, grouping = results[THEMES], results[GROUPING]
+    strongest = found.amounts.argmax(axis=1)
+    for group in range(len(grouping)):
+        assert len(np.unique(strongest[grouping.group == group])) == 1
+    assert len(grouping) == 10
+    assert (np.diff(grouping.sizes) <= 0).all()
+    assert set(np.flatnonzero(grouping.group < 0)) == set(np.flatnonzero(found.amounts.max(axis=1) <= 0))
+
+
+def test_groups_by_theme_need_themes_that_add_up() -> None:
+    with pytest.raises(RecipeError, match="needs themes that add up"):
+        read_recipe(demo_recipe()).with_setting("group", "by", "theme")

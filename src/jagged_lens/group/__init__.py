@@ -13,7 +13,7 @@ from jagged_lens.group.ridge import Ridge, ridge_of
 from jagged_lens.group.settings import SWEEP, GroupSettings, fitting_number
 from jagged_lens.group.sweep import Sweep, sweep_of
 from jagged_lens.group.tree import Tree, cut, tree_of
-from jagged_lens.group.ways import by_label, from_tree, k_means, split
+from jagged_lens.group.ways import by_label, by_theme, from_tree, k_means, split
 
 __all__ = [
     "BREAKS",
@@ -31,6 +31,7 @@ __all__ = [
     "Tree",
     "adjusted_rand",
     "by_label",
+    "by_theme",
     "counted_together",
     "cross_table",
     "cut",

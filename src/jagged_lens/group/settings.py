@@ -19,12 +19,13 @@ _NUMBERED = ("by", ("k-means", "tree"))
 class GroupSettings:
     """The settings for grouping documents."""
 
-    by: Literal["k-means", "tree", "label"] = setting(
+    by: Literal["k-means", "tree", "label", "theme"] = setting(
         "k-means",
         label="By",
         help="k-means: on the cosine; rows and centroids have length 1. tree: the two nearest groups are joined, again and "
-        "again. label: the values of a label are the groups.",
-        said={"k-means": "k-means", "tree": "a tree", "label": "a label"},
+        "again. label: the values of a label are the groups. theme: each document is in the group of its strongest theme; needs themes "
+        "that add up.",
+        said={"k-means": "k-means", "tree": "a tree", "label": "a label", "theme": "the strongest theme"},
     )
     groups: int = setting(
         0,

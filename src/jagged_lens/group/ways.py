@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The three ways of grouping: k-means, a tree that is cut, the values of a label."""
+"""The ways of grouping: k-means, a tree that is cut, the values of a label, the strongest theme."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from jagged_lens.group.kmeans import best_of_starts
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.group.tree import Tree, cut
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.weigh import Themes, VectorSpace
 
 MOST_VALUES = 1_000
 """A label with more values is no way of grouping."""
@@ -24,8 +24,7 @@ Ids = NDArray[np.uint64] | None
 
 
 def k_means(space: VectorSpace, settings: GroupSettings, progress: Progress = unheard, ids: Ids = None) -> Grouping:
-    """Group the rows by k-means, from several starts. There are never more groups than non-empty rows. There are never more groups than
-    rows that are not empty."""
+    """Group the rows by k-means, from several starts. There are never more groups than non-empty rows."""
     rows = filled_rows(space, ids)
     number = settings.number(len(rows))
     return grouping_of(rows, *best_of_starts(rows.x, number, settings.starts, settings.seed, rows.ids, progress))
@@ -49,6 +48,19 @@ def by_label(space: VectorSpace, label: Label, ids: Ids = None) -> Grouping:
             "Choose one with fewer values.",
         )
     return grouping_of(rows, own - (len(there) - len(names)), len(names), names)
+
+
+def by_theme(space: VectorSpace, themes: Themes, ids: Ids = None) -> Grouping:
+    """The strongest theme of each document as its group, from themes that add up; ties go to the larger theme.
+
+    A document without any amount of a theme is in no group. Groups are numbered by falling size.
+    """
+    rows = filled_rows(space, ids)
+    amounts = themes.shown[rows.at]
+    own = np.where(amounts.max(axis=1, initial=0) > 0, amounts.argmax(axis=1), -1)
+    there, codes = np.unique(own, return_inverse=True)
+    absent = int((there < 0).any())
+    return grouping_of(rows, codes - absent, len(there) - absent)
 
 
 def split(

@@ -50,6 +50,12 @@ class Recipe:
                 'Use "cosine" or "euclidean", or themes = 0 and vectors = "".',
             )
 
+        if self.group.by == "theme" and not (self.weigh.works_on == "themes" and self.weigh.themes_by == "adding"):
+            raise RecipeError(
+                'by = "theme" needs themes that add up',
+                "[group]",
+                'Set themes and themes-by = "adding" in [weigh], or choose another way.',
+            )
         if self.weigh.vectors and self.clean.tokens == "characters":
             raise RecipeError(
                 'vectors = "learned" needs words, but [clean] tokens = "characters" makes runs of characters',

@@ -14,6 +14,7 @@ from jagged_lens.group import (
     Sweep,
     Tree,
     by_label,
+    by_theme,
     cross_table,
     filled_rows,
     from_tree,
@@ -35,6 +36,8 @@ def _grouped_by(job: Job) -> object:
     g = job.recipe.group
     if g.by == "label":
         return g.by, g.label, tuple(own for own in job.own if own[0] == g.label)
+    if g.by == "theme":
+        return g.by
     number = (g.by, g.groups if not g.group_size else 0, g.group_size)
     return number if g.by == "tree" else (*number, g.starts, g.seed)
 
@@ -43,6 +46,8 @@ def _grouping(work: Work) -> Grouping:
     settings, space = work.job.recipe.group, vectors(work)
     if settings.by == "label":
         return by_label(space, label_named(work[CORPUS], settings.label, work.job.own, "[group] label"), _ids(work))
+    if settings.by == "theme":
+        return by_theme(space, work[THEMES], _ids(work))
     if settings.by == "tree":
         return from_tree(space, work[TREE], settings, _ids(work))
     return k_means(space, settings, work.progress, _ids(work))
@@ -64,7 +69,7 @@ def _by_tree(job: Job) -> bool:
 def _tried(job: Job) -> tuple[object, ...]:
     """The settings by which parts of the documents are grouped anew."""
     g = job.recipe.group
-    return (g.by, g.linkage, g.seed) if g.by == "tree" else (g.by != "label", g.starts, g.seed)
+    return (g.by, g.linkage, g.seed) if g.by == "tree" else (g.by == "k-means", g.starts, g.seed)
 
 
 def _holding(work: Work) -> Holding:

@@ -258,6 +258,8 @@ def _group(recipe: Recipe) -> str:
     g = recipe.group
     if g.by == "label":
         return f"by the label {g.label}" if g.label else "by a label"
+    if g.by == "theme":
+        return "by the strongest theme"
     number = (
         f"{g.group_size:,} per group" if g.group_size else f"{g.groups}" if g.groups else "from the number of documents"
     )

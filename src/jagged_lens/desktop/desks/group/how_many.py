@@ -174,6 +174,6 @@ class HowManyFace(Face):
         if not groups:
             return
         settings = self.bench.recipe.group
-        by = settings.by if settings.by != "label" else "k-means"
+        by = settings.by if settings.by == "tree" else "k-means"
         changed = self.bench.recipe.with_settings("group", {"by": by, "groups": groups, "group-size": 0})
         self.bench.change(self.bench.state.with_recipe(changed), f"{groups} groups")
