@@ -9,11 +9,12 @@ import numpy as np
 import pytest
 
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.desks.group.groups import GroupsFace
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import NEIGHBOURS, TERMS, THEMES, THEMES_AHEAD, WORDS
+from jagged_lens.lens import GROUPING, NEIGHBOURS, TERMS, THEMES, THEMES_AHEAD, WORDS
 
 Settle = Callable[[MainWindow], None]
 
@@ -104,3 +105,25 @@ def test_themes_that_add_up_are_listed_by_size_with_what_they_leave(window: Main
     settle(window)
     assert window.spine.steps["weigh"].settings.endswith("10 themes that add up")
     assert len(window.bench.results[THEMES]) == 10
+
+
+def test_groups_by_theme_are_not_said_to_be_measured(window: MainWindow, settle: Settle) -> None:
+    bench = window.bench
+    for step, settings in (("weigh", {"themes": 10, "themes-by": "adding"}), ("group", {"by": "theme"})):
+        recipe = bench.recipe.with_settings(step, settings)
+        bench.change(bench.state.with_recipe(recipe), "settings")
+    window.show_step("group")
+    settle(window)
+    assert window.spine.steps["group"].settings == "by the strongest theme"
+    face = window.desk.face(GroupsFace)  # type: ignore[attr-defined]
+    assert len(bench.results[GROUPING]) == 10
+    assert face.one.holding.text() == ""
+    assert "theme" in face.one.strongest.text()
+
+
+def test_groups_on_learned_vectors_name_no_dimensions(learned: MainWindow, settle: Settle) -> None:
+    learned.show_step("group")
+    settle(learned)
+    face = learned.desk.face(GroupsFace)  # type: ignore[attr-defined]
+    assert face.one.strongest.text() == ""
+    assert face.one.telling.texts

@@ -27,7 +27,7 @@ from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.share_bar import ShareBar
 from jagged_lens.desktop.plots.telling_bars import TellingBars
 from jagged_lens.group import BREAKS, Holding, letter
-from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, SPACE, TERMS
+from jagged_lens.lens import CORPUS, GROUPING, KEY_TERMS, QUALITY, SPACE, TERMS, THEMES
 from jagged_lens.project import GroupName, Shown
 
 _TERMS = 8
@@ -232,15 +232,18 @@ class OneGroup(QScrollArea):
     def show_holding(self, holding: Holding | None) -> None:
         """Say how the group holds, as far as that is known."""
         settings = self._bench.recipe.group
-        by_label = settings.by == "label"
+        fixed = settings.by in ("label", "theme")  # what is not searched for cannot come back
         told = holding_said(holding, self.group)
-        self.holding.setText(told or ("measuring…" if settings.holding and not by_label else ""))
+        self.holding.setText(told or ("measuring…" if settings.holding and not fixed else ""))
         breaks = told and holding is not None and holding.groups[self.group] < BREAKS
         theme.tone(self.holding, "madder" if breaks else "muted")
         self.holding.setVisible(bool(self.holding.text()))
-        self.measure.setVisible(not settings.holding and not by_label)
+        self.measure.setVisible(not settings.holding and not fixed)
 
     def _centroid_words(self, group: int) -> str:
+        themes = self._bench.results.get(THEMES)
+        if themes is not None and themes.learned:
+            return ""  # dimensions have no names
         terms, centroid = self._bench.results[TERMS], self._bench.results[GROUPING].centroids[[group]]
         order = np.argsort(-np.abs(centroid.data), kind="stable")[:_STRONGEST]
         if centroid.shape[1] == len(terms.kept):
