@@ -51,11 +51,7 @@ def agreeing(found: TwoLenses, label: str = "") -> str:
         groups = f"{words} (adjusted Rand {same:.2f}; random orders reach {found.by_chance:.2f})"
     moved = len(found.moved)
     fit = "fit well" if found.apart < 0.3 else "fit in part" if found.apart < 0.75 else "hardly fit"
-    apart = (
-        f" After alignment the maps {fit} ({found.apart:.0%} of their spread is left)."
-        if found.apart == found.apart
-        else ""
-    )
+    apart = f" The maps {fit} (misfit after alignment: {found.apart:.0%})." if found.apart == found.apart else ""
     return (
         f"{amount(n, 'document')} in both: {groups}. On average {found.mean_kept:.0%} of the 12 nearest are kept; "
         f"{'no document loses any' if not moved else f'{moved:,} documents lose some'}; {int(found.elsewhere.sum()):,} "
