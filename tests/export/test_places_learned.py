@@ -3,7 +3,6 @@
 
 from __future__ import annotations
 
-import csv
 import json
 from pathlib import Path
 
@@ -11,15 +10,11 @@ import numpy as np
 import pytest
 from click.testing import CliRunner
 
+from export.test_places import rows
 from jagged_lens.cli.commands import main
 from jagged_lens.demo import demo_recipe
 
 HERE = demo_recipe().parent
-
-
-def rows(path: Path) -> list[dict[str, str]]:
-    with path.open(encoding="utf-8", newline="") as file:
-        return list(csv.DictReader(file))
 
 
 @pytest.fixture(scope="module")

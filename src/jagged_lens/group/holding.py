@@ -63,7 +63,7 @@ def holding_of(
     them.
     """
     g = len(grouping)
-    if settings.by in ("label", "theme") or not g:
+    if not settings.searched or not g:
         return Holding.none(g)
     rows = filled_rows(space, ids)
     own = grouping.group[rows.at]

@@ -89,6 +89,11 @@ class GroupSettings:
         1, label="Seed", help="Seed of the random starts. The same seed gives the same groups.", low=0, high=2**31 - 1
     )
 
+    @property
+    def searched(self) -> bool:
+        """True if groups are searched for, so that their number is a choice and they may come back or not."""
+        return self.by in ("k-means", "tree")
+
     @model_validator(mode="after")
     def _fits(self) -> GroupSettings:
         if self.sweep and not (len(self.sweep) == 2 and SWEEP[0] <= self.sweep[0] <= self.sweep[1] <= SWEEP[1]):

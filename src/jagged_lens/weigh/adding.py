@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.parallel import blocks, over_blocks, steady_blas
+from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, portion, unheard
+from jagged_lens.weigh.singular import product
 from jagged_lens.weigh.themes import Themes, themes
 from jagged_lens.weigh.weigh import VectorSpace
 
@@ -26,7 +27,6 @@ ENOUGH = 1e-5
 """The search ends when a round lowers the loss by less than this share of it."""
 _SEED = 1
 _NOISE = 0.01  # of the mean of what is there
-_ROWS_AT_ONCE = 8_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +47,6 @@ def adding_themes(space: VectorSpace, most: int, progress: Progress = unheard) -
     """
     x = space.weights
     wide = csr_array((np.maximum(x.data.astype(np.float64), 0), x.indices, x.indptr), shape=x.shape)
-    energy = float((x.data.astype(np.float64) ** 2).sum())
     start = themes(space, most, portion(progress, 0, 0.3))
     if not len(start):
         return start
@@ -55,12 +54,12 @@ def adding_themes(space: VectorSpace, most: int, progress: Progress = unheard) -
     sizes = np.linalg.norm(found.w, axis=0)
     order = np.argsort(-sizes, kind="stable")
     w, h = found.w[:, order], found.h[order]
-    documents = _product(wide, np.ascontiguousarray(h.T))
+    documents = product(wide, h.T)
     return Themes(
         h.T.astype(np.float32),
         sizes[order],
         documents.astype(np.float32),
-        energy,
+        start.energy,
         "adding",
         w.astype(np.float32),
         found.left,
@@ -76,13 +75,14 @@ def factors(x: csr_array, start: Themes, progress: Progress = unheard) -> Factor
         w, h = _start(start)
         before, rounds = np.inf, 0
         for rounds in range(1, ROUNDS + 1):
-            _better(h, _product(across, w).T, w.T @ w)
-            _better(w.T, _product(x, np.ascontiguousarray(h.T)).T, h @ h.T)
+            _better(h, product(across, w).T, w.T @ w)
+            along = product(x, h.T)
+            _better(w.T, along.T, h @ h.T)
             lengths = np.linalg.norm(h, axis=1)
             lengths[lengths == 0] = 1
             h /= lengths[:, None]
             w *= lengths
-            loss = _loss(total, w, h, _product(x, np.ascontiguousarray(h.T)))
+            loss = _loss(total, w, h, along / lengths)
             progress(min(rounds / ROUNDS, 1.0))
             if before - loss <= ENOUGH * max(loss, 1e-12 * total):
                 break
@@ -98,7 +98,7 @@ def _loss(total: float, w: NDArray[np.float64], h: NDArray[np.float64], across: 
 def _better(rows: NDArray[np.float64], target: NDArray[np.float64], gram: NDArray[np.float64]) -> None:
     """Give each of k rows in turn its best non-negative value with the others fixed, in place.
 
-    rows, target: float64, k × u; gram: float64, k × k. Of the least squares ‖T − Gᵀ…‖ each row has a closed form.
+    rows: float64, k × u. gram: float64, k × k, G Gᵀ of the fixed factor G; target: float64, k × u, its products with X.
     """
     for at in range(len(rows)):
         if gram[at, at] <= 0:
@@ -125,10 +125,3 @@ def _start(start: Themes) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         empty = factor == 0
         factor[empty] = _NOISE * factor.mean() * noise.random(int(empty.sum()))
     return w, h
-
-
-def _product(matrix: csr_array, columns: NDArray[np.float64]) -> NDArray[np.float64]:
-    """A sparse matrix times a few columns, block by block."""
-    return np.concatenate(
-        list(over_blocks(lambda block: matrix[block] @ columns, blocks(matrix.shape[0], _ROWS_AT_ONCE)))
-    )

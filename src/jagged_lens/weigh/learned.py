@@ -15,10 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 
-from jagged_lens.parallel import blocks, over_blocks, steady_blas
+from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, portion, unheard
 from jagged_lens.terms import TermIndex
-from jagged_lens.weigh.krylov import right_vectors, upright
+from jagged_lens.weigh.krylov import upright
+from jagged_lens.weigh.singular import product, singular_vectors
 from jagged_lens.weigh.themes import Themes
 from jagged_lens.weigh.weigh import VectorSpace, row_sums
 
@@ -27,10 +28,7 @@ WINDOW = 5
 LEAST = 5
 """The fewest occurrences of a word that gets a vector: of rarer ones the contexts say too little."""
 _POWER = 0.75
-_SEED = 1
-_ACCURACY = 0.01
 _ROWS_AT_ONCE = 8_000
-_NEAREST_AT_ONCE = 4_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,20 +74,9 @@ def word_vectors(index: TermIndex, dimensions: int, progress: Progress = unheard
     wanted = min(dimensions, *information.shape)
     if wanted == 0 or not information.nnz:
         return WordVectors(number[:0], np.zeros((0, 0), np.float32), index.words, seldom + len(number))
-    across = information.T.tocsr()
     with steady_blas():
-        vectors, squares, _ = right_vectors(
-            lambda some: _product(information, some),
-            lambda some: _product(across, some),
-            information.shape,
-            wanted,
-            _SEED,
-            portion(progress, 0.2, 1.0),
-            _ACCURACY,
-        )
-        real = squares > 1e-10 * squares[0]
-        vectors = upright(vectors[:, real] / np.linalg.norm(vectors[:, real], axis=0))
-        own = _product(information, vectors) / np.sqrt(np.sqrt(squares[real]))
+        vectors, squares = singular_vectors(information, wanted, portion(progress, 0.2, 1.0))
+        own = product(information, vectors) / np.sqrt(np.sqrt(squares))
     return WordVectors(number, own.astype(np.float32), index.words, seldom)
 
 
@@ -109,7 +96,7 @@ def documents_by_words(space: VectorSpace, found: WordVectors) -> Themes:
             map_[column] = found.vectors[places].astype(np.float64).sum(axis=0) / len(term.split(" "))
     with steady_blas():
         wide = csr_array((x.data.astype(np.float64), x.indices, x.indptr), shape=x.shape)
-        documents = _product(wide, map_)
+        documents = product(wide, map_)
         sums = row_sums(x, np.abs(x.data.astype(np.float64)))
         means = documents / np.where(sums > 0, sums, 1)[:, None]
         common = _first_direction(means)
@@ -157,10 +144,3 @@ def _information(counts: csr_array) -> csr_array:
     found = csr_array((np.maximum(data, 0), counts.indices, counts.indptr), shape=counts.shape)
     found.eliminate_zeros()
     return found
-
-
-def _product(matrix: csr_array, columns: NDArray[np.float64]) -> NDArray[np.float64]:
-    """A sparse matrix times a few columns, block by block."""
-    columns = np.ascontiguousarray(columns)
-    parts = list(over_blocks(lambda block: matrix[block] @ columns, blocks(matrix.shape[0], _ROWS_AT_ONCE)))
-    return np.concatenate(parts) if parts else np.zeros((0, columns.shape[1]))

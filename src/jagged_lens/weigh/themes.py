@@ -14,16 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
-from jagged_lens.parallel import blocks, over_blocks, steady_blas
+from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh.krylov import right_vectors, upright
+from jagged_lens.weigh.singular import product, singular_vectors
 from jagged_lens.weigh.weigh import VectorSpace, row_sums
 
-_SEED = 1
-_ACCURACY = 0.01  # a share of each squared singular value; what that does to their sum is far less
-_ROUNDING = 1e-10
 _NOTHING = 1e-5  # of its length: a document of which no more lies in the themes lies in none
-_ROWS_AT_ONCE = 8_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,20 +86,9 @@ def themes(space: VectorSpace, most: int, progress: Progress = unheard) -> Theme
     if most == 0 or energy == 0:
         return Themes(np.zeros((m, 0), np.float32), np.zeros(0), np.zeros((n, 0), np.float32), energy)
     wide = csr_array((x.data.astype(np.float64), x.indices, x.indptr), shape=x.shape)
-    across = wide.T.tocsr()
-
-    def times(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
-        return _product(wide, vectors)
-
-    def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
-        return _product(across, vectors)
-
     with steady_blas():
-        vectors, squares, _ = right_vectors(times, back, (n, m), most, _SEED, progress, _ACCURACY)
-        real = squares > _ROUNDING * squares[0]
-        squares = squares[real]
-        vectors = upright(vectors[:, real] / np.linalg.norm(vectors[:, real], axis=0))
-        documents = times(vectors)
+        vectors, squares = singular_vectors(wide, most, progress)
+        documents = product(wide, vectors)
     return Themes(vectors.astype(np.float32), np.sqrt(squares), documents.astype(np.float32), energy)
 
 
@@ -120,10 +105,3 @@ def in_themes(space: VectorSpace, found: Themes) -> VectorSpace:
     empty = space.empty | (inside <= _NOTHING * lengths)
     rows = csr_array(np.where(empty[:, None], np.float32(0), found.documents))
     return dataclasses.replace(space, weights=rows, empty=empty)
-
-
-def _product(matrix: csr_array, vectors: NDArray[np.float64]) -> NDArray[np.float64]:
-    """A sparse matrix times a few columns, block by block."""
-    columns = np.ascontiguousarray(vectors)
-    parts = over_blocks(lambda block: matrix[block] @ columns, blocks(matrix.shape[0], _ROWS_AT_ONCE))
-    return np.concatenate(list(parts))

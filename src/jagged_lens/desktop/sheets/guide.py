@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
@@ -36,6 +37,7 @@ def page_text(name: str) -> str:
     return ""
 
 
+@cache
 def glossary() -> dict[str, str]:
     """The words of the glossary and their definitions, in the order of the guide."""
     _, _, page = page_text("guide").partition("# Glossary")

@@ -57,7 +57,7 @@ class GroupDesk(Desk):
         none = f" · {amount(out, 'document')} in no group" if out else ""
         silhouette = f" · silhouette {quality.mean:.3f}" if quality.mean == quality.mean else ""
         settings = self.bench.recipe.group
-        wanted = settings.number(int((grouping.group >= 0).sum())) if settings.by in ("k-means", "tree") else 0
+        wanted = settings.number(int((grouping.group >= 0).sum())) if settings.searched else 0
         fewer = f" · {wanted} requested" if wanted > len(grouping) else ""
         self.figures.setText(
             f"{amount(len(grouping), 'group')} · cohesion {grouping.quality:.3f}{silhouette}{none}{fewer}"

@@ -232,13 +232,12 @@ class OneGroup(QScrollArea):
     def show_holding(self, holding: Holding | None) -> None:
         """Say how the group holds, as far as that is known."""
         settings = self._bench.recipe.group
-        fixed = settings.by in ("label", "theme")  # what is not searched for cannot come back
         told = holding_said(holding, self.group)
-        self.holding.setText(told or ("measuring…" if settings.holding and not fixed else ""))
+        self.holding.setText(told or ("measuring…" if settings.holding and settings.searched else ""))
         breaks = told and holding is not None and holding.groups[self.group] < BREAKS
         theme.tone(self.holding, "madder" if breaks else "muted")
         self.holding.setVisible(bool(self.holding.text()))
-        self.measure.setVisible(not settings.holding and not fixed)
+        self.measure.setVisible(not settings.holding and settings.searched)
 
     def _centroid_words(self, group: int) -> str:
         themes = self._bench.results.get(THEMES)

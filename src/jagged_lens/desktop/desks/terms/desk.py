@@ -23,6 +23,7 @@ from jagged_lens.desktop.look.controls import Action, Button
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS, WORDS
 from jagged_lens.terms import TermIndex, collocates, contexts, written_forms
+from jagged_lens.weigh import WordVectors
 
 _ALIKE = 8
 
@@ -140,25 +141,17 @@ class TermsDesk(Desk):
         if self.bench.results.recipe.clean.tokens == "characters":
             self.card.show_picture(TermPicture([], [], []))
             return
+        words = self.bench.results.get(WORDS)
         self._places.ask(
             "a term",
             lambda index: TermPicture(
                 contexts(corpus, index, term),
                 collocates(index, term),
                 written_forms(index, term),
-                self._alike(term, index),
+                _alike(words, term, index),
             ),
             self.card.show_picture,
         )
-
-    def _alike(self, term: str, index: TermIndex) -> list[tuple[str, float]]:
-        """The words used most alike, in their most frequent spelling, and the cosine of their learned vectors; none without such."""
-        words = self.bench.results.get(WORDS)
-        if words is None:
-            return []
-        names = {number: word for word, number in words.words.items()} if words.place_of(term) >= 0 else {}
-        found = [(names[number], cosine) for number, cosine in words.used_alike(term, _ALIKE)]
-        return [(written_forms(index, word)[0][0], cosine) for word, cosine in found]
 
     def _count_as_same(self, word: str) -> None:
         """Count a word that is used alike as the term in front."""
@@ -196,3 +189,9 @@ class TermsDesk(Desk):
         self.limits.rank_terms()
         self.lists.show_state()
         self.vocabulary.prepare()
+
+
+def _alike(words: WordVectors | None, term: str, index: TermIndex) -> list[tuple[str, float]]:
+    """The words used most alike, in their most frequent spelling, and the cosine of their learned vectors; none without such."""
+    found = words.used_alike(term, _ALIKE) if words is not None else []
+    return [(written_forms(index, index.tokens.words[number])[0][0], cosine) for number, cosine in found]
