@@ -256,6 +256,8 @@ def test_labels_that_lie_together_are_told_and_strangers_picked(
     legend.choice.activated.emit(legend.choice.currentIndex())
     settle(window)
     assert legend.strangers.text().endswith("without a neighbour of the same value")
+    right = legend.pick_strangers.mapTo(window, legend.pick_strangers.rect().topRight()).x()
+    assert right < window.width()  # nothing is cut at the edge of the side
     legend.pick_strangers.click()
     season = next(label for label in results["corpus"].labels if label.name == "season")
     lonely_ones = window.bench.pick.rows
