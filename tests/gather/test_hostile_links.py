@@ -15,7 +15,8 @@ import pytest
 
 from jagged_lens.errors import SourceError, Stopped
 from jagged_lens.gather import Means, Source, read_source
-from jagged_lens.gather.links import is_public, without_fragment
+from jagged_lens.gather.links import without_fragment
+from jagged_lens.network import is_public
 
 _PLAIN = "HTTP/1.1 200 OK\r\nContent-Type: text/html\r\nConnection: close\r\n"
 

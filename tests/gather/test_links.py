@@ -11,7 +11,8 @@ import pytest
 from jagged_lens.demo.page_server import page_server
 from jagged_lens.errors import SourceError, Stopped
 from jagged_lens.gather import Corpus, Means, Page, Source, preview, read_source
-from jagged_lens.gather.links import AGENT, addresses_in, is_public
+from jagged_lens.gather.links import AGENT, addresses_in
+from jagged_lens.network import is_public
 
 
 class Kept:

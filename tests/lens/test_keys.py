@@ -68,7 +68,9 @@ def others(section: str, name: str, value: Any) -> Iterator[Any]:
         yield not value
     elif isinstance(value, str):
         yield from (one for one in choices if one != value)
-        if not choices:
+        if name == "vectors" and value != "learned":
+            yield "learned"
+        elif not choices:
             yield f"{value} other"
     elif isinstance(value, (int, float)):
         yield from (value + 1, value * 7 + 30)

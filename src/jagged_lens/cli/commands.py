@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The commands: jagged-lens [open | demo | run | place | info]."""
+"""The commands: jagged-lens [open | demo | run | place | info | demo-pages | demo-vectors]."""
 
 from __future__ import annotations
 
@@ -15,9 +15,11 @@ from types import FrameType
 import click
 
 from jagged_lens import __version__
-from jagged_lens.cli import running
+from jagged_lens.cli import running, sending
 from jagged_lens.cli.running import one_line, shown
+from jagged_lens.cli.sending import KEY
 from jagged_lens.demo import demo_recipe
+from jagged_lens.demo.vector_server import FAULTS, Manner
 from jagged_lens.errors import JaggedLensError, Stopped, short_of_memory
 from jagged_lens.lens import (
     SECTIONS,
@@ -34,6 +36,12 @@ from jagged_lens.worker import Worker
 
 WRONG = 2
 STOPPED = 130
+_SEND = click.option(
+    "--send",
+    "sending_texts",
+    is_flag=True,
+    help=f"Send texts that have no vectors to the service that [weigh] vectors names. Its key comes from {KEY} or the keyring.",
+)
 
 
 @click.group(invoke_without_command=True)
@@ -68,14 +76,15 @@ def demo(in_process: bool, pictures: Path | None) -> None:
 @click.option("--out", required=True, type=click.Path(path_type=Path), help="Folder for the files; created if needed.")
 @click.option("--threads", type=click.IntRange(1, 256), help="Number of threads. The result does not depend on it.")
 @click.option("--lens", help="For a project: name of the lens to run; by default the one that was in front.")
-def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
+@_SEND
+def run(recipe: Path, out: Path, threads: int | None, lens: str | None, sending_texts: bool) -> None:
     """Do the whole job that RECIPE describes, without a window, and leave its tables in the folder --out.
 
     In place of a recipe a project (.jagged) can be given: its documents are those that were taken in.
     """
     if threads:
         set_threads(threads)
-    _without_window(out, lambda: running.run(recipe, out, lens))
+    _without_window(out, lambda: running.run(recipe, out, lens, sending_texts))
 
 
 @main.command()
@@ -84,7 +93,8 @@ def run(recipe: Path, out: Path, threads: int | None, lens: str | None) -> None:
 @click.option("--out", required=True, type=click.Path(path_type=Path), help="Folder for the files; created if needed.")
 @click.option("--threads", type=click.IntRange(1, 256), help="Number of threads. The result does not depend on it.")
 @click.option("--lens", help="For a project: name of the lens to use; by default the one that was in front.")
-def place(recipe: Path, new: Path, out: Path, threads: int | None, lens: str | None) -> None:
+@_SEND
+def place(recipe: Path, new: Path, out: Path, threads: int | None, lens: str | None, sending_texts: bool) -> None:
     """See the documents of NEW through the lens of RECIPE as it is, and leave what was found in the folder --out.
 
     NEW is a table, a text file, a folder, or a recipe (.toml) whose sources are read. A table is read as that of RECIPE is, where it has the
@@ -92,7 +102,7 @@ def place(recipe: Path, new: Path, out: Path, threads: int | None, lens: str | N
     """
     if threads:
         set_threads(threads)
-    _without_window(out, lambda: running.place(recipe, new, out, lens))
+    _without_window(out, lambda: running.place(recipe, new, out, lens, sending_texts))
 
 
 def _without_window(out: Path, work: Callable[[], None]) -> None:
@@ -153,6 +163,32 @@ def demo_pages(port: int) -> None:
     click.echo("Allow private networks for a source with these addresses. Ctrl+C ends the server.")
     try:
         serve_until_stopped(port, click.echo)
+    except OSError as error:
+        click.echo(f"jagged-lens: port {port} cannot be used ({error.strerror})", err=True)
+        sys.exit(1)
+
+
+@main.command("demo-vectors")
+@click.option("--port", type=click.IntRange(0, 65535), default=8650, show_default=True, help="0 takes any free port.")
+@click.option("--fault", type=click.Choice(FAULTS), help="Go wrong in this way.")
+@click.option("--times", default=-1, help="Go wrong in so many answers, then no more. By default in all.")
+@click.option("--key", default="", help="Key that the service wants.")
+@click.option("--longest", type=click.IntRange(0), default=0, help="Most characters of a text. 0: any.")
+@click.option("--seconds", type=click.FloatRange(0), default=0.0, help="Time that each answer takes.")
+@click.option("--wait", default="", help="Said in Retry-After with the fault “often”.")
+def demo_vectors(port: int, fault: str | None, times: int, key: str, longest: int, seconds: float, wait: str) -> None:
+    """Give out vectors on this machine alone, to try a service of vectors on, and say its address.
+
+    The vectors are those of the demo: the mean of the vectors that its words learned.
+    """
+    from jagged_lens.demo.vector_server import vectors_until_stopped
+
+    signal.signal(signal.SIGINT, signal.default_int_handler)
+    click.echo("Enter this address in Weigh under Vectors. Ctrl+C ends the service.")
+    manner = Manner(fault or "", times, key, longest=longest, seconds=seconds, wait=wait)
+    try:
+        vectors, dimensions = sending.demo_vectors(running.Bar(False, 3))
+        vectors_until_stopped(port, vectors, dimensions, manner, click.echo)
     except OSError as error:
         click.echo(f"jagged-lens: port {port} cannot be used ({error.strerror})", err=True)
         sys.exit(1)

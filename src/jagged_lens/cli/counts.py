@@ -9,6 +9,7 @@ from jagged_lens.compare import Kind
 from jagged_lens.lens import (
     CORPUS,
     CROSS,
+    GIVEN,
     GROUPING,
     LAYOUT,
     LENS_ROWS,
@@ -52,9 +53,10 @@ def counts(results: Results) -> dict[str, dict[str, Any]]:
         "weigh": {
             "entries": int(space.weights.nnz),
             "empty_documents": int(space.empty.sum()),
-            "themes": 0 if themes.learned else len(themes),
-            "share": 0.0 if themes.learned else float(themes.shares.sum()),
-            "dimensions": len(themes) if themes.learned else 0,
+            "themes": len(themes) if themes.named else 0,
+            "share": float(themes.shares.sum()) if themes.named else 0.0,
+            "dimensions": len(themes) if themes.of_vectors else 0,
+            "without_vector": results[GIVEN].lacking if themes.given else 0,
             "words": len(results[WORDS].number),
             "seldom": results[WORDS].seldom,
         },

@@ -19,6 +19,7 @@ from tqdm import tqdm
 
 from jagged_lens import __version__
 from jagged_lens.cli.counts import counts, counts_of_placed
+from jagged_lens.cli.sending import send_texts, with_answers
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
 from jagged_lens.export import Given, write_decisions, write_json, write_placed, write_run
 from jagged_lens.gather import Corpus, own_labels
@@ -58,6 +59,8 @@ _PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
 """The parts that the files of a run need: an error in a label to learn is reported before the map is laid out."""
 
 _PLACED = with_needs([PLACED])
+_SENT = with_needs([CORPUS, LENS_ROWS])
+_SENT_TO_PLACE = with_needs([CORPUS, LENS_ROWS, ARRIVALS])
 
 
 def _job(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
@@ -75,10 +78,14 @@ def _job(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
     return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state
 
 
-def run(recipe_path: Path, out: Path, lens: str | None) -> None:
-    """Compute a whole lens and leave its files in a folder."""
+def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -> None:
+    """Compute a whole lens and leave its files in a folder. sending: send texts that have no vectors to the service of the recipe."""
     job, state = _job(recipe_path, lens)
-    results, seconds = _computed(job, out, _PARTS)
+    job = with_answers(job, out)
+    memory = Recent()
+    if sending:
+        _send(job, _texts_of(_computed(job, out, _SENT, memory)[0]))
+    results, seconds = _computed(job, out, _PARTS, memory)
     with _files_of(out) as half:
         write_run(half, results, job.recipe.compare.neighbours, _given(job, state, results))
         if state is not None and state.decisions:
@@ -90,23 +97,47 @@ def run(recipe_path: Path, out: Path, lens: str | None) -> None:
     _say_notes(results[CORPUS])
 
 
-def place(recipe_path: Path, new: Path, out: Path, lens: str | None) -> None:
-    """See new documents through a lens and leave what was found in a folder."""
+def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bool = False) -> None:
+    """See new documents through a lens and leave what was found in a folder. sending: send texts, theirs and those of the lens, to the
+    service of the recipe."""
     job, _ = _job(recipe_path, lens)
-    job = dataclasses.replace(job, placing=new_sources(new, job.recipe.gather.sources))
-    results, seconds = _computed(job, out, _PLACED)
+    job = with_answers(dataclasses.replace(job, placing=new_sources(new, job.recipe.gather.sources)), out)
+    memory = Recent()
+    if sending:
+        there, _ = _computed(job, out, _SENT_TO_PLACE, memory)
+        _send(job, [*_texts_of(there), *there[ARRIVALS].texts])
+    results, seconds = _computed(job, out, _PLACED, memory)
     with _files_of(out) as half:
         write_placed(half / "placed.csv", results)
         _write_json(half, job, seconds, counts_of_placed(results))
     _say_notes(results[ARRIVALS])
 
 
-def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...]) -> tuple[Results, dict[str, float]]:
+def _texts_of(results: Results) -> list[str]:
+    """The texts of the documents in the lens."""
+    rows = results[LENS_ROWS]
+    return list(results[CORPUS].texts.take(rows))
+
+
+def _send(job: Job, texts: list[str]) -> None:
+    bar = tqdm(total=1.0, disable=not sys.stderr.isatty(), bar_format="Sending   {bar} {elapsed}", leave=False)
+
+    def progress(share: float) -> None:
+        bar.n = share
+        bar.refresh()
+
+    try:
+        send_texts(job, texts, progress, lambda words: click.echo(f"jagged-lens: {words}", err=True))
+    finally:
+        bar.close()
+
+
+def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...], memory: Recent) -> tuple[Results, dict[str, float]]:
     """The results of some parts, and the seconds that each step took."""
     out.mkdir(parents=True, exist_ok=True)
-    listener = _Bar(sys.stderr.isatty(), len(parts))
+    listener = Bar(sys.stderr.isatty(), len(parts))
     job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {one_line(error)}", err=True))
-    results = compute(job, Recent(), listener, lambda: parts)
+    results = compute(job, memory, listener, lambda: parts)
     listener.close()
     return results, listener.seconds
 
@@ -167,7 +198,7 @@ def _given(job: Job, state: ProjectState | None, results: Results) -> Given:
     themes = results[THEMES]
     return Given(
         {group: (one.name, one.note) for group, one in found.of.items()},
-        theme_names(themes, results[TERMS].terms, state.themes) if len(themes) and not themes.learned else {},
+        theme_names(themes, results[TERMS].terms, state.themes) if themes.named else {},
         own_labels(results[CORPUS].keys, job.own),
     )
 
@@ -211,7 +242,7 @@ def _move(half: Path, out: Path) -> None:
         signal.pthread_sigmask(signal.SIG_SETMASK, before)
 
 
-class _Bar:
+class Bar:
     """The listener of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
 
     def __init__(self, seen: bool, parts: int) -> None:

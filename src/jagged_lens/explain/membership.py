@@ -19,7 +19,7 @@ _NAMED = 200
 class Membership:
     """The evidence for one group and against another. closeness, other_closeness: cosines of the row to both centroids. lead: the first
     minus the second. columns (int64), values (float64): the terms of the document and their contributions to the lead, largest first.
-    They add up to it."""
+    They add up to it, unless the rows were grouped by vectors that were given: then they are those of the terms alone."""
 
     group: int
     other: int
@@ -27,6 +27,7 @@ class Membership:
     other_closeness: float
     columns: NDArray[np.int64]
     values: NDArray[np.float64]
+    given: bool = False
 
     @property
     def lead(self) -> float:
@@ -49,6 +50,8 @@ def membership(
     start, end = space.weights.indptr[row], space.weights.indptr[row + 1]
     columns = space.weights.indices[start:end].astype(np.int64)
     x = space.weights.data[start:end].astype(np.float64)
+    if themes is not None and themes.given:
+        return _of_vector(space, grouping, row, group, other, themes)
     centroids = grouping.centroids[[group, other]].toarray().astype(np.float64)
     if themes is not None and len(themes):
         v = themes.terms[columns].astype(np.float64)
@@ -61,3 +64,23 @@ def membership(
     values = unit * (across[0] - across[1])
     order = np.argsort(-values, kind="stable")
     return Membership(group, other, float(unit @ across[0]), float(unit @ across[1]), columns[order], values[order])
+
+
+def _of_vector(space: VectorSpace, grouping: Grouping, row: int, group: int, other: int, themes: Themes) -> Membership:
+    """The lead by a vector that was given; beside it x̂_t (c_g,t - c_h,t) with the centroids of both groups in the terms."""
+    vector = themes.documents[row].astype(np.float64)
+    centroids = grouping.centroids[[group, other]].toarray().astype(np.float64)
+    closeness = centroids @ (vector / max(float(np.linalg.norm(vector)), np.finfo(np.float64).tiny))
+    own = slice(int(space.weights.indptr[row]), int(space.weights.indptr[row + 1]))
+    columns, x = space.weights.indices[own].astype(np.int64), space.weights.data[own].astype(np.float64)
+    means = []
+    for one in (group, other):
+        rows = space.weights[np.flatnonzero(grouping.group == one)].astype(np.float64)
+        lengths = np.sqrt(np.asarray(rows.multiply(rows).sum(axis=1)).ravel())
+        weights = 1 / np.where(lengths > 0, lengths, 1) / max(rows.shape[0], 1)
+        means.append(np.asarray(rows.T @ weights).ravel()[columns])
+    length = float(np.linalg.norm(x))
+    values = (x / length if length > 0 else x) * (means[0] - means[1])
+    order = np.argsort(-values, kind="stable")
+    near, far = map(float, closeness)
+    return Membership(group, other, near, far, columns[order], values[order], True)

@@ -27,7 +27,8 @@ class Contributions:
     one has, heaviest first. themes: in how many themes the rows were compared, 0: in the terms themselves; in themes the terms of the
     first make up a cosine. learned: those are not themes, but the dimensions of learned vectors. word_pairs:
     under cosine on learned vectors, the strongest pairs of a term of the first and one of the second (columns) and what each adds;
-    over all such pairs they add up to the similarity.
+    over all such pairs they add up to the similarity. given: the rows were compared by vectors from outside, which have no parts; the values
+    are then those of the terms alone, and `total` their sum, which is not the similarity.
     """
 
     similarity: float
@@ -39,6 +40,7 @@ class Contributions:
     measure: str
     themes: int = 0
     learned: bool = False
+    given: bool = False
     word_pairs: tuple[tuple[int, int, float], ...] = ()
 
     def named(self, shown: Sequence[str]) -> list[tuple[str, float]]:
@@ -63,7 +65,11 @@ def contributions(
     a, b = rows.matrix.toarray()
     has_a, has_b = a != 0, b != 0
     both = has_a & has_b if rows.unit else has_a | has_b
-    if themes is not None and len(themes):
+    given = themes is not None and themes.given
+    if themes is not None and given:
+        values = a * b if rows.unit else (a - b) ** 2
+        similarity = _of_vectors(themes.documents[first], themes.documents[second], rows.unit)
+    elif themes is not None and len(themes):
         similarity, values = _through_themes(a, b, themes.terms[used].astype(np.float64), rows.unit)
         both = has_a if rows.unit else has_a | has_b
     else:
@@ -84,8 +90,18 @@ def contributions(
         measure,
         len(themes) if themes is not None else 0,
         themes is not None and themes.learned,
+        given,
         pairs,
     )
+
+
+def _of_vectors(first: NDArray[np.float32], second: NDArray[np.float32], unit: bool) -> float:
+    """The similarity of two vectors: their cosine, or 1 ÷ (1 + their distance)."""
+    a, b = first.astype(np.float64), second.astype(np.float64)
+    if unit:
+        lengths = float(np.linalg.norm(a) * np.linalg.norm(b))
+        return float(np.float32(a @ b / lengths)) if lengths > 0 else 0.0
+    return float(np.float32(1 / (1 + np.linalg.norm(a - b))))
 
 
 def _through_themes(

@@ -85,7 +85,7 @@ def write_run(folder: Path, results: Results, neighbours_asked: int, given: Give
     write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
     _write_groups(folder, results, keys, given.groups)
     write_csv(folder / "separation.csv", _separation(labels, terms, results[NEIGHBOURS], results[LAYOUT]))
-    if results[THEMES].learned:
+    if results[THEMES].of_vectors:
         write_vectors(folder / "vectors.csv", results[THEMES], keys)
     elif len(results[THEMES]):
         write_themes(folder, results[THEMES], terms, keys, given.themes)
@@ -101,7 +101,7 @@ def _write_groups(folder: Path, results: Results, keys: list[str], names: Mappin
     if len(results[THEMES]):
         columns, what = (
             [str(theme + 1) for theme in range(len(results[THEMES]))],
-            "dimension" if results[THEMES].learned else "theme",
+            "dimension" if results[THEMES].of_vectors else "theme",
         )
     else:
         columns, what = [guarded(term) for term in terms.terms], "term"

@@ -10,19 +10,15 @@ from __future__ import annotations
 
 import contextlib
 import datetime
-import ipaddress
 import re
-import socket
 import tempfile
 import threading
-import time
 import zlib
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from email.message import Message
 from pathlib import Path
-from typing import Any
 from urllib.parse import urljoin, urlsplit, urlunsplit
 
 import httpcore
@@ -36,13 +32,13 @@ from jagged_lens.gather.encoding import claimed
 from jagged_lens.gather.pages import PageStore
 from jagged_lens.gather.readers import Options, Piece
 from jagged_lens.gather.source import Source
+from jagged_lens.network import Limits, Refused, Transport
 from jagged_lens.progress import Progress
 
 AGENT = f"JaggedLens/{__version__} (a text analyst's desktop; fetches only pages that its user listed)"
 MOST_REDIRECTS = 5
 MOST_LINKS = 20_000
 _ROBOTS_BYTES = 500_000
-_LOOK = 0.25  # seconds after which a waiting request looks whether it is still wanted
 _ENDINGS = {
     "text/html": ".html",
     "application/xhtml+xml": ".html",
@@ -68,10 +64,6 @@ class Fetched:
 
     page: Page
     content: bytes
-
-
-class Refused(Exception):  # noqa: N818 - a reason in words
-    """A page that is not fetched, or does not come as it should; the message is the reason."""
 
 
 def addresses_in(text: str) -> list[str]:
@@ -163,12 +155,12 @@ class _Fetcher:
 
     def __init__(self, source: Source, over: threading.Event) -> None:
         self._source = source
-        self._limits = _Limits(over)
+        self._limits = Limits(over)
         self._robots: dict[str, Protego | str] = {}
         self._lock = threading.Lock()
         self._hosts: dict[str, threading.Lock] = {}
         self._client = httpx.Client(
-            transport=_Transport(source.private, source.at_a_time, self._limits),
+            transport=Transport(source.private, source.at_a_time, self._limits),
             headers={
                 "User-Agent": AGENT,
                 "Accept": "text/html, text/plain, application/pdf;q=0.9, */*;q=0.5",
@@ -279,145 +271,6 @@ class _Fetcher:
                     break
                 return Protego.parse(self._content(response, _ROBOTS_BYTES).decode("utf-8", "replace"))
         return Protego.parse("")
-
-
-class _Limits:
-    """Until when the request of this thread may go on, and whether any may."""
-
-    def __init__(self, over: threading.Event) -> None:
-        self.over = over
-        self._of = threading.local()
-
-    def begin(self, seconds: float) -> None:
-        self._of.deadline = time.monotonic() + seconds
-
-    def left(self) -> float:
-        return float(self._of.deadline - time.monotonic())
-
-
-class _Timed(httpcore.NetworkStream):
-    """A connection on which no answer takes longer than the request may: a server that sends a byte now and then would
-    otherwise be waited for without an end."""
-
-    def __init__(self, stream: httpcore.NetworkStream, limits: _Limits) -> None:
-        self._stream = stream
-        self._limits = limits
-
-    def read(self, max_bytes: int, timeout: float | None = None) -> bytes:
-        while True:
-            left = self._limits.left()
-            if left <= 0 or self._limits.over.is_set():
-                raise httpcore.ReadTimeout("the time limit was reached")
-            try:
-                return self._stream.read(max_bytes, min(left, _LOOK))
-            except httpcore.ReadTimeout:
-                continue
-
-    def write(self, buffer: bytes, timeout: float | None = None) -> None:
-        self._stream.write(buffer, max(self._limits.left(), 0.01))
-
-    def close(self) -> None:
-        self._stream.close()
-
-    def start_tls(
-        self, ssl_context: Any, server_hostname: str | None = None, timeout: float | None = None
-    ) -> httpcore.NetworkStream:
-        left = max(self._limits.left(), 0.01)
-        return _Timed(self._stream.start_tls(ssl_context, server_hostname, left), self._limits)
-
-    def get_extra_info(self, info: str) -> Any:
-        return self._stream.get_extra_info(info)
-
-
-class _Transport(httpx.BaseTransport):
-    """HTTP over connections that are checked where they are made."""
-
-    def __init__(self, private: bool, connections: int, limits: _Limits) -> None:
-        self._pool = httpcore.ConnectionPool(
-            ssl_context=httpx.create_ssl_context(trust_env=False),
-            max_connections=connections,
-            network_backend=_CheckedNetwork(private, limits),
-        )
-
-    def handle_request(self, request: httpx.Request) -> httpx.Response:
-        url = httpcore.URL(
-            scheme=request.url.raw_scheme, host=request.url.raw_host, port=request.url.port, target=request.url.raw_path
-        )
-        asked = httpcore.Request(
-            method=request.method,
-            url=url,
-            headers=request.headers.raw,
-            content=request.stream,
-            extensions=request.extensions,
-        )
-        answer = self._pool.handle_request(asked)
-        return httpx.Response(
-            answer.status, headers=answer.headers, stream=_Stream(answer.stream), extensions=answer.extensions
-        )
-
-    def close(self) -> None:
-        self._pool.close()
-
-
-class _Stream(httpx.SyncByteStream):
-    def __init__(self, stream: Any) -> None:
-        self._stream = stream
-
-    def __iter__(self) -> Iterator[bytes]:
-        yield from self._stream
-
-    def close(self) -> None:
-        if hasattr(self._stream, "close"):
-            self._stream.close()
-
-
-class _CheckedNetwork(httpcore.SyncBackend):
-    """Looks a name up itself, and connects to an address only if that is one of the public network, or allowed."""
-
-    def __init__(self, private: bool, limits: _Limits) -> None:
-        self._private = private
-        self._limits = limits
-
-    def connect_tcp(
-        self,
-        host: str,
-        port: int,
-        timeout: float | None = None,
-        local_address: str | None = None,
-        socket_options: Iterable[Any] | None = None,
-    ) -> httpcore.NetworkStream:
-        try:
-            found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-        except (socket.gaierror, UnicodeError) as error:
-            raise Refused("there is no such host") from error
-        addresses = list(dict.fromkeys(str(entry[4][0]) for entry in found))
-        if not self._private and not all(is_public(address) for address in addresses):
-            raise Refused("it is in a private network; if that is intended, allow it in the source")
-        for address in addresses[:-1]:
-            with contextlib.suppress(httpcore.ConnectError, httpcore.ConnectTimeout):
-                return self._to(address, port, timeout, local_address, socket_options)
-        return self._to(addresses[-1], port, timeout, local_address, socket_options)
-
-    def _to(
-        self, address: str, port: int, timeout: float | None, local_address: str | None, socket_options: Any
-    ) -> httpcore.NetworkStream:
-        seconds = min(timeout or self._limits.left(), max(self._limits.left(), 0.01))
-        return _Timed(super().connect_tcp(address, port, seconds, local_address, socket_options), self._limits)
-
-
-def is_public(address: str) -> bool:
-    """True if an IP address belongs to the public network; what is embedded in an IPv6 address counts too."""
-    ip = ipaddress.ip_address(address.partition("%")[0])
-    if isinstance(ip, ipaddress.IPv6Address):
-        inner = ip.ipv4_mapped or ip.sixtofour or (ip.teredo or (None, None))[1]
-        if inner is not None:
-            return inner.is_global
-        if ip in ipaddress.ip_network("64:ff9b::/96"):
-            return ipaddress.IPv4Address(int(ip) & 0xFFFFFFFF).is_global
-    site_local = (
-        isinstance(ip, ipaddress.IPv6Address) and ip.is_site_local
-    )  # fec0::/10, given up by RFC 3879 but still used
-    return ip.is_global and not ip.is_multicast and not site_local
 
 
 def _check_scheme(address: str) -> None:

@@ -2,6 +2,7 @@
 """The lens: a recipe, the graph of its parts, and the chain that computes them, with its memory of results."""
 
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
+from jagged_lens.lens.given import given_for
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
@@ -24,6 +25,7 @@ from jagged_lens.lens.to_map import (
 from jagged_lens.lens.to_places import ARRIVALS, PLACED, SUGGESTIONS
 from jagged_lens.lens.to_space import (
     CORPUS,
+    GIVEN,
     LENS_ROWS,
     NGRAMS,
     OVERVIEW,
@@ -43,6 +45,7 @@ __all__ = [
     "CROSS",
     "DISTRIBUTION",
     "FAMILIES",
+    "GIVEN",
     "GROUPING",
     "HOLDING",
     "KEY_TERMS",
@@ -85,6 +88,7 @@ __all__ = [
     "Store",
     "Work",
     "compute",
+    "given_for",
     "keys_of",
     "name_of",
     "noticed",

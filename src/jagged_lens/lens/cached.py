@@ -141,11 +141,11 @@ def _neighbours(one: Neighbours, n: int, m: int) -> bool:
 def _themes(one: Themes, n: int, m: int) -> bool:
     k = len(one.values)
     return (
-        _is(one.terms, np.float32, m, k)
+        _is(one.terms, np.float32, m, 0 if one.given else k)
         and _is(one.values, np.float64, k)
         and _is(one.documents, np.float32, n, k)
         and math.isfinite(one.energy)
-        and one.by in ("svd", "learned", "adding")
+        and one.by in ("svd", "learned", "adding", "file", "service")
         and (_is(one.amounts, np.float32, n, k) if one.by == "adding" else not one.amounts.size)
         and 0 <= one.left <= 1
         and all(bool(np.isfinite(array).all()) for array in (one.terms, one.values, one.documents))

@@ -56,7 +56,7 @@ class Recipe:
                 "[group]",
                 'Set themes and themes-by = "adding" in [weigh], or choose another way.',
             )
-        if self.weigh.vectors and self.clean.tokens == "characters":
+        if self.weigh.vectors_from == "learned" and self.clean.tokens == "characters":
             raise RecipeError(
                 'vectors = "learned" needs words, but [clean] tokens = "characters" makes runs of characters',
                 "[weigh]",

@@ -21,6 +21,7 @@ from jagged_lens.lens.to_map import (
 from jagged_lens.lens.to_places import ARRIVALS, PLACED, SUGGESTIONS
 from jagged_lens.lens.to_space import (
     CORPUS,
+    GIVEN,
     LENS_ROWS,
     NGRAMS,
     OVERVIEW,
@@ -41,6 +42,7 @@ PARTS: tuple[Part[Any], ...] = (
     TERMS,
     SPACE,
     WORDS,
+    GIVEN,
     THEMES,
     SHINGLES,
     OVERVIEW,

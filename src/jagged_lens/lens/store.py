@@ -10,16 +10,26 @@ from typing import Protocol
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import Corpus, PageStore, Source, files_of, plain_source
 from jagged_lens.named_file import file_state, path_of
+from jagged_lens.vectors import Answers, KeyedVectors
 
 
-class Store(PageStore, Protocol):
-    """Documents of sources by the stamp of what was read."""
+class Store(PageStore, Answers, Protocol):
+    """Documents of sources by the stamp of what was read, and what was computed of them."""
 
     def documents(self, stamp: str) -> Corpus | None:
         """The documents that were kept under a stamp; None where they are not there."""
 
     def keep_documents(self, stamp: str, source: Source, corpus: Corpus) -> None:
         """Keep the documents that were read of a source under their stamp."""
+
+    def vectors(self, name: str) -> tuple[str, KeyedVectors] | None:
+        """The vectors that were kept of a file, by its name, and the stamp of the file when it was read."""
+
+    def keep_vectors(self, name: str, stamp: str, found: KeyedVectors) -> None:
+        """Keep the vectors of a file under its name."""
+
+    def state_of_answers(self, model: str) -> tuple[str, int]:
+        """The version of a model, and the number of its answers: another pair, other answers."""
 
     def result(self, key: str) -> bytes | None:
         """A cached result, packed, under its key."""

@@ -3,9 +3,12 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from jagged_lens.clean import Known
 from jagged_lens.compare import copy_families
 from jagged_lens.gather import Corpus, Means, label_named, read_sources
+from jagged_lens.lens.given import given_for, given_state
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.lens.to_groups import GROUPING
@@ -43,7 +46,14 @@ def _placed(work: Work) -> Placed:
         recipe.compare.measure,
         Known.of(work[TOKENS]),
     )
-    return placed(work[ARRIVALS], lens, recipe.clean, recipe.terms, recipe.weigh, work.job.folder, work.progress)
+    vectors = None
+    if work[THEMES].given:
+        new = work[ARRIVALS]
+        found = given_for(work.job, list(new.keys), list(new.texts)).vectors
+        vectors = found if found.shape[1] == len(work[THEMES]) else np.zeros((len(new), len(work[THEMES])), np.float32)
+    return placed(
+        work[ARRIVALS], lens, recipe.clean, recipe.terms, recipe.weigh, work.job.folder, work.progress, vectors
+    )
 
 
 def _learned_from(job: Job) -> object:
@@ -64,7 +74,7 @@ PLACED = Part(
     "placed",
     "place",
     (CORPUS, TOKENS, SPACE, THEMES, GROUPING, LAYOUT, ARRIVALS),
-    lambda job: job.recipe.compare.measure,
+    lambda job: (job.recipe.compare.measure, given_state(job)),
     _placed,
     on_demand=True,
 )

@@ -22,6 +22,7 @@ from jagged_lens.gather import (
     read_source,
     rows_to_keep,
 )
+from jagged_lens.lens.given import given, given_state
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.named_file import file_state, path_of
@@ -42,6 +43,7 @@ from jagged_lens.weigh import (
     VectorSpace,
     WordVectors,
     adding_themes,
+    by_given_vectors,
     documents_by_words,
     in_themes,
     themes,
@@ -194,13 +196,13 @@ def _limited(work: Work) -> TermCounts:
 def _learning(job: Job) -> object:
     """The settings that learning words depends on; none where nothing is learned."""
     weigh = job.recipe.weigh
-    return (weigh.vectors, weigh.dimensions) if weigh.vectors else ()
+    return (weigh.vectors, weigh.dimensions) if weigh.vectors_from == "learned" else ()
 
 
 def _words(work: Work) -> WordVectors:
     """The vectors of the words, where the lens works on them; else none."""
     weigh = work.job.recipe.weigh
-    if weigh.vectors:
+    if weigh.vectors_from == "learned":
         found = word_vectors(index_of(work[TOKENS], work[LENS_ROWS], bridge=False), weigh.dimensions, work.progress)
         if not len(found.number):
             raise JaggedLensError(
@@ -215,14 +217,18 @@ def _words(work: Work) -> WordVectors:
 def _reduction(job: Job) -> object:
     """The settings of what the later steps work on."""
     weigh = job.recipe.weigh
-    return (weigh.vectors, weigh.dimensions) if weigh.vectors else (weigh.themes, weigh.themes and weigh.themes_by)
+    if weigh.vectors:
+        return weigh.vectors_from, weigh.dimensions if weigh.vectors_from == "learned" else 0
+    return weigh.themes, weigh.themes and weigh.themes_by
 
 
 def _themes(work: Work) -> Themes:
-    """The themes or the learned vectors that the later steps work on; none where they work on the terms."""
-    if work.job.recipe.weigh.vectors:
-        return documents_by_words(work[SPACE], work[WORDS])
+    """The themes or the vectors that the later steps work on; none where they work on the terms."""
     weigh = work.job.recipe.weigh
+    if weigh.vectors_from == "learned":
+        return documents_by_words(work[SPACE], work[WORDS])
+    if weigh.vectors:
+        return by_given_vectors(work[SPACE], work[GIVEN], weigh.vectors_from)
     made = adding_themes if weigh.themes and weigh.themes_by == "adding" else themes
     return made(work[SPACE], weigh.themes, work.progress)
 
@@ -261,11 +267,12 @@ SPACE = Part(
     "space",
     "weigh",
     (TERMS,),
-    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, themes_by="svd", vectors="", dimensions=100),
+    lambda job: dataclasses.replace(job.recipe.weigh, themes=0, themes_by="svd", vectors="", dimensions=100, model=""),
     lambda work: weigh(work[TERMS], work.job.recipe.weigh),
 )
 WORDS = Part("words", "weigh", (LENS_ROWS, TOKENS), _learning, _words)
-THEMES = Part("themes", "weigh", (SPACE, WORDS), _reduction, _themes)
+GIVEN = Part("given", "weigh", (CORPUS, LENS_ROWS), given_state, lambda work: given(work, CORPUS, LENS_ROWS))
+THEMES = Part("themes", "weigh", (SPACE, WORDS, GIVEN), _reduction, _themes)
 THEMES_AHEAD = Part(
     "themes_ahead",
     "weigh",

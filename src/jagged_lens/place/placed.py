@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -107,13 +108,17 @@ def placed(
     weighing: WeighSettings,
     folder: Path,
     progress: Progress = unheard,
+    vectors: NDArray[np.float32] | None = None,
 ) -> Placed:
     """New documents seen through the lens: its vocabulary, document frequencies, themes, centroids and map stay as they are.
 
-    The place of a document is the mean of those of its ten nearest, weighted by their similarity.
+    The place of a document is the mean of those of its ten nearest, weighted by their similarity. vectors: float32, d × k, of the new
+    documents, where the lens works on vectors that were given.
     """
     space, n, d = lens.space, len(lens.texts), len(new)
     found = through(new, space, cleaning, limits, weighing, folder, lens.known, portion(progress, 0, 0.3))
+    if vectors is not None:
+        found = dataclasses.replace(found, vectors=vectors)
     both = in_themes(with_rows(space, found), with_rows_in_themes(lens.themes, found))
     own = np.arange(n, n + d)
     nearest = nearest_between(both, lens.measure, NEAR, own, np.arange(n), portion(progress, 0.3, 0.7))

@@ -310,14 +310,15 @@ def _answers(model: Model, rows: Rows) -> tuple[NDArray[np.int64], NDArray[np.in
 
 
 def suggested_for(
-    found: Suggestions, weights: csr_array, themes: Themes
+    found: Suggestions, weights: csr_array | NDArray[np.float32], themes: Themes
 ) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The likeliest value of each of d further texts, and its probability, by what was learned from the documents of the lens.
 
-    weights: float32 CSR, d × m, of the texts in the lens. The result: int64, d, -1 for a text without a weight; float64, d.
+    weights: float32 CSR, d × m, of the texts in the lens; float32, d × k, where it works on vectors that were given. The result: int64, d,
+    -1 for a text without a weight; float64, d.
     """
     rows: Rows = weights.astype(np.float64)
-    if len(themes):
+    if len(themes) and not themes.given:
         rows = np.asarray(rows @ themes.terms.astype(np.float64))
     squares = rows.multiply(rows) if isinstance(rows, csr_array) else rows * rows
     length = np.sqrt(np.asarray(squares.sum(axis=1), np.float64)).ravel()
@@ -329,8 +330,10 @@ def suggested_for(
 
 def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The terms for each value: columns (int64, v × most) and coefficients above the mean of all values (float64, v × most), largest
-    first."""
+    first. None where the lens works on vectors that were given."""
     weights = found.weights.astype(np.float64)
+    if themes.given:
+        return np.zeros((len(found.values), 0), np.int64), np.zeros((len(found.values), 0))
     if len(themes):
         weights = themes.terms.astype(np.float64) @ weights
     beyond = (weights - weights.mean(axis=1, keepdims=True)).T
@@ -341,18 +344,20 @@ def terms_for(found: Suggestions, themes: Themes, most: int = 200) -> tuple[NDAr
 @dataclass(frozen=True, eq=False)
 class Evidence:
     """The evidence in one document for a value and against another. columns (int64), values (float64): its terms, and their contributions
-    to the lead of the score, largest first. intercept: the contribution of the values' own frequency. All add up to the lead."""
+    to the lead of the score, largest first. intercept: the contribution of the values' own frequency. vector: that of a vector that was
+    given, which no term explains. All add up to the lead."""
 
     value: int
     other: int
     columns: NDArray[np.int64]
     values: NDArray[np.float64]
     intercept: float
+    vector: float = 0.0
 
     @property
     def lead(self) -> float:
         """By how much the score of the value is ahead: ln of how many times as likely it is."""
-        return float(self.values.sum()) + self.intercept
+        return float(self.values.sum()) + self.intercept + self.vector
 
 
 def evidence(found: Suggestions, space: VectorSpace, themes: Themes, row: int, value: int, other: int) -> Evidence:
@@ -360,6 +365,12 @@ def evidence(found: Suggestions, space: VectorSpace, themes: Themes, row: int, v
     own = slice(int(space.weights.indptr[row]), int(space.weights.indptr[row + 1]))
     columns, x = space.weights.indices[own].astype(np.int64), space.weights.data[own].astype(np.float64)
     apart = (found.weights[:, value] - found.weights[:, other]).astype(np.float64)
+    lead = float(found.intercepts[value] - found.intercepts[other])
+    if themes.given:
+        own_vector = themes.documents[row].astype(np.float64)
+        size = float(np.linalg.norm(own_vector))
+        nothing = np.zeros(0, np.int64)
+        return Evidence(value, other, nothing, np.zeros(0), lead, float(own_vector @ apart) / size if size else 0.0)
     if len(themes):
         v = themes.terms[columns].astype(np.float64)
         each, length = v @ apart, float(np.linalg.norm(x @ v))
@@ -367,5 +378,4 @@ def evidence(found: Suggestions, space: VectorSpace, themes: Themes, row: int, v
         each, length = apart[columns], float(np.linalg.norm(x))
     values = x * each / length if length > 0 else np.zeros(len(x))
     order = np.argsort(-values, kind="stable")
-    lead = float(found.intercepts[value] - found.intercepts[other])
     return Evidence(value, other, columns[order], values[order], lead)

@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -26,6 +26,7 @@ class Through:
 
     tokens: of the texts. counts: int32 CSR, d × m; weights: float32 CSR, d × m. words: int64, d, how many of its words Clean keeps; unknown:
     int64, d, how many of those are in no term of the lens. strange: bool, of each word of the tokens whether it is in no term.
+    vectors: float32, d × k, of the texts, where the lens works on vectors that were given; 0 for one that has none.
     """
 
     tokens: Tokens
@@ -34,6 +35,7 @@ class Through:
     words: NDArray[np.int64]
     unknown: NDArray[np.int64]
     strange: NDArray[np.bool_]
+    vectors: NDArray[np.float32] = field(default_factory=lambda: np.zeros((0, 0), np.float32))
 
     @property
     def unknown_share(self) -> NDArray[np.float64]:
@@ -112,5 +114,7 @@ def with_rows_in_themes(themes: Themes, found: Through) -> Themes:
     """The themes with the d texts behind the documents."""
     if not len(themes):
         return themes
+    if themes.given:
+        return dataclasses.replace(themes, documents=np.concatenate((themes.documents, found.vectors)))
     new = np.asarray(found.weights @ themes.terms, np.float32)
     return dataclasses.replace(themes, documents=np.concatenate((themes.documents, new)))

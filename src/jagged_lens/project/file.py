@@ -14,16 +14,19 @@ import math
 import os
 import sqlite3
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from jagged_lens import __version__
 from jagged_lens.gather import Corpus, Page, Source
+from jagged_lens.project import vectors_kept
 from jagged_lens.project.schema import (
     COLUMNS,
     ENTRIES,
+    LATER,
+    LATER_TABLES,
     MADE_BY_SQLITE,
     ProjectError,
     check,
@@ -34,6 +37,7 @@ from jagged_lens.project.schema import (
     writing,
 )
 from jagged_lens.project.snapshots import keep_snapshot, now, of_texts, snapshot
+from jagged_lens.vectors import Answer, KeyedVectors
 
 MOST_RESULTS = 300_000_000  # bytes of cached results
 _LOOKED_THROUGH = 3.0  # seconds
@@ -75,11 +79,13 @@ class ProjectFile:
             with contextlib.closing(connected(self.path)) as connection:
                 _end_after(connection, _LOOKED_THROUGH)
                 entries = connection.execute("SELECT type, name FROM sqlite_master").fetchall()
-                if foreign := [f"{kind} {name}" for kind, name in entries if (kind, name) not in ENTRIES]:
+                if foreign := [f"{kind} {name}" for kind, name in entries if (kind, name) not in ENTRIES | LATER]:
                     raise damaged(self.path, f"it contains something that no project contains: {foreign[0][:80]}")
                 if missing := ENTRIES - MADE_BY_SQLITE - set(entries):
                     raise damaged(self.path, f"it lacks {' '.join(min(missing))}")
                 for table, columns in COLUMNS.items():
+                    if table in LATER_TABLES and ("table", table) not in entries:
+                        continue
                     if tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})")) != columns:
                         raise damaged(self.path, f"the table {table} has other columns")
                 with contextlib.suppress(_Interrupted):
@@ -182,6 +188,38 @@ class ProjectFile:
                 (page.address, page.landed, page.status, page.kind, page.size, page.day, content),
             )
 
+    # Vectors.
+
+    def vectors(self, name: str) -> tuple[str, KeyedVectors] | None:
+        """The vectors of a file by its name, and the stamp of the file when it was read; None where there are none."""
+        with self._readable(), contextlib.closing(connected(self.path)) as connection:
+            return vectors_kept.kept_vectors(connection, name)
+
+    def keep_vectors(self, name: str, stamp: str, found: KeyedVectors) -> None:
+        """Keep the vectors of a file under its name."""
+        with self._careful(), writing(self.path) as connection:
+            vectors_kept.keep_vectors(connection, name, stamp, found)
+
+    def version(self, model: str) -> str:
+        """The newest version of a model of which there are answers; "" where there are none."""
+        with self._readable(), contextlib.closing(connected(self.path)) as connection:
+            return vectors_kept.version_of(connection, model)
+
+    def answers(self, model: str, version: str, digests: Iterable[bytes]) -> dict[bytes, Answer]:
+        """The answers of a model to some texts, by their digests."""
+        with self._readable(), contextlib.closing(connected(self.path)) as connection:
+            return vectors_kept.kept_answers(connection, model, version, digests)
+
+    def keep_answers(self, model: str, version: str, found: Sequence[tuple[bytes, Answer]]) -> None:
+        """Keep some answers of a model."""
+        with self._careful(), writing(self.path) as connection:
+            vectors_kept.keep_answers(connection, model, version, found)
+
+    def state_of_answers(self, model: str) -> tuple[str, int]:
+        """The newest version of a model, and how many answers of it there are."""
+        with self._readable(), contextlib.closing(connected(self.path)) as connection:
+            return vectors_kept.state_of_answers(connection, model)
+
     # Cached results.
 
     def result(self, key: str) -> bytes | None:
@@ -276,6 +314,14 @@ class Reading(ProjectFile):
         return
 
     def keep_page(self, page: Page, content: bytes) -> None:
+        """A run writes nothing into a project."""
+        return
+
+    def keep_vectors(self, name: str, stamp: str, found: KeyedVectors) -> None:
+        """A run writes nothing into a project."""
+        return
+
+    def keep_answers(self, model: str, version: str, found: Sequence[tuple[bytes, Answer]]) -> None:
         """A run writes nothing into a project."""
         return
 

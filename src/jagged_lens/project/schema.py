@@ -18,7 +18,10 @@ from jagged_lens.errors import JaggedLensError
 from jagged_lens.named_file import open_plain
 
 APPLICATION = 0x4A4C454E  # "JLEN"
-VERSION = 1
+VERSION = 2
+"""The newest format that is read. A project is written in format 1 until it gets vectors."""
+LATER_VERSION = 2
+_FIRST_VERSION = 1
 ENDING = ".jagged"
 _PATIENCE = 30.0  # seconds that one writer waits for another
 _SCHEMA = """
@@ -38,15 +41,33 @@ CREATE TABLE results (key TEXT PRIMARY KEY, part TEXT NOT NULL, used TEXT NOT NU
 """
 
 
+LATER_SCHEMA = """
+CREATE TABLE vectors (
+    name TEXT NOT NULL, number INTEGER NOT NULL, stamp TEXT NOT NULL, key_name TEXT NOT NULL, content BLOB NOT NULL,
+    PRIMARY KEY (name, number));
+CREATE TABLE answers (
+    model TEXT NOT NULL, version TEXT NOT NULL, digest BLOB NOT NULL, parts INTEGER NOT NULL, vector BLOB NOT NULL,
+    PRIMARY KEY (model, version, digest))
+"""
+"""The tables that come with the first vector."""
+
 TABLES = ("state", "window", "snapshots", "documents", "pages", "results")
 MADE_BY_SQLITE = {("index", f"sqlite_autoindex_{table}_1") for table in TABLES}
 ENTRIES = {*(("table", table) for table in TABLES), ("index", "documents_of"), *MADE_BY_SQLITE}
 
+LATER_TABLES = ("vectors", "answers")
+LATER = {("table", table) for table in LATER_TABLES} | {
+    ("index", f"sqlite_autoindex_{table}_1") for table in LATER_TABLES
+}
+
 
 def _columns() -> dict[str, tuple[str, ...]]:
     with contextlib.closing(sqlite3.connect(":memory:")) as connection:
-        connection.executescript(_SCHEMA)
-        return {table: tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})")) for table in TABLES}
+        connection.executescript(_SCHEMA + LATER_SCHEMA)
+        return {
+            table: tuple(row[1] for row in connection.execute(f"PRAGMA table_info({table})"))
+            for table in (*TABLES, *LATER_TABLES)
+        }
 
 
 COLUMNS = _columns()
@@ -94,7 +115,7 @@ def create(path: Path) -> None:
             connection.execute("PRAGMA auto_vacuum = INCREMENTAL")
             connection.execute("PRAGMA synchronous = FULL")
             connection.executescript(
-                f"BEGIN; {_SCHEMA} PRAGMA application_id = {APPLICATION}; PRAGMA user_version = {VERSION}; COMMIT;"
+                f"BEGIN; {_SCHEMA} PRAGMA application_id = {APPLICATION}; PRAGMA user_version = {_FIRST_VERSION}; COMMIT;"
             )
         os.replace(new, path)
     except (OSError, sqlite3.Error) as error:
@@ -160,3 +181,8 @@ def reason(error: Exception) -> str:
     if isinstance(error, OSError) and error.strerror:
         return error.strerror.lower()
     return str(error).splitlines()[0] if str(error) else type(error).__name__
+
+
+def damaged_vectors(name: str) -> ProjectError:
+    """The error for vectors in a project that cannot be read."""
+    return ProjectError("the vectors in the project are damaged", name, "Choose the file again.")

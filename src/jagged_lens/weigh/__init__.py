@@ -3,6 +3,7 @@
 
 from jagged_lens.weigh.adding import adding_themes
 from jagged_lens.weigh.blocks import block_means, blocks_of
+from jagged_lens.weigh.given import by_given_vectors
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
 from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
@@ -27,6 +28,7 @@ __all__ = [
     "adding_themes",
     "block_means",
     "blocks_of",
+    "by_given_vectors",
     "documents_by_words",
     "global_weights",
     "in_themes",

@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic.dataclasses import dataclass
 
 from jagged_lens.setting import STRICT, setting
+from jagged_lens.vectors import is_service
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -69,12 +70,13 @@ class WeighSettings:
         said={"svd": "singular value decomposition", "adding": "adding up"},
         when=("vectors", ("",)),
     )
-    vectors: Literal["", "learned"] = setting(
+    vectors: str = setting(
         "",
         label="Vectors",
-        help="learned: the later steps work on vectors that are learned from the company of words, so that documents in other words "
-        "come together. Replaces terms and themes.",
+        help="Vectors for the later steps in place of terms and themes. learned: from the company of words, so that documents in other "
+        "words come together. Or the path of a file (.npy, .npz, .csv, .tsv, .parquet), or the address of a service.",
         said={"": "none", "learned": "learned from the company of words"},
+        allowed='"", "learned", the path of a file, or the address of a service',
     )
     dimensions: int = setting(
         100,
@@ -84,6 +86,20 @@ class WeighSettings:
         high=1000,
         when=("vectors", ("learned",)),
     )
+    model: str = setting(
+        "",
+        label="Model",
+        help="Name of the model that a service uses; the service says which it has.",
+        said={"": "the usual one of the service"},
+        when=("vectors_from", ("service",)),
+    )
+
+    @property
+    def vectors_from(self) -> Literal["", "learned", "file", "service"]:
+        """The origin of the vectors; "" if the later steps work on terms or themes."""
+        if self.vectors in ("", "learned"):
+            return "learned" if self.vectors else ""
+        return "service" if is_service(self.vectors) else "file"
 
     @property
     def works_on(self) -> str:
@@ -97,6 +113,6 @@ SENTENCES = (
     "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
     "Themes for the later steps: {themes}; made by {themes-by}",
-    "Vectors for the later steps: {vectors}[; dimensions: {dimensions}]",
+    "Vectors for the later steps: {vectors}[; dimensions: {dimensions}][; model: {model}]",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -29,6 +29,7 @@ class Themes:
     terms: float32, m × k, V: columns of length 1, the entry of largest absolute value positive. values: float64, k, the singular values,
     falling. documents: float32, n × k, X V. energy: the sum of all squared weights. by: "svd", or "learned" where the columns are those
     of learned vectors, which are neither of length 1 nor at right angles; values are then the lengths of the columns of `documents`;
+    "file" or "service" for vectors that were given, where terms is m × 0;
     or "adding" for themes that add up: see `adding_themes`. amounts: float32, n × k, W of themes that add up; left: the share of the energy
     that they leave; rounds: of their search.
     """
@@ -41,6 +42,13 @@ class Themes:
     amounts: NDArray[np.float32] = field(default_factory=lambda: np.zeros((0, 0), np.float32))
     left: float = 0.0
     rounds: int = 0
+
+    @classmethod
+    def none(cls, space: VectorSpace) -> Themes:
+        """No themes: the later steps work on the terms."""
+        n, m = space.weights.shape
+        energy = float((space.weights.data.astype(np.float64) ** 2).sum())
+        return cls(np.zeros((m, 0), np.float32), np.zeros(0), np.zeros((n, 0), np.float32), energy)
 
     def __len__(self) -> int:
         return len(self.values)
@@ -57,8 +65,23 @@ class Themes:
 
     @property
     def learned(self) -> bool:
-        """True if the columns are those of learned vectors, which have no names and no ends."""
+        """True if the columns are those of learned vectors."""
         return self.by == "learned"
+
+    @property
+    def given(self) -> bool:
+        """True if the columns are those of vectors from outside, to which no term leads."""
+        return self.by in ("file", "service")
+
+    @property
+    def of_vectors(self) -> bool:
+        """True if the columns are dimensions of vectors, which have neither names nor ends."""
+        return self.learned or self.given
+
+    @property
+    def named(self) -> bool:
+        """True if there are themes, which have terms and names."""
+        return len(self) > 0 and not self.of_vectors
 
     @property
     def shares(self) -> NDArray[np.float64]:
@@ -84,7 +107,7 @@ def themes(space: VectorSpace, most: int, progress: Progress = unheard) -> Theme
     energy = float((x.data.astype(np.float64) ** 2).sum())
     most = min(most, n, m)
     if most == 0 or energy == 0:
-        return Themes(np.zeros((m, 0), np.float32), np.zeros(0), np.zeros((n, 0), np.float32), energy)
+        return Themes.none(space)
     wide = csr_array((x.data.astype(np.float64), x.indices, x.indptr), shape=x.shape)
     with steady_blas():
         vectors, squares = singular_vectors(wide, most, progress)
@@ -100,8 +123,11 @@ def in_themes(space: VectorSpace, found: Themes) -> VectorSpace:
     if not len(found):
         return space
     x = space.weights
-    lengths = np.sqrt(row_sums(x, x.data.astype(np.float64) ** 2))
     inside = np.linalg.norm(found.documents.astype(np.float64), axis=1)
-    empty = space.empty | (inside <= _NOTHING * lengths)
+    if found.given:
+        empty = inside == 0
+    else:
+        lengths = np.sqrt(row_sums(x, x.data.astype(np.float64) ** 2))
+        empty = space.empty | (inside <= _NOTHING * lengths)
     rows = csr_array(np.where(empty[:, None], np.float32(0), found.documents))
     return dataclasses.replace(space, weights=rows, empty=empty)

@@ -89,7 +89,7 @@ def _tree(bench: Shown) -> Tree | None:
 def _themes(bench: Shown) -> Themes | None:
     """The themes of the lens, or those that were looked at."""
     found = _filled(bench, (THEMES, THEMES_AHEAD))
-    return None if found is None or found.learned else found
+    return None if found is None or found.of_vectors else found
 
 
 def _filled(bench: Shown, parts: tuple[Part[Sized], ...]) -> Sized | None:

@@ -224,7 +224,7 @@ class SidesFace(Face):
     def _show_themes(self) -> None:
         results, sides = self.bench.results, self._sides
         found: Themes | None = results[THEMES]
-        if not len(results[THEMES]) or results[THEMES].learned:
+        if not results[THEMES].named:
             found = results[THEMES_AHEAD] if self.bench.results.has(THEMES_AHEAD) else None
         if found is None or sides is None or not len(found):
             self.themes_head.setText("Computing the themes" if found is None else "There are no themes")

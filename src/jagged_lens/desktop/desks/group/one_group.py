@@ -241,7 +241,7 @@ class OneGroup(QScrollArea):
 
     def _centroid_words(self, group: int) -> str:
         themes = self._bench.results.get(THEMES)
-        if themes is not None and themes.learned:
+        if themes is not None and themes.of_vectors:
             return ""  # dimensions have no names
         terms, centroid = self._bench.results[TERMS], self._bench.results[GROUPING].centroids[[group]]
         order = np.argsort(-np.abs(centroid.data), kind="stable")[:_STRONGEST]

@@ -42,7 +42,7 @@ def choices(bench: Shown) -> list[tuple[str, str]]:
     found += [(one.name, "Amounts") for one in corpus.numbers]
     found += [(DATE, "Amounts")] * bool(len(corpus.dates))
     found += [(name, "Amounts") for name in (LENGTH, TRUST, LIKE)]
-    if themes is not None and not themes.learned:
+    if themes is not None and themes.named:
         found += [(f"theme {number + 1}", "Themes") for number in range(min(len(themes), _MOST_THEMES))]
     return found
 
