@@ -69,7 +69,7 @@ def others(section: str, name: str, value: Any) -> Iterator[Any]:
     elif isinstance(value, str):
         yield from (one for one in choices if one != value)
         if name == "vectors" and value != "learned":
-            yield "learned"
+            yield from ("learned", "other.npy")
         elif not choices:
             yield f"{value} other"
     elif isinstance(value, (int, float)):

@@ -171,7 +171,7 @@ def demo_pages(port: int) -> None:
 @main.command("demo-vectors")
 @click.option("--port", type=click.IntRange(0, 65535), default=8650, show_default=True, help="0 takes any free port.")
 @click.option("--fault", type=click.Choice(FAULTS), help="Go wrong in this way.")
-@click.option("--times", default=-1, help="Go wrong in so many answers, then no more. By default in all.")
+@click.option("--times", default=-1, help="Number of answers in which to go wrong; by default all.")
 @click.option("--key", default="", help="Key that the service wants.")
 @click.option("--longest", type=click.IntRange(0), default=0, help="Most characters of a text. 0: any.")
 @click.option("--seconds", type=click.FloatRange(0), default=0.0, help="Time that each answer takes.")

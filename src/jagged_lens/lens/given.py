@@ -39,7 +39,7 @@ def given_state(job: Job) -> object:
 
 
 def given(work: Work, corpus: Part[Corpus], rows: Part[NDArray[np.int32]]) -> GivenVectors:
-    """The vectors of the documents in the lens, where it works on vectors from outside; else none."""
+    """The vectors of the documents in the lens, where it works on vectors from outside; else none. rows: int32, n, those in the lens."""
     job, source = work.job, work.job.recipe.weigh.vectors_from
     if source in ("", "learned"):
         return GivenVectors.none()

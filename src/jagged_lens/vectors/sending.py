@@ -231,7 +231,7 @@ def _vectors(
 
 
 def _tried(ask: Callable[[], T], over: threading.Event, unit: float) -> T:
-    """What a question gives; asked again after a while, longer each time, if that may help."""
+    """The answer to a question, which is asked again after a while, longer each time, if that may help."""
     for number in range(TRIES):
         try:
             return ask()
