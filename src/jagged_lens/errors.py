@@ -33,6 +33,10 @@ class RecipeError(JaggedLensError):
     """A recipe that cannot be used as it is written."""
 
 
+class ChosenElsewhereError(RecipeError):
+    """A value that needs more than a choice from a list, as a file; it is chosen in another place."""
+
+
 class SourceError(JaggedLensError):
     """A source of documents that cannot be read as asked."""
 

@@ -97,6 +97,7 @@ class Declared:
     low: float | None
     high: float | None
     above: float | None
+    spread: Callable[[Any, str], dict[str, Any]] | None = None
 
     @property
     def choices(self) -> tuple[str, ...]:
@@ -153,6 +154,39 @@ class Declared:
         if self.low is not None:
             return f"{words} of at least {self.low:g}"
         return f"{words} up to {self.high:g}" if self.high is not None else words
+
+
+def derived(
+    name: str,
+    of: Any,
+    default: str,
+    *,
+    label: str,
+    help: str,  # noqa: A002 - the word for it
+    said: Mapping[Any, str],
+    spread: Callable[[Any, str], dict[str, Any]],
+) -> Declared:
+    """Declare a choice that stands for several settings, and is in no recipe.
+
+    name: of the property of the settings that says which value holds. of: the Literal of its values. spread: the settings, by key, that a
+    value means, from the settings as they are; RecipeError where they cannot be known.
+    """
+    nothing: dict[str, Any] = dict.fromkeys(("parse", "plain", "when", "low", "high", "above"))
+    words: dict[str, Any] = dict.fromkeys(("unit", "words", "apart", "entry"), "")
+    return Declared(
+        name=name,
+        key=name,
+        type=of,
+        default=default,
+        label=label,
+        help=help,
+        leaf=True,
+        names_label=False,
+        said=said,
+        spread=spread,
+        **words,
+        **nothing,
+    )
 
 
 _known: dict[type, dict[str, Declared]] = {}

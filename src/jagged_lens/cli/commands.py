@@ -28,6 +28,7 @@ from jagged_lens.lens import (
     sections_of,
     sentences_of,
     settings_of,
+    shown_settings_of,
 )
 from jagged_lens.linux import install
 from jagged_lens.parallel import set_threads
@@ -145,7 +146,7 @@ def info(recipe: Path | None) -> None:
     click.echo(", ".join(versions))
     for step in SECTIONS:
         click.echo(f"\n[{step}]")
-        for sentence in said(sentences_of(step), getattr(chosen, step), settings_of(step)):
+        for sentence in said(sentences_of(step), getattr(chosen, step), shown_settings_of(step)):
             click.echo(f"# {sentence}")
         for key, setting in settings_of(step).items():
             value = given[step][key] if given else setting.default

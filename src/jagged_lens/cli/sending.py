@@ -17,11 +17,10 @@ from jagged_lens.errors import RecipeError
 from jagged_lens.gather import Corpus, Page, Source
 from jagged_lens.lens import WORDS, Job, Listener, Recent, compute, read_recipe, with_needs
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectFile, create
+from jagged_lens.project import ENDING, ProjectFile, create, said_after
 from jagged_lens.vectors import (
     Answer,
     KeyedVectors,
-    Sent,
     Service,
     Unanswered,
     host_of,
@@ -133,16 +132,6 @@ def send_texts(job: Job, texts: Sequence[str], progress: Progress, say: Callable
 def said_before(asked: Unanswered, address: str) -> str:
     """The sentence on what is sent, and where."""
     return f"Sending {len(asked.texts):,} texts with {asked.characters:,} characters to {host_of(address)}."
-
-
-def said_after(sent: Sent) -> str:
-    """The sentence on what came back."""
-    words = f"{sent.answers:,} vectors came"
-    if sent.averaged:
-        words += f"; {sent.averaged:,} texts were too long, cut at sentences, and their parts averaged"
-    if sent.refused:
-        words += f"; {sent.refused:,} texts are too long for the service and have no vector"
-    return f"{words}."
 
 
 def demo_vectors(listener: Listener) -> tuple[Callable[[list[str]], Sequence[Sequence[float]]], int]:

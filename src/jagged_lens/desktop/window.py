@@ -159,6 +159,7 @@ class MainWindow(Reach):
         compare.reading.connect(self.middle.give_way)
         compare.term_wanted.connect(self._work_through)
         self.side.reader.term_sheet.weight_wanted.connect(self._work_through_of_reader)
+        self.side.settings.elsewhere.connect(self._show_space)
         group = self.desks["group"]
         assert isinstance(group, GroupDesk)
         group.keep_wanted.connect(partial(lens.keep_groups, self))
@@ -208,6 +209,12 @@ class MainWindow(Reach):
         # In turns of their own, behind the focus: a table that has rows by then would put its cursor on the first.
         self._turns = [self._face_changed, self.side.settings.make_page_if_seen, self.desk.prepare]
         self._turn.start()
+
+    def _show_space(self, step: str, space: str) -> None:
+        desk = self.desks[step]
+        assert isinstance(desk, WeighDesk)
+        self.show_step(step)
+        desk.want_space(space)
 
     def _next_turn(self) -> None:
         """Do one of what is left of bringing a desk up; the window has its turn between two of them."""

@@ -6,7 +6,7 @@ from jagged_lens.lens.given import given_for
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
-from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of
+from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of, shown_settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
 from jagged_lens.lens.store import Store, stamp_of
@@ -98,6 +98,7 @@ __all__ = [
     "sections_of",
     "sentences_of",
     "settings_of",
+    "shown_settings_of",
     "stamp_of",
     "with_needs",
 ]

@@ -20,7 +20,7 @@ from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
 from jagged_lens.lens.to_groups import GROUPING, TREE
 from jagged_lens.lens.to_map import NEIGHBOURS, PAIRS
-from jagged_lens.lens.to_space import CORPUS, OVERVIEW, TERMS, TOKENS
+from jagged_lens.lens.to_space import CORPUS, GIVEN, OVERVIEW, TERMS, TOKENS
 from jagged_lens.terms import TermCounts, WhyNot
 
 _BY_REASON = {
@@ -64,6 +64,7 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
     terms: TermCounts | None = results.get(TERMS)
     if terms is not None and tokens is not None and not len(terms.kept) and tokens.account[-1].left:
         found.append(_no_terms(recipe, terms))
+    found += _of_given(recipe, results)
     pairs, neighbours = results.get(PAIRS), results.get(NEIGHBOURS)
     if pairs is not None and neighbours is not None and not len(pairs) and neighbours.similarity.size:
         highest = float(neighbours.similarity.max(initial=0))
@@ -72,6 +73,19 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
             words = f"No pair has a similarity of {recipe.compare.pairs_from:g} or more; the highest is {highest:.2f}."
             found.append(Noticed("compare", words, "pairs-from", lower))
     return found + _of_boilerplate(recipe, results) + _of_tree(recipe, results)
+
+
+def _of_given(recipe: Recipe, results: Results) -> list[Noticed]:
+    """That documents have no vector, where the lens works on vectors from outside."""
+    given = results.get(GIVEN)
+    if given is None or recipe.weigh.space not in ("file", "service") or not given.lacking:
+        return []
+    return [
+        Noticed(
+            "weigh",
+            f"{given.lacking:,} of {len(given.there):,} documents have no vector, and so no place in pairs, groups and the map.",
+        )
+    ]
 
 
 def _of_boilerplate(recipe: Recipe, results: Results) -> list[Noticed]:

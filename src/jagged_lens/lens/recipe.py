@@ -64,7 +64,10 @@ class Recipe:
             )
 
     def with_setting(self, step: str, key: str, value: object) -> Recipe:
-        """This recipe with one setting changed. RecipeError where the value is not allowed."""
+        """This recipe with one setting changed, or those that a derived choice stands for. RecipeError where the value is not allowed."""
+        spread = shown_settings_of(step)[key].spread if key in _DERIVED.get(step, {}) else None
+        if spread is not None:
+            return self.with_settings(step, spread(getattr(self, step), str(value)))
         return self.with_settings(step, {key: value})
 
     def with_settings(self, step: str, values: dict[str, object]) -> Recipe:
@@ -89,6 +92,8 @@ STEPS: tuple[str, ...] = SECTIONS[:7]
 _TYPES: dict[str, type] = {name: kind for name, kind in typing.get_type_hints(Recipe).items() if name in SECTIONS}
 
 
+_DERIVED: dict[str, dict[str, Declared]] = {"weigh": weigh_settings.DERIVED}
+
 _SENTENCES: dict[str, tuple[str, ...]] = {
     "gather": gather_settings.SENTENCES,
     "clean": clean_settings.SENTENCES,
@@ -109,6 +114,11 @@ def sentences_of(section: str) -> tuple[str, ...]:
 def settings_of(section: str) -> dict[str, Declared]:
     """The settings of a section as they were declared, by recipe key."""
     return declared(_TYPES[section])
+
+
+def shown_settings_of(section: str) -> dict[str, Declared]:
+    """The settings of a section by recipe key, and the derived choices in its sentences, which stand for several of them."""
+    return {**settings_of(section), **_DERIVED.get(section, {})}
 
 
 def recipe_of(sections: dict[str, Any]) -> Recipe:

@@ -27,6 +27,7 @@ from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.runs_of_characters import read_as_runs
 from jagged_lens.project.schema import ENDING, NotWritableError, ProjectError, create
 from jagged_lens.project.second import Second
+from jagged_lens.project.sending import Sending, said_after
 from jagged_lens.project.shown import Shown
 from jagged_lens.project.snapshot import Snapshot
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
@@ -59,6 +60,7 @@ __all__ = [
     "Reading",
     "Refreshed",
     "Second",
+    "Sending",
     "Shown",
     "Snapshot",
     "Verbs",
@@ -79,6 +81,7 @@ __all__ = [
     "profile",
     "read_as_runs",
     "refusal",
+    "said_after",
     "said_values",
     "share_through",
     "standing",

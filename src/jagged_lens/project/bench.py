@@ -20,6 +20,7 @@ from jagged_lens.project.pick import Pick
 from jagged_lens.project.refreshing import Refreshing
 from jagged_lens.project.rescue import rescue
 from jagged_lens.project.second import Second
+from jagged_lens.project.sending import Sending
 from jagged_lens.project.state import History, ProjectState
 from jagged_lens.project.verbs import Rooms, Verbs
 from jagged_lens.signal import Signal
@@ -40,12 +41,23 @@ class Bench(Verbs):
         front, second = Front(queue, current, pick), Second(queue, current)
         behind = Behind(queue, current, front, second)
         super().__init__(
-            Rooms(current, pick, queue, front, second, behind, Refreshing(queue, current, front), Signal())
+            Rooms(
+                current,
+                pick,
+                queue,
+                front,
+                second,
+                behind,
+                Refreshing(queue, current, front),
+                Sending(current),
+                Signal(),
+            )
         )
         self.pick = pick
         self.results, self.growing, self.fresh = front.results, front.growing, front.fresh
         self.documents = DocumentKeys(lambda: self.results, self.current)
         self._told_failure = ""
+        self.sending.ended.subscribe(self.compute)
 
     def open(
         self,
@@ -74,6 +86,7 @@ class Bench(Verbs):
 
     def _go_over(self, state: ProjectState, keeper: Keeper | None, reading: Reading | None) -> None:
         """Other documents are coming: nothing that was known belongs to them."""
+        self.sending.forget()
         self.current.keeper, self.current.reading, self.current.window = keeper, reading, {}
         self.current.history = History(state)
         self._rooms.pick.leave()
@@ -84,6 +97,7 @@ class Bench(Verbs):
 
     def leave(self) -> None:
         """Save the project and let go of it."""
+        self.sending.forget()
         if self.keeper is not None:
             self.save()
             self.keeper.close(self.worth_keeping, {stamp for _, stamp in self.state.stamps}, seconds=2.0)
@@ -125,6 +139,7 @@ class Bench(Verbs):
     def listen(self) -> None:
         """Take in what the worker has said since the last call."""
         self.queue.listen()
+        self.sending.listen()
         failure = self.keeper.failure if self.keeper is not None else ""
         if failure != self._told_failure:
             self._told_failure = failure

@@ -19,6 +19,7 @@ from jagged_lens.project.pick_verbs import PickVerbs
 from jagged_lens.project.refreshed import Refreshed
 from jagged_lens.project.refreshing import Refreshing
 from jagged_lens.project.second import Second
+from jagged_lens.project.sending import Sending
 from jagged_lens.project.source_verbs import SourceVerbs
 from jagged_lens.project.state import History, ProjectState
 from jagged_lens.signal import Signal
@@ -39,6 +40,7 @@ class Rooms:
     second: Second
     behind: Behind
     refreshing: Refreshing
+    sending: Sending
     state_changed: Signal
 
 
@@ -46,7 +48,8 @@ class Verbs(SourceVerbs, PickVerbs):
     """The verbs of a bench: what can be changed, with undo; the pick; what is computed.
 
     errors, share, part_changed and settled are those of `Front`. queue: who wants what computed. second: another lens
-    to be compared with. behind: the profiles of all lenses.
+    to be compared with. behind: the profiles of all lenses. sending:
+    texts on their way to a service of vectors.
 
     Signals: state_changed() when settings changed, refreshed(what) when sources were read again and can be compared with what is
     here, trouble(words, details) for what the user must be told.
@@ -57,6 +60,7 @@ class Verbs(SourceVerbs, PickVerbs):
         self.current, self.queue, self.second, self.behind = rooms.current, rooms.queue, rooms.second, rooms.behind
         self._front = front = rooms.front
         self._refreshing = rooms.refreshing
+        self.sending = rooms.sending
         self.errors, self.share = front.errors, front.share
         self.part_changed, self.settled = front.part_changed, front.settled
         self.state_changed, self.trouble = rooms.state_changed, rooms.queue.trouble

@@ -13,6 +13,7 @@ from typing import Protocol, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.errors import Stopped
 from jagged_lens.language import sentence_spans
 from jagged_lens.progress import Progress
 from jagged_lens.vectors.keyed import GivenVectors
@@ -24,6 +25,7 @@ TRIES = 5
 """So many times a batch is sent at most."""
 _CHARACTERS = 200_000  # in one request
 _LONGEST_WAIT = 120.0
+_PATIENCE = 5.0  # seconds for what is under way when all is stopped
 _LOOK = 0.1  # seconds after which it is asked whether to go on
 
 T = TypeVar("T")
@@ -135,9 +137,10 @@ def send(
     A text that is longer than the service takes is cut at sentences. progress: told the share done; where it raises Stopped, what
     came before stays. Raises ServiceError where it is no use to go on; NewVersionError before any text is sent.
     """
-    sent, done, whole = Sent(), 0, max(len(asked.texts), 1)
+    sent, done, whole, told_version = Sent(), 0, max(len(asked.texts), 1), ""
     with ThreadPoolExecutor(AT_ONCE, thread_name_prefix="vectors") as pool:
         under_way: dict[Future[list[Answer | None]], list[str]] = {}
+        parts: dict[str, NDArray[np.float32] | None] = {}
         try:
             asking = pool.submit(_tried, service.described, over, unit)
             while not asking.done():
@@ -146,12 +149,13 @@ def send(
             told = asking.result()
             if asked.known and asked.version != told.version:
                 raise NewVersionError(service.host, told.version)
+            told_version = told.version
             todo, width = list(reversed(_batches(asked.texts, told))), told.dimensions
             while todo or under_way:
                 # The first batch goes alone: what is wrong with the key or the address is wrong with all.
                 while todo and len(under_way) < (AT_ONCE if done else 1):
                     job = todo.pop()
-                    under_way[pool.submit(_answers_of, job, told, service, width, over, unit)] = job
+                    under_way[pool.submit(_answers_of, job, parts, told, service, width, over, unit)] = job
                 finished, _ = wait(under_way, _LOOK, FIRST_COMPLETED)
                 progress(done / whole)
                 for future in finished:
@@ -165,12 +169,30 @@ def send(
                     sent.refused += len(job) - len(kept)
                     sent.averaged += sum(one.parts > 1 for _, one in kept)
                     progress(done / whole)
+        except Stopped:
+            _keep_what_comes(under_way, model, told_version, answers)
+            over.set()
+            raise
         except BaseException:
             over.set()
             for future in under_way:
                 future.cancel()
             raise
     return sent
+
+
+def _keep_what_comes(
+    under_way: dict[Future[list[Answer | None]], list[str]], model: str, version: str, answers: Answers
+) -> None:
+    """Keep the answers to what was sent already, if they come soon."""
+    for future in under_way:
+        future.cancel()
+    finished, _ = wait([one for one in under_way if not one.cancelled()], _PATIENCE)
+    for future in finished:
+        if future.exception() is None:
+            texts = under_way[future]
+            found = zip(texts, future.result(), strict=True)
+            answers.keep_answers(model, version, [(digest_of(text), one) for text, one in found if one is not None])
 
 
 def _batches(texts: Sequence[str], told: Described) -> list[list[str]]:
@@ -188,20 +210,27 @@ def _batches(texts: Sequence[str], told: Described) -> list[list[str]]:
 
 
 def _answers_of(
-    texts: list[str], told: Described, service: Service, width: int, over: threading.Event, unit: float
+    texts: list[str],
+    known: dict[str, NDArray[np.float32] | None],
+    told: Described,
+    service: Service,
+    width: int,
+    over: threading.Event,
+    unit: float,
 ) -> list[Answer | None]:
-    """The answer to each text of a batch; None for one that the service refuses as too long, even alone."""
+    """The answer to each text of a batch; None for one that the service refuses as too long, even alone.
+    known: the vectors of parts of texts that were cut; those of this batch are added."""
     parts = [cut(text, told.longest) for text in texts]
-    flat = [part for of_one in parts for part in of_one]
+    flat = [part for part in dict.fromkeys(part for of_one in parts for part in of_one) if part not in known]
     most = min(told.batch or BATCH, 1_000)
-    found: list[NDArray[np.float32] | None] = []
+    found: dict[str, NDArray[np.float32] | None] = {}
     for at in range(0, len(flat), most):
-        found += _vectors(flat[at : at + most], service, width, over, unit)
+        some = flat[at : at + most]
+        found |= zip(some, _vectors(some, service, width, over, unit), strict=True)
+    known.update((part, found[part]) for of_one in parts if len(of_one) > 1 for part in of_one if part in found)
     result: list[Answer | None] = []
-    at = 0
     for of_one in parts:
-        own = found[at : at + len(of_one)]
-        at += len(of_one)
+        own = [found[part] if part in found else known[part] for part in of_one]
         there = [one for one in own if one is not None]
         sizes = np.array([len(part) for part, one in zip(of_one, own, strict=True) if one is not None], np.float64)
         if len(there) < len(own) or len({len(one) for one in there}) != 1:

@@ -7,8 +7,14 @@ from typing import Literal
 
 from pydantic.dataclasses import dataclass
 
-from jagged_lens.setting import STRICT, setting
+from jagged_lens.errors import ChosenElsewhereError
+from jagged_lens.setting import STRICT, derived, setting
 from jagged_lens.vectors import is_service
+
+Space = Literal["terms", "themes", "adding", "learned", "file", "service"]
+USUAL_THEMES = 100
+USUAL_ADDING = 20
+"""Numbers of themes to begin with."""
 
 
 @dataclass(frozen=True, config=STRICT)
@@ -60,7 +66,7 @@ class WeighSettings:
         low=0,
         high=2000,
         unit="themes",
-        when=("vectors", ("",)),
+        when=("space", ("themes", "adding")),
     )
     themes_by: Literal["svd", "adding"] = setting(
         "svd",
@@ -68,7 +74,8 @@ class WeighSettings:
         help="svd: singular value decomposition; each theme has two ends. adding: themes that add up; a document is a sum of "
         "non-negative amounts of themes, which are easier to name.",
         said={"svd": "singular value decomposition", "adding": "adding up"},
-        when=("vectors", ("",)),
+        when=("space", ("themes", "adding")),
+        leaf=False,
     )
     vectors: str = setting(
         "",
@@ -76,6 +83,7 @@ class WeighSettings:
         help="Vectors for the later steps in place of terms and themes. learned: from the company of words, so that documents in other "
         "words come together. Or the path of a file (.npy, .npz, .csv, .tsv, .parquet), or the address of a service.",
         said={"": "none", "learned": "learned from the company of words"},
+        when=("space", ("file", "service")),
         allowed='"", "learned", the path of a file, or the address of a service',
     )
     dimensions: int = setting(
@@ -84,14 +92,14 @@ class WeighSettings:
         help="Dimensions of the learned vectors; fewer if the words have fewer.",
         low=2,
         high=1000,
-        when=("vectors", ("learned",)),
+        when=("space", ("learned",)),
     )
     model: str = setting(
         "",
         label="Model",
         help="Name of the model that a service uses; the service says which it has.",
         said={"": "the usual one of the service"},
-        when=("vectors_from", ("service",)),
+        when=("space", ("service",)),
     )
 
     @property
@@ -106,13 +114,65 @@ class WeighSettings:
         """The name of the space of the later steps: terms, themes or vectors."""
         return "vectors" if self.vectors else "themes" if self.themes else "terms"
 
+    @property
+    def space(self) -> Space:
+        """The space of the later steps."""
+        if self.vectors_from:
+            return self.vectors_from
+        if not self.themes:
+            return "terms"
+        return "adding" if self.themes_by == "adding" else "themes"
+
+
+def _spread(settings: WeighSettings, value: str) -> dict[str, object]:
+    """The settings by which the later steps work on another space."""
+    if value == settings.space:
+        return {}
+    if value in ("file", "service"):
+        raise ChosenElsewhereError(
+            f"no {value} is chosen yet", "[weigh] vectors", "Choose it on the desk Weigh, under Space."
+        )
+    themes = settings.themes or (USUAL_ADDING if value == "adding" else USUAL_THEMES)
+    plain: dict[str, object] = {"vectors": "", "themes": 0}
+    beside: dict[str, dict[str, object]] = {
+        "terms": {},
+        "themes": {"themes": themes, "themes-by": "svd"},
+        "adding": {"themes": themes, "themes-by": "adding"},
+        "learned": {"vectors": "learned"},
+    }
+    return plain | beside.get(value, {})
+
+
+DERIVED = {
+    "space": derived(
+        "space",
+        Space,
+        "terms",
+        label="Space",
+        help="What pairs, groups and the map compare: the terms themselves, fewer themes made of them, or vectors. Copies are always found on "
+        "the texts.",
+        said={
+            "terms": "the terms",
+            "themes": "themes",
+            "adding": "themes that add up",
+            "learned": "learned vectors",
+            "file": "vectors from a file",
+            "service": "vectors from a service",
+        },
+        spread=_spread,
+    )
+}
+"""Choices that stand for several settings."""
 
 SENTENCES = (
     "Weight within the document: {local}",
     "Weight over all documents: {global}",
     "Base of its logarithm: {log-base}",
     "Scale each document {length}.",
-    "Themes for the later steps: {themes}; made by {themes-by}",
-    "Vectors for the later steps: {vectors}[; dimensions: {dimensions}][; model: {model}]",
+    "The later steps work on: {space}",
+    "Number of themes: {themes}",
+    "Dimensions: {dimensions}",
+    "Vectors from: {vectors}",
+    "Model of the service: {model}",
 )
 """The settings in sentences; a key in braces stands for the value of its setting."""

@@ -20,7 +20,7 @@ from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.sheets.about import about_text
 from jagged_lens.desktop.sheets.guide import Guide, glossary
-from jagged_lens.lens import SECTIONS, TERMS, settings_of
+from jagged_lens.lens import SECTIONS, TERMS, shown_settings_of
 from jagged_lens.sentences import value_words
 
 _FORMULAS = {
@@ -61,7 +61,7 @@ def _settings_found(window: Reach) -> list[Found]:
     found = []
     for section in SECTIONS:
         desk = "place" if section == "suggest" else section
-        for key, setting in settings_of(section).items():
+        for key, setting in shown_settings_of(section).items():
             if setting.leaf:
                 value = value_words(setting, getattr(getattr(window.bench.recipe, section), setting.name))
                 found.append(

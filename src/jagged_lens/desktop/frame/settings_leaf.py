@@ -28,10 +28,10 @@ from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES, language_words
 from jagged_lens.desktop.look.worn import holds_parts, wear
 from jagged_lens.desktop.sheets.list_editor import ListEditor
-from jagged_lens.errors import RecipeError
+from jagged_lens.errors import ChosenElsewhereError, RecipeError
 from jagged_lens.gather import entry_of
 from jagged_lens.group import fitting_number
-from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, settings_of
+from jagged_lens.lens import SECTIONS, STEPS, TERMS, TOKENS, sentences_of, shown_settings_of
 from jagged_lens.project import Bench
 from jagged_lens.sentences import pieces_of
 from jagged_lens.setting import Declared
@@ -61,7 +61,8 @@ _BY_NUMBER: dict[str, Callable[[int], float]] = {"least-documents": TermSettings
 class Control(QWidget):
     """One setting in its sentence: a field of the fitting kind, and the mark that follows it."""
 
-    wrong_said = pyqtSignal(str)
+    elsewhere = pyqtSignal(str, str)
+    """(step, value): a value that is chosen on the desk and not here."""
 
     def __init__(self, step: str, setting: Declared, bench: Bench, parent: QWidget) -> None:
         super().__init__(parent)
@@ -144,6 +145,10 @@ class Control(QWidget):
         self.wrong.hide()
         try:
             self._bench.set(self.step, self.setting.key, self._read())
+        except ChosenElsewhereError:
+            wanted = str(self._read())
+            self.show_value()
+            self.elsewhere.emit(self.step, wanted)
         except RecipeError as error:
             self.wrong.setText(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}")
             self.wrong.show()
@@ -268,7 +273,7 @@ class Sentence(QWidget):
         policy = holder.sizePolicy()
         policy.setHeightForWidth(True)
         holder.setSizePolicy(policy)
-        known = settings_of(step)
+        known = shown_settings_of(step)
         self.controls: dict[str, Control] = {}
         self._words: list[tuple[PlainLabel, tuple[str, ...]]] = []
         last: Control | None = None
@@ -325,6 +330,8 @@ class Sentence(QWidget):
 
 class SettingsLeaf(QWidget):
     """The settings of the step whose desk is in front."""
+
+    elsewhere = pyqtSignal(str, str)
 
     def __init__(self, bench: Bench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -403,6 +410,8 @@ class SettingsLeaf(QWidget):
             sentence = Sentence(step, template, self._bench, inner)
             self._sentences[step].append(sentence)
             self._controls[step] |= sentence.controls
+            for control in sentence.controls.values():
+                control.elsewhere.connect(self.elsewhere)
             column.addWidget(sentence)
         column.addStretch(1)
         area = QScrollArea()

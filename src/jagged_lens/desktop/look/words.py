@@ -26,6 +26,7 @@ from jagged_lens.lens import (
     WORDS,
     Recipe,
     Results,
+    shown_settings_of,
 )
 from jagged_lens.place import Part
 
@@ -240,7 +241,7 @@ def _weigh(recipe: Recipe) -> str:
     length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
     words = f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
     if w.vectors:
-        return f"{words} · learned vectors"
+        return f"{shown_settings_of('weigh')['space'].said[w.space]} · {words}"
     if not w.themes:
         return words
     return f"{words} · {amount(w.themes, 'theme')}{' that add up' if w.themes_by == 'adding' else ''}"
@@ -286,6 +287,8 @@ def _weigh_words(results: Results) -> str:
     themes = results[THEMES]
     if themes.learned:
         return f"vectors of {amount(len(results[WORDS].number), 'word')}"
+    if themes.given:
+        return f"vectors of {amount(len(themes), 'dimension')}"
     if len(themes):
         return f"{amount(len(themes), 'theme')} of {amount(len(results[TERMS].kept), 'term')}"
     return f"{results[SPACE].filled:.1%} non-zero"

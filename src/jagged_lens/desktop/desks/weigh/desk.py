@@ -8,6 +8,7 @@ from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
 from jagged_lens.desktop.desks.weigh.out import Out
+from jagged_lens.desktop.desks.weigh.space import SpaceFace
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.look.words import amount
@@ -17,7 +18,7 @@ from jagged_lens.lens import SPACE, WORDS
 class WeighDesk(Desk):
     step = "weigh"
     needs = (SPACE,)
-    faces = (FormulaFace, TwoFace, MatrixFace, ThemesFace)
+    faces = (FormulaFace, TwoFace, MatrixFace, ThemesFace, SpaceFace)
 
     def build(self) -> None:
         self.tools.addWidget(self.filter_field("Filter terms ( / )"))
@@ -51,6 +52,11 @@ class WeighDesk(Desk):
         """Work through the weight of a term (a column of the space) in a document of the lens."""
         self.bring_up(FormulaFace)
         self.face(FormulaFace).show_cell(row, column)
+
+    def want_space(self, space: str) -> None:
+        """Bring up what a space needs that is not known yet: a file or a service of vectors."""
+        self.bring_up(SpaceFace)
+        self.face(SpaceFace).want(space)
 
     def take_focus(self) -> None:
         self.front_face.take_focus()
