@@ -8,6 +8,7 @@ from jagged_lens.explain.hits import Hit, cleaned_spans, rule_hits
 from jagged_lens.explain.marks import Marks, term_marks, unshared_words
 from jagged_lens.explain.membership import Membership, membership
 from jagged_lens.explain.pair import Contributions, contributions
+from jagged_lens.explain.sentences import SentencePair, nearest_sentences
 from jagged_lens.explain.two_weightings import Ranking, ranked_documents, ranked_terms
 
 __all__ = [
@@ -18,6 +19,7 @@ __all__ = [
     "Marks",
     "Membership",
     "Ranking",
+    "SentencePair",
     "Worked",
     "aligned",
     "as_sheet",
@@ -25,6 +27,7 @@ __all__ = [
     "contributions",
     "document_terms",
     "membership",
+    "nearest_sentences",
     "ranked_documents",
     "ranked_terms",
     "rule_hits",

@@ -9,6 +9,9 @@ import threading
 import traceback
 from collections.abc import Sequence
 
+import numpy as np
+from numpy.typing import NDArray
+
 from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.project.current import Current
 from jagged_lens.signal import Signal
@@ -17,6 +20,7 @@ from jagged_lens.vectors import (
     Sent,
     Service,
     Unanswered,
+    answered,
     host_of,
     kept_key,
     model_name,
@@ -57,6 +61,14 @@ class Sending:
             return None
         model = model_name(weigh.vectors, weigh.model)
         return unanswered(texts, model, keeper.file, self._version.get(model))
+
+    def vector_of(self, text: str) -> NDArray[np.float32] | None:
+        """The vector of a text by the service of the lens, where it was sent before (float32, d). For any thread."""
+        weigh, keeper = self._current.state.recipe.weigh, self._current.keeper
+        if weigh.vectors_from != "service" or keeper is None:
+            return None
+        found = answered([text], model_name(weigh.vectors, weigh.model), keeper.file)
+        return found.vectors[0] if found.there[0] else None
 
     def key(self, host: str) -> str:
         """The key of the service on a host: that entered in this window, or the one in the keyring."""

@@ -24,16 +24,20 @@ class Bands(QWidget):
         super().__init__()
         self._texts = (left, right)
         self._places: NDArray[np.int64] = np.zeros((0, 4), np.int64)
+        self._ties: NDArray[np.float64] = np.zeros((0, 3))
         self.setMinimumWidth(54)
         self.setAccessibleName("Bands that join matching passages")
 
     def sizeHint(self) -> QSize:
         return QSize(110, 200)
 
-    def show_bands(self, places: NDArray[np.int64]) -> None:
-        """places: int64, b × 4: from and to in the first, from and to in the second text, in code points."""
+    def show_bands(self, places: NDArray[np.int64], ties: NDArray[np.float64] | None = None) -> None:
+        """places: int64, b × 4: from and to in the first, from and to in the second text, in code points. ties: float64, k × 3: a point in
+        the first and one in the second that a line joins, and its strength."""
         self._places = places
-        self.setAccessibleDescription(f"{len(places)} bands")
+        self._ties = ties if ties is not None else np.zeros((0, 3))
+        lines = f", {len(self._ties)} lines" if len(self._ties) else ""
+        self.setAccessibleDescription(f"{len(places)} bands{lines}")
         self.update()
 
     def shown(self) -> list[tuple[float, float, float, float]]:
@@ -76,6 +80,20 @@ class Bands(QWidget):
                 QRectF(wide - _EDGE, right_top, _EDGE, right_bottom - right_top), theme.colour("verdigris")
             )
         self._paint_lone(painter)
+        self._paint_ties(painter)
+
+    def _paint_ties(self, painter: QPainter) -> None:
+        """The lines between words or sentences, wider for what is stronger."""
+        left, right = self._texts
+        wide, ink = float(self.width()), theme.colour("ochre")
+        for one, other, strength in self._ties.tolist():
+            begin, end = self._y(left, int(one)), self._y(right, int(other))
+            if max(begin, end) < 0 or min(begin, end) > self.height():
+                continue
+            path = QPainterPath(QPointF(0, begin))
+            path.cubicTo(QPointF(wide / 2, begin), QPointF(wide / 2, end), QPointF(wide, end))
+            painter.setPen(QPen(ink, 0.8 + 2.2 * max(strength, 0.0)))
+            painter.drawPath(path)
 
     def _paint_lone(self, painter: QPainter) -> None:
         """The stretches on only one side: between two bands, or before the first and after the last."""

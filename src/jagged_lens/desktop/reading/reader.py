@@ -199,10 +199,10 @@ class Reader(QWidget):
             known = parts or contributions(space, measure, first, second)
             return [
                 (
-                    pair_marks(known, term_marks(tokens, space.terms, settings, own)),
+                    pair_marks(known, term_marks(tokens, space.terms, settings, own), side),
                     unshared_words(tokens, int(rows[own]), int(rows[other])),
                 )
-                for own, other in ((first, second), (second, first))
+                for side, (own, other) in enumerate(((first, second), (second, first)))
             ]
 
         def show(marked: list[tuple[NDArray[np.float64], list[tuple[int, int]]]]) -> None:

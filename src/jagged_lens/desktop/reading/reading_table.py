@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
+from jagged_lens.clean import Known
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
@@ -23,12 +25,24 @@ from jagged_lens.desktop.reading.bands import Bands
 from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText, Spans
 from jagged_lens.desktop.reading.member_strip import CELLS, MemberStrip
-from jagged_lens.desktop.reading.shading import pair_marks
-from jagged_lens.explain import Aligned, Contributions, Marks, aligned, contributions, term_marks, unshared_words
+from jagged_lens.desktop.reading.shading import pair_marks, word_ties
+from jagged_lens.explain import (
+    Aligned,
+    Contributions,
+    Marks,
+    SentencePair,
+    aligned,
+    contributions,
+    nearest_sentences,
+    term_marks,
+    unshared_words,
+)
 from jagged_lens.lens import CORPUS, SPACE, THEMES, TOKENS
-from jagged_lens.project import Shown
+from jagged_lens.project import Shown, Snapshot
 
 _STRANGE = 0.3  # share of words in runs below which texts are told apart by single words
+_SAID = "Bands join matching passages. Shaded: shared terms, darker for larger contributions. Underlined: only here."
+_TIED_BY = (" Lines join the word pairs that add most.", " Lines join the sentences that are nearest by their terms.")
 _STRIPES = 120  # members whose differences are drawn
 
 
@@ -53,6 +67,7 @@ class Texts:
     parts: Callable[[], Contributions]
     marks: tuple[Callable[[], Marks], Callable[[], Marks]]
     alone: Callable[[], tuple[Spans, Spans]] | None = None
+    sentences: Callable[[], list[SentencePair]] | None = None
 
 
 @dataclass(frozen=True)
@@ -66,6 +81,30 @@ class _Found:
     places: NDArray[np.int64]
     columns: tuple[NDArray[np.int64], NDArray[np.int64]]  # of each place of a term, which term
     spans: tuple[NDArray[np.int64], NDArray[np.int64]]
+    ties: NDArray[np.float64]
+
+
+def sentences_across(
+    results: Snapshot, texts: tuple[str, str], folder: Path, most: int = 5
+) -> Callable[[], list[SentencePair]]:
+    """A question, for another thread: the sentences of two texts that are nearest across."""
+    recipe, space, themes, known = results.recipe, results[SPACE], results[THEMES], Known.of(results[TOKENS])
+    settings = (recipe.clean, recipe.terms, recipe.weigh)
+    return lambda: nearest_sentences(texts, space, themes, settings, folder, known, most)
+
+
+def quoted(texts: tuple[str, str], pairs: Sequence[SentencePair]) -> list[tuple[str, str, float]]:
+    """Pairs of sentences in their words."""
+    first, second = texts
+    return [(first[slice(*one.first)], second[slice(*one.second)], one.similarity) for one in pairs]
+
+
+def _ties(texts: Texts, parts: Contributions, marks: tuple[Marks, Marks]) -> NDArray[np.float64]:
+    """The lines between both texts: of word pairs, or of the sentences nearest across (float64, k × 3: code points, strength)."""
+    if parts.given and texts.sentences is not None:
+        found = [(sum(one.first) / 2, sum(one.second) / 2, one.similarity) for one in texts.sentences()]
+        return np.array(found, np.float64).reshape(-1, 3)
+    return word_ties(parts, marks)
 
 
 class ReadingTable(QFrame):
@@ -161,9 +200,7 @@ class ReadingTable(QFrame):
     def _foot(self) -> QVBoxLayout:
         foot = QVBoxLayout()
         foot.setSpacing(4)
-        self.said = muted(
-            "Bands join matching passages. Shaded: shared terms, darker for larger contributions. Underlined: only here."
-        )
+        self.said = muted(_SAID)
         self.said.setWordWrap(True)
         foot.addWidget(self.said)
         row = QHBoxLayout()
@@ -213,6 +250,7 @@ class ReadingTable(QFrame):
                     lambda: term_marks(tokens, space.terms, settings, second),
                 ),
                 lambda: (unshared_words(tokens, *rows), unshared_words(tokens, *rows[::-1])),
+                sentences_across(results, (one.text, other.text), self._bench.state.folder),
             ),
         )
 
@@ -253,11 +291,12 @@ class ReadingTable(QFrame):
             return _Found(
                 parts,
                 parts.named(texts.shown),
-                (pair_marks(parts, marks[0]), pair_marks(parts, marks[1])),
+                (pair_marks(parts, marks[0], 0), pair_marks(parts, marks[1], 1)),
                 differs,
                 runs.places(),
                 (marks[0].column, marks[1].column),
                 (np.stack((marks[0].start, marks[0].end), 1), np.stack((marks[1].start, marks[1].end), 1)),
+                _ties(texts, parts, (marks[0], marks[1])),
             )
 
         def show(answer: _Found) -> None:
@@ -276,7 +315,8 @@ class ReadingTable(QFrame):
         for side, text in enumerate(self.texts):
             text.show_text(text.toPlainText(), found.marks[side], found.differs[side])
         self._moving = False
-        self.bands.show_bands(found.places)
+        self.bands.show_bands(found.places, found.ties)
+        self.said.setText(_SAID + (_TIED_BY[found.parts.given] if len(found.ties) else ""))
 
     def _again(self) -> None:
         if self._found is not None and self.isVisible():

@@ -31,10 +31,21 @@ def weight_marks(space: VectorSpace, row: int, marks: Marks) -> NDArray[np.float
     return found[longest_first]
 
 
-def pair_marks(parts: Contributions, marks: Marks) -> NDArray[np.float64]:
+def pair_marks(parts: Contributions, marks: Marks, side: int = 0) -> NDArray[np.float64]:
     """The shared terms of a pair in one of its texts, each stretch as strong as the terms over it add: start, end and strength
-    (float64, k × 3). Longer terms come first, so that the words of a phrase are shaded together and then each by what it adds itself."""
-    if not len(parts.values) or parts.measure == "euclidean":
+    (float64, k × 3). Longer terms come first, so that the words of a phrase are shaded together and then each by what it adds itself.
+
+    side: 0 or 1, of the text; on learned vectors the terms of its strongest word pairs are marked.
+    """
+    if parts.word_pairs:
+        adds: dict[int, float] = {}
+        for one, other, value in parts.word_pairs:
+            column = other if side else one
+            adds[column] = adds.get(column, 0.0) + value
+        columns = np.array(sorted(adds), np.int64)
+        values = np.array([adds[int(column)] for column in columns])
+        heaviest = float(values.max(initial=0.0)) or 1.0
+    elif not len(parts.values) or parts.measure == "euclidean":
         columns = np.setdiff1d(parts.columns, np.concatenate((parts.only_first, parts.only_second)))
         values, heaviest = np.ones(len(columns)), 2.0
     else:
@@ -50,3 +61,16 @@ def pair_marks(parts: Contributions, marks: Marks) -> NDArray[np.float64]:
     shown = shown[np.argsort(marks.start[shown] - marks.end[shown], kind="stable")]
     strength = np.minimum(1.0, np.sqrt(part[shown] / heaviest))
     return np.column_stack((marks.start[shown], marks.end[shown], strength)).astype(np.float64)
+
+
+def word_ties(parts: Contributions, marks: tuple[Marks, Marks], most: int = 12) -> NDArray[np.float64]:
+    """Lines between the strongest word pairs of two texts: the middle of the first place of each, in code points, and strength (float64,
+    k × 3). Only pairs of different words: the same words are seen without a line."""
+    ties: list[tuple[float, float, float]] = []
+    heaviest = max((value for _, _, value in parts.word_pairs), default=0.0) or 1.0
+    for one, other, value in parts.word_pairs:
+        at, there = np.flatnonzero(marks[0].column == one), np.flatnonzero(marks[1].column == other)
+        if one != other and len(at) and len(there) and len(ties) < most:
+            here, across = (float(m.start[k] + m.end[k]) / 2 for m, k in ((marks[0], at[0]), (marks[1], there[0])))
+            ties.append((here, across, value / heaviest))
+    return np.array(ties, np.float64).reshape(-1, 3)

@@ -41,6 +41,7 @@ from jagged_lens.group import letter
 from jagged_lens.lens import CORPUS, GROUPING, PAIRS, SPACE, THEMES, TOKENS
 from jagged_lens.map import rings
 from jagged_lens.place import Typed, taken_through
+from jagged_lens.vectors import Unanswered, host_of
 from jagged_lens.weigh import in_themes
 
 _OFFERED = 12
@@ -170,6 +171,12 @@ class AgainstFace(Face):
         self._typed.timeout.connect(self._ask)
         self.text.textChanged.connect(self._typed.start)
         self.body.addWidget(self.text)
+        self.send = Action("Send this text")
+        set_tip(self.send, "Send the text to the service, and compare it by its vector")
+        self.send.clicked.connect(self._send)
+        self.send.hide()
+        self.body.addWidget(self.send, 0, Qt.AlignmentFlag.AlignLeft)
+        self.bench.sending.changed.subscribe(self._sending_changed)
 
     def take_focus(self) -> None:
         """Give the keyboard to the list, or to the question where there is no answer yet."""
@@ -273,13 +280,18 @@ class AgainstFace(Face):
             self._say_none(f"{self.field.text() or 'The document'} is not in this lens. Choose another document.")
             return
 
+        sending = self.bench.sending
+
         def found() -> _Answer:
             typed = None
+            vector = sending.vector_of(typed_text) if typed_text and themes.given else None
+            if vector is not None and len(vector) != len(themes):
+                vector = None
             if typed_text is None:
                 similarity = one_against_all(in_themes(space, themes), measure, place)
             else:
                 typed = taken_through(
-                    typed_text, space, themes, recipe.clean, recipe.terms, recipe.weigh, folder, known
+                    typed_text, space, themes, recipe.clean, recipe.terms, recipe.weigh, folder, known, vector=vector
                 )
                 similarity = one_against_all(in_themes(typed.space, typed.themes), measure, typed.row)[:-1]
             alike = np.flatnonzero(similarity > 0)
@@ -310,12 +322,15 @@ class AgainstFace(Face):
             typed = answer.typed
             unknown = f" · unknown: {', '.join(dict.fromkeys(typed.unknown))}" if typed.unknown else ""
             share = f"{typed.unknown_share:.0%} of its {amount(typed.words, 'kept word')} not among the terms{unknown}"
+            by = f" · compared by terms: {self._why_by_terms()}" if typed.by_terms else ""
             self.about.setText(
-                f"{share} · {alike} with any similarity"
+                f"{share} · {alike} with any similarity{by}"
                 if typed.words
                 else "No word of the text is among the terms yet."
             )
+            self._offer_sending(typed)
         else:
+            self.send.hide()
             self.about.setText(f"{alike} with any similarity, of {n - 1:,} others")
         self.why.hide()
         self._list()
@@ -323,6 +338,38 @@ class AgainstFace(Face):
         similarity = np.append(answer.similarity, np.float32(np.nan))
         places = rings(similarity, np.append(group, -1), self._place if self._place >= 0 else n)
         self.canvas.show_points(places, np.ones(n + 1, np.float32), np.append(group, -1), categories)
+
+    def _why_by_terms(self) -> str:
+        """The reason that a typed text has no vector, in a lens that works on vectors from outside."""
+        weigh = self.bench.results.recipe.weigh
+        if weigh.space == "service":
+            return f"the text was not sent to {host_of(weigh.vectors)}"
+        return "a typed text has no vector in the file"
+
+    def _offer_sending(self, typed: Typed) -> None:
+        """Offer to send the typed text, where its vector can be had so."""
+        weigh = self.bench.results.recipe.weigh
+        self.send.setVisible(typed.by_terms and weigh.space == "service" and self.bench.sending.share is None)
+        self.send.setText(f"Send this text to {host_of(weigh.vectors)}")
+
+    def _send(self) -> None:
+        """Send the typed text, for its vector."""
+        text = self.text.toPlainText()
+
+        def begin(asked: Unanswered | None) -> None:
+            if asked is not None and asked.texts == (text,):
+                self.send.hide()
+                self.bench.sending.begin(asked)
+
+        self.asker.ask("the text to send", lambda: self.bench.sending.unanswered([text]), begin)
+
+    def _sending_changed(self) -> None:
+        """What was sent has come, or not."""
+        sending = self.bench.sending
+        if self.is_made and self.isVisible() and self.type_button.isChecked() and sending.share is None:
+            self._ask()
+            if sending.wrong:
+                self.about.setText(sending.words)
 
     def _list(self) -> None:
         answer = self._answer

@@ -22,6 +22,7 @@ from jagged_lens.desktop.look.words import KINDS, KINDS_LONG, amount
 from jagged_lens.desktop.plots.histogram import LimitHistogram
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import LabelChoice
+from jagged_lens.desktop.reading.reading_table import quoted, sentences_across
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.row_names import by_pair
@@ -373,11 +374,20 @@ class PairsFace(Face):
         measure = self.bench.results.recipe.compare.measure
         heading_ = f"Pair {row + 1:,} of {len(pairs):,}"
 
-        def show(parts: Contributions) -> None:
+        corpus, rows = self.bench.results[CORPUS], space.terms.rows
+        texts = (corpus.texts[int(rows[first])], corpus.texts[int(rows[second])])
+        nearest = sentences_across(self.bench.results, texts, self.bench.state.folder, 1)
+
+        def found() -> tuple[Contributions, list[tuple[str, str, float]]]:
+            parts = contributions(space, measure, first, second, themes)
+            return parts, quoted(texts, nearest()) if themes.of_vectors else []
+
+        def show(told: tuple[Contributions, list[tuple[str, str, float]]]) -> None:
             if self.bench.results.get(SPACE) is not space or (first, second) != self._shown:
                 return  # it was asked of another lens, or another pair is in front by now
-            self.why.show_parts(parts, space.terms.shown)
+            parts, sentences = told
+            self.why.show_parts(parts, space.terms.shown, sentences)
             self.reader.show_pair(self.bench.results, first, second, heading_, parts)
             self.reader.wanted.emit(False)
 
-        self.asker.ask("parts of a pair", lambda: contributions(space, measure, first, second, themes), show)
+        self.asker.ask("parts of a pair", found, show)

@@ -41,7 +41,8 @@ class WhyCard(QFrame):
         self.most = _Line("Parts")
         self.only = [_Line("Only in the first"), _Line("Only in the second")]
         self.pairs = _Line("Word pairs")
-        for line in (self.most, self.pairs, *self.only):
+        self.sentences = _Line("Nearest sentences")
+        for line in (self.most, self.pairs, self.sentences, *self.only):
             column.addWidget(line)
         self.sum = muted("", 0.88)
         font = self.sum.font()
@@ -50,9 +51,13 @@ class WhyCard(QFrame):
         self.sum.setWordWrap(True)
         column.addWidget(self.sum)
 
-    def show_parts(self, parts: Contributions, shown: Sequence[str]) -> None:
-        """shown: the terms of the lens, as they are written."""
+    def show_parts(
+        self, parts: Contributions, shown: Sequence[str], sentences: Sequence[tuple[str, str, float]] = ()
+    ) -> None:
+        """shown: the terms of the lens, as they are written. sentences: those of both texts that are nearest across, and their similarity."""
         self.show()
+        self.sentences.setVisible(bool(sentences))
+        self.sentences.show_words([f"“{one}” – “{other}” {value:.2f}" for one, other, value in sentences], 0)
         self.head.setText(f"Why {parts.similarity:.3f}?")
         named = parts.named(shown)
         self._columns = parts.columns[: len(named)].tolist()
@@ -69,11 +74,15 @@ class WhyCard(QFrame):
         self.pairs.show_words([*told, f"all others {rest:.3f}"], 0)
         for line, columns in zip(self.only, (parts.only_first, parts.only_second), strict=True):
             line.show_words([shown[int(column)] for column in columns[:_NAMED]], len(columns))
-        self.sum.setText(f"{said} The parts add up to {parts.total:.4f}.")
+        self.most.rename("Shared terms" if parts.given else "Parts")
+        self.sum.setText(said if parts.given else f"{said} The parts add up to {parts.total:.4f}.")
 
 
 def how_it_adds_up(parts: Contributions) -> tuple[str, str]:
     """The parts of the number, and the rule by which they add up, in words."""
+    if parts.given:
+        figures = f"{amount(len(parts.columns), 'shared term')}, a reading aid and not a sum"
+        return figures, "The number comes from vectors made elsewhere, which cannot be split into terms or words."
     if parts.measure == "euclidean":
         figures = (
             f"the squared distance {parts.total:.4f} is the sum over {amount(len(parts.columns), 'term')}; similarity is 1 "
@@ -109,11 +118,15 @@ class _Line(QWidget):
         super().__init__()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        label = muted(f"{text}:")
-        label.setFixedWidth(label.fontMetrics().horizontalAdvance("Only in the second:") + 14)
-        row.addWidget(label)
+        self.label = muted(f"{text}:")
+        self.label.setFixedWidth(self.label.fontMetrics().horizontalAdvance("Nearest sentences:") + 14)
+        row.addWidget(self.label)
         self.words = ElidedLabel()
         row.addWidget(self.words, 1)
+
+    def rename(self, text: str) -> None:
+        """Begin with another name."""
+        self.label.setText(f"{text}:")
 
     def show_words(self, words: list[str], count: int) -> None:
         more = f"  and {count - len(words)} more" if count > len(words) else ""

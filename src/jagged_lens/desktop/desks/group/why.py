@@ -111,9 +111,10 @@ class WhyHere(QFrame):
         self.here.show_group(told.group)
         self.there.show_group(told.other)
         near = f"{number(told.closeness)} to the centroid of {names[0]}, {number(told.other_closeness)} to that of {names[1]}"
+        summed = ". The terms are a reading aid, not a sum" if told.given else ", the sum over the terms"
         side = "closer to its own by" if told.lead >= 0 else "closer to the other by"
         weak = " Weak member: it is closer to the documents of another group." if silhouette < 0 else ""
-        self.words.setText(f"{near}: {side} {abs(told.lead):.3f}, the sum over the terms.{weak}")
+        self.words.setText(f"{near}: {side} {abs(told.lead):.3f}{summed}.{weak}")
         shown = bench.results[TERMS].shown
         strong = [(int(told.columns[at]), shown[int(told.columns[at])], float(told.values[at])) for at in self._ends()]
         self.bars.show_things(strong)

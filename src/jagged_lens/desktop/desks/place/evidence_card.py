@@ -75,9 +75,14 @@ class EvidenceCard(QFrame):
         times = float(np.exp(min(abs(told.lead), 50)))
         likelier, less = (one, other) if told.lead >= 0 else (other, one)
         often = f"{times:,.1f}" if times < 100 else f"{times:,.0f}" if times < 1e6 else "over a million"
+        terms = (
+            f"Its vector adds {told.vector:+.2f}, which cannot be split into terms; with"
+            if told.vector
+            else f"Right: for {one}; left: for {other}. The terms, and"
+        )
         self.words.setText(
-            f"{likelier} is {often} times as likely as {less}. Right: for {one}; left: for {other}. The terms, and "
-            f"{told.intercept:+.2f} for the frequency of both values, add up to {told.lead:+.2f}."
+            f"{likelier} is {often} times as likely as {less}. {terms} {told.intercept:+.2f} for the frequency of both values, "
+            f"{'that makes' if told.vector else 'add up to'} {told.lead:+.2f}."
         )
         shown = self._bench.results[TERMS].shown
         values = told.values

@@ -214,6 +214,10 @@ class NewDocumentsFace(Face):
         words, unknown = int(found.through.words.sum()), int(found.through.unknown.sum())
         strange = int((found.group < 0).sum())
         none = f" {amount(strange, 'document')} without any words among the terms." if strange else ""
+        if results[THEMES].given:
+            lacking = amount(int((~found.through.vectors.any(axis=1)).sum()), "new document")
+            source = self.bench.results.recipe.weigh.space
+            none = f" {lacking} without a vector{': send them on Weigh, under Space' if source == 'service' else ' in the file'}."
         copies = f"{len(kinds)} copies of old ones ({', '.join(told)})" if len(kinds) else "no copies of old ones"
         self.figures.setText(
             f"{amount(len(found), 'new document')}: {copies}. {unknown / max(words, 1):.1%} of their words are not among "
@@ -266,7 +270,8 @@ class NewDocumentsFace(Face):
         learned = self._learned
         if learned is None or not len(learned) or not self.bench.recipe.suggest.label:
             return []
-        first, sure = suggested_for(learned, found.through.weights, self.bench.results[THEMES])
+        themes = self.bench.results[THEMES]
+        first, sure = suggested_for(learned, found.through.vectors if themes.given else found.through.weights, themes)
         words = [
             f"{learned.values[value]}  {share:.0%}" if value >= 0 else "none"
             for value, share in zip(first.tolist(), sure.tolist(), strict=True)

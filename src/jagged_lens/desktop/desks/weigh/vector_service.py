@@ -13,7 +13,7 @@ from jagged_lens.desktop.look.controls import Action, MainAction, TickBox
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.errors import RecipeError
-from jagged_lens.lens import CORPUS, LENS_ROWS
+from jagged_lens.lens import ARRIVALS, CORPUS, LENS_ROWS
 from jagged_lens.project import Shown, Snapshot
 from jagged_lens.strings import Strings
 from jagged_lens.vectors import Unanswered, has_keyring, host_of, is_service, keep_key
@@ -116,7 +116,10 @@ class VectorServiceCard(QFrame):
     def show_documents(self, results: Snapshot) -> None:
         """Say what would be sent of the documents of a lens."""
         corpus, rows = results[CORPUS], results[LENS_ROWS]
-        self._texts = corpus.texts.take(rows)
+        new = results.get(ARRIVALS)
+        self._texts = Strings.joined(
+            [corpus.texts.take(rows), new.texts] if new is not None else [corpus.texts.take(rows)]
+        )
         weigh = self._bench.recipe.weigh
         if weigh.space == "service" and not self.address.hasFocus():
             self.address.setText(weigh.vectors)
