@@ -22,6 +22,8 @@ from jagged_lens.demo.copying import VARIED
 from jagged_lens.demo.likeness import likeness, shingles_of, words_of
 from jagged_lens.demo.world import (
     CROPS,
+    DIALECT,
+    DIALECT_DISTRICTS,
     DISTRICTS,
     FUNCTION_WORDS,
     GONE,
@@ -72,13 +74,15 @@ class Note:
 @dataclass
 class Collection:
     """The notes in order, their keys, the planted pairs (first, second, kind), the notes that come late, which of those are copies
-    (place among them, key of the note, kind), and which tell a note's trouble in other words (place among them, key of the note)."""
+    (place among them, key of the note, kind), and which tell a note's trouble in other words (place among them, key of the note), and
+    the keys of the notes that call slugs by their name in the dialect."""
 
     notes: list[Note]
     planted: list[tuple[str, str, str]]
     late: list[Note]
     late_copies: list[tuple[int, str, str]] = field(default_factory=list)
     late_twins: list[tuple[int, str]] = field(default_factory=list)
+    dialect: list[str] = field(default_factory=list)
 
     def key(self, place: int) -> str:
         return f"LM-{place + 1:04d}"
@@ -241,6 +245,7 @@ def make(seed: int = SEED) -> Collection:
     collection.planted.sort()
     _plant_late(collection, random.Random(seed + 1))
     _tell_in_other_words(collection, random.Random(seed + 3))
+    _say_in_dialect(collection)
     return collection
 
 
@@ -288,6 +293,17 @@ def _tell_in_other_words(collection: Collection, pick: random.Random) -> None:
         collection.late_twins.append((len(collection.late), collection.key(twin)))
         source = collection.notes[twin]
         collection.late.append(replace(source, text=text, plot=pick.randint(1, 180)))
+
+
+def _say_in_dialect(collection: Collection) -> None:
+    """Have the growers of two districts call slugs by another name, in the notes that nothing else was planted in."""
+    planted = {key for pair in collection.planted for key in pair[:2]}
+    planted |= {key for _, key, _ in collection.late_copies} | {key for _, key in collection.late_twins}
+    for place, note in enumerate(collection.notes):
+        text = re.sub(r"\b[Ss]lugs?\b", lambda match: DIALECT[match[0]], note.text)
+        if note.district in DIALECT_DISTRICTS and text != note.text and collection.key(place) not in planted:
+            collection.notes[place] = replace(note, text=text)
+            collection.dialect.append(collection.key(place))
 
 
 def _telling(text: str) -> set[str]:
@@ -403,7 +419,7 @@ def _lines(name: str) -> list[str]:
 
 
 def write(folder: Path) -> None:
-    """Write notes.csv, planted.csv, the late notes as mails, a folder a district, late_planted.csv and late_twins.csv."""
+    """Write notes.csv, planted.csv, dialect.csv, the late notes as mails, a folder a district, late_planted.csv and late_twins.csv."""
     collection = make()
     with (folder / "notes.csv").open("w", encoding="utf-8", newline="") as file:
         rows = csv.writer(file)
@@ -426,6 +442,8 @@ def write(folder: Path) -> None:
             )
     with (folder / "planted.csv").open("w", encoding="utf-8", newline="") as file:
         csv.writer(file).writerows([("first", "second", "kind"), *collection.planted])
+    with (folder / "dialect.csv").open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file).writerows([("note",), *((key,) for key in collection.dialect)])
     for place, note in enumerate(collection.late):
         path = folder / "late" / late_name(collection, place)
         path.parent.mkdir(parents=True, exist_ok=True)

@@ -29,7 +29,7 @@ class StartPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 0)
         self.demo = Action("Open the demo")
-        set_tip(self.demo, "640 made-up notes from the growers of Larkmoor, with four lenses on them")
+        set_tip(self.demo, "640 made-up notes from the growers of Larkmoor, with five lenses on them")
         self.demo.clicked.connect(self.demo_wanted)
         self.tour = Action("Take the tour")
         set_tip(self.tour, "Five short cards about the parts of the window (also under Help)")
