@@ -30,7 +30,7 @@ def test_the_space_is_said_and_undo_brings_the_terms_back(learned: MainWindow, s
     bench = learned.bench
     assert bench.results[THEMES].learned
     step = learned.spine.steps["weigh"]
-    assert step.settings.endswith("learned vectors")
+    assert step.settings.startswith("learned vectors")
     assert step.result == f"vectors of {len(bench.results[WORDS].number):,} words"
     nearest = bench.results[NEIGHBOURS].row.copy()
     learned.undo.trigger()

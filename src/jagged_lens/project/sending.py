@@ -48,7 +48,7 @@ class Sending:
         self._version: dict[str, str] = {}  # that was agreed to, by model
         self._news: queue.SimpleQueue[tuple[int, float | str, bool]] = queue.SimpleQueue()
         self._number = 0
-        self._over = threading.Event()
+        self._over, self._stopped = threading.Event(), threading.Event()
 
     def unanswered(self, texts: Sequence[str]) -> Unanswered | None:
         """The texts that the service of the lens has not been sent; None where it has no service, or the project cannot keep answers.
@@ -82,13 +82,14 @@ class Sending:
         if self.share is not None or keeper is None or weigh.vectors_from != "service":
             return
         self._number += 1
-        self._over = threading.Event()
+        self._over, self._stopped = threading.Event(), threading.Event()
         self.share, self.words, self.wrong = 0.0, "", False
-        number, over, file, key = self._number, self._over, keeper.file, self.key(host_of(weigh.vectors))
+        number, over, stopped, file = self._number, self._over, self._stopped, keeper.file
+        key = self.key(host_of(weigh.vectors))
         model = model_name(weigh.vectors, weigh.model)
 
         def progress(share: float) -> None:
-            if over.is_set():
+            if stopped.is_set() or over.is_set():
                 raise Stopped
             self._news.put((number, share, False))
 
@@ -118,8 +119,8 @@ class Sending:
         self.changed.emit()
 
     def stop(self) -> None:
-        """Send no more; the answers that came are kept."""
-        self._over.set()
+        """Send no more; the answers that came are kept, and so are those to what was sent already."""
+        self._stopped.set()
 
     def forget(self) -> None:
         """Another project comes to the front: whatever is under way ends untold."""

@@ -64,6 +64,7 @@ class WhyCard(QFrame):
         figures, said = how_it_adds_up(parts)
         self.figures.setText(figures)
         self.bar.show_parts(named)
+        self.bar.setVisible(not parts.given)
         self.most.show_words([f"{name} {part:.3f}" for name, part in named[:_NAMED]], len(parts.columns))
         self.pairs.setVisible(bool(parts.word_pairs))
         told = [
