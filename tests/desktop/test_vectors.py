@@ -7,6 +7,8 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.group.groups import GroupsFace
@@ -14,7 +16,7 @@ from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, NEIGHBOURS, TERMS, THEMES, THEMES_AHEAD, WORDS
+from jagged_lens.lens import GROUPING, NEIGHBOURS, TERMS, THEME_NUMBERS, THEMES, THEMES_AHEAD, WORDS
 
 Settle = Callable[[MainWindow], None]
 
@@ -105,6 +107,44 @@ def test_themes_that_add_up_are_listed_by_size_with_what_they_leave(window: Main
     settle(window)
     assert window.spine.steps["weigh"].settings.endswith("10 themes that add up")
     assert len(window.bench.results[THEMES]) == 10
+
+
+def test_themes_that_add_up_tell_what_documents_are_made_of_and_how_many_there_might_be(
+    window: MainWindow, settle: Settle
+) -> None:
+    window.bench.set("weigh", "themes-by", "adding")
+    window.show_step("weigh")
+    desk = window.desk
+    assert isinstance(desk, WeighDesk)
+    desk.bring_up(ThemesFace)
+    settle(window)
+    face = desk.face(ThemesFace)
+    assert THEME_NUMBERS not in window.bench.results
+    face.leaves.show_leaf(3)
+    settle(window)
+    found = window.bench.results[THEMES_AHEAD]
+    columns = face.shares.table.listed.columns
+    shares = columns[1].mark(8)  # type: ignore[misc]
+    assert sum(shares) == pytest.approx(1, abs=1e-5)
+    assert columns[2].text(8).startswith(str(int(np.argmax(found.amounts[8])) + 1))
+    assert columns[3].text(8).endswith("%")
+    face.leaves.show_leaf(4)
+    settle(window)
+    numbers = window.bench.results[THEME_NUMBERS]
+    assert numbers.numbers.tolist() == [2, 5, 10, 15, 20, 30, 40]
+    titles = [column.title for column in face.table.listed.columns]
+    stability = face.table.listed.columns[titles.index("Stability")]
+    assert stability.text(0).startswith(f"{numbers.own[0]:.2f}")
+    face.numbers.table.go_to(2)
+    QTest.mouseClick(face.numbers.use, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert window.bench.recipe.weigh.space == "adding"
+    assert len(window.bench.results[THEMES]) == 10
+    face.made_by.setCurrentIndex(0)
+    face.made_by.activated.emit(0)
+    settle(window)
+    assert face.leaves.front == 0
+    assert not face.leaves.buttons["How many"].isVisible()
 
 
 def test_groups_by_theme_are_not_said_to_be_measured(window: MainWindow, settle: Settle) -> None:

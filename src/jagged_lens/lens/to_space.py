@@ -39,6 +39,7 @@ from jagged_lens.terms import (
 )
 from jagged_lens.weigh import (
     LEAST,
+    ThemeNumbers,
     Themes,
     VectorSpace,
     WordVectors,
@@ -46,6 +47,7 @@ from jagged_lens.weigh import (
     by_given_vectors,
     documents_by_words,
     in_themes,
+    theme_numbers,
     themes,
     weigh,
     word_vectors,
@@ -241,6 +243,12 @@ def _themes_ahead(work: Work) -> Themes:
     return own if len(own) >= LOOKED_AT and own.by == "svd" else themes(work[SPACE], LOOKED_AT, work.progress)
 
 
+def _theme_numbers(work: Work) -> ThemeNumbers:
+    """Different numbers of themes that add up; none where the themes do not."""
+    own = work[THEMES_AHEAD]
+    return theme_numbers(work[SPACE], own, progress=work.progress) if own.adding else ThemeNumbers.none()
+
+
 def nothing(job: Job) -> object:
     """No setting changes it."""
     return ()
@@ -281,6 +289,7 @@ THEMES_AHEAD = Part(
     _themes_ahead,
     on_demand=True,
 )
+THEME_NUMBERS = Part("theme_numbers", "weigh", (SPACE, THEMES_AHEAD), nothing, _theme_numbers, on_demand=True)
 SHINGLES = Part("shingles", "compare", (CORPUS,), nothing, lambda work: shingles_of(work[CORPUS], work.progress))
 OVERVIEW = Part(
     "overview",

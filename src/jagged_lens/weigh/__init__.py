@@ -8,6 +8,7 @@ from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, uprigh
 from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
 from jagged_lens.weigh.term_rows import term_rows
+from jagged_lens.weigh.theme_numbers import ThemeNumbers, left_by_document, theme_numbers
 from jagged_lens.weigh.themes import Themes, in_themes, themes
 from jagged_lens.weigh.weigh import (
     VectorSpace,
@@ -21,6 +22,7 @@ from jagged_lens.weigh.weigh import (
 
 __all__ = [
     "LEAST",
+    "ThemeNumbers",
     "Themes",
     "VectorSpace",
     "WeighSettings",
@@ -33,11 +35,13 @@ __all__ = [
     "global_weights",
     "in_themes",
     "leading_eigenvectors",
+    "left_by_document",
     "lengths_of_rows",
     "local_weights",
     "right_vectors",
     "row_sums",
     "term_rows",
+    "theme_numbers",
     "themes",
     "to_length",
     "upright",

@@ -57,6 +57,10 @@ class LeafRow(QWidget):
         self.leaves.setCurrentIndex(place)
         self.shown.emit(place)
 
+    def offer(self, place: int, offered: bool) -> None:
+        """Offer a leaf, or hide its tab."""
+        list(self.buttons.values())[place].setVisible(offered)
+
     @property
     def front(self) -> int:
         """The leaf in front."""

@@ -27,13 +27,16 @@ class ScreePlot(KeyedPicture):
         self._number = 0
         self._current = -1
         self._dragging = False
+        self._instead = "the terms"
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Scree plot: the share of each theme")
         set_tip(self, "Drag the line or use the arrow keys to set the number of themes for the later steps.")
 
-    def show_shares(self, shares: NDArray[np.float64], elbow: int, number: int) -> None:
-        """shares: float64, k. elbow: the number of the theme at it, from 1; 0: none. number: how many are kept."""
+    def show_shares(self, shares: NDArray[np.float64], elbow: int, number: int, instead: str = "the terms") -> None:
+        """shares: float64, k. elbow: the number of the theme at it, from 1; 0: none. number: how many are kept. instead: the space of the
+        later steps where none is."""
+        self._instead = instead
         self._shares, self._elbow = shares, elbow
         if not self._dragging:
             self._number = number
@@ -139,7 +142,7 @@ class ScreePlot(KeyedPicture):
         painter.setPen(QPen(theme.colour("ink"), 2))
         painter.drawLine(QPointF(cut, area.top() - 4), QPointF(cut, area.bottom() + 4))
         painter.setFont(theme.ui_font(0.95, bold=True))
-        words = f"{self._number} kept" if self._number else "none kept: the later steps work on the terms"
+        words = f"{self._number} kept" if self._number else f"none kept: the later steps work on {self._instead}"
         wide = QFontMetricsF(painter.font()).horizontalAdvance(words) + 8
         left = min(max(cut - wide / 2, 0), self.width() - wide)
         painter.drawText(QRectF(left, area.bottom() + 5, wide, line * 1.3), Qt.AlignmentFlag.AlignCenter, words)

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.group_colours import group_colour
+from jagged_lens.desktop.look.group_colours import group_colour, letter_ink
 from jagged_lens.desktop.tables.array_model import ArrayModel
 
 
@@ -80,6 +80,31 @@ class PartBars(QStyledItemDelegate):
             painter.fillRect(box, theme.colour("band"))
             high = box.height() * share / most
             painter.fillRect(QRectF(box.left(), box.bottom() - high, box.width(), high), theme.colour("verdigris"))
+
+
+class SharesCell(QStyledItemDelegate):
+    """The shares that make up a whole, which the mark of the column gives, as one bar in the colours of groups."""
+
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        assert painter is not None
+        fill_ground(painter, option)
+        shares = index.data(ArrayModel.MARK) or ()
+        area = QRectF(option.rect).adjusted(6, 5, -6, -5)
+        left = area.left()
+        painter.setFont(theme.ui_font(0.8))
+        letters = QFontMetricsF(painter.font())
+        for at, share in sorted(enumerate(shares), key=lambda one: -one[1]):
+            width = area.width() * share
+            if width < 0.5:
+                break
+            box = QRectF(left, area.top(), max(width - 1, 0.5), area.height())
+            painter.fillRect(box, group_colour(at))
+            if letters.horizontalAdvance(str(at + 1)) + 4 < width:
+                painter.setPen(letter_ink())
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(at + 1))
+            left += width
 
 
 def fill_ground(painter: QPainter, option: QStyleOptionViewItem) -> None:

@@ -14,7 +14,9 @@ from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
+from jagged_lens.desktop.desks.weigh.theme_shares import DocumentShares, NumbersLeaf, stability_words
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
+from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.number_boxes import WholeBox
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.end_bars import EndBars
@@ -22,33 +24,41 @@ from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.scree import ScreePlot
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.lens import CORPUS, SPACE, THEMES_AHEAD, Part
+from jagged_lens.lens import CORPUS, SPACE, THEME_NUMBERS, THEMES_AHEAD, Part, shown_settings_of
 from jagged_lens.project import strongest, theme_names
-from jagged_lens.weigh import Themes
+from jagged_lens.weigh import Themes, left_by_document
 
 _ENDS = 9  # terms or documents at either end
 _LOADINGS = 18
 _NEXT_TO_NOTHING = 0.005  # of the largest: what has less stands at no end
+_DOCUMENTS, _HOW_MANY = 3, 4  # leaves
 _FIRST = "The weights are not centred: the first theme is mostly what all documents have in common."
 
 
 class ThemesFace(Face):
     name = "Themes"
     needs = (CORPUS, SPACE)
-    also = (THEMES_AHEAD,)
+    also = (THEMES_AHEAD, THEME_NUMBERS)
 
     def build(self) -> None:
         self._shown: object = None
+        self._shares_of: object = None
         self._theme = 0
         head = QHBoxLayout()
-        head.addWidget(heading("Share of each theme"))
+        head.addWidget(heading("Themes"))
+        self.made_by = Choice()
+        self.made_by.setAccessibleName("Kind of themes")
+        for value, words in (("svd", "with two ends"), ("adding", "that add up")):
+            self.made_by.addItem(words, value)
+        self.made_by.activated.connect(lambda _: self.bench.set("weigh", "themes-by", str(self.made_by.currentData())))
+        head.addWidget(self.made_by)
         self.about = muted_line()
         head.addWidget(self.about, 1)
         self.state = PartState(self.bench, THEMES_AHEAD, "the themes")
         head.addWidget(self.state)
         self.body.addLayout(head)
         self.scree = ScreePlot()
-        self.scree.number_set.connect(lambda number: self.bench.set("weigh", "themes", number))
+        self.scree.number_set.connect(self._keep)
         self.scree.chosen.connect(lambda number: self.table.go_to(number))
         self.body.addWidget(self.scree)
         self.first = muted(_FIRST, 0.9)
@@ -70,7 +80,7 @@ class ThemesFace(Face):
         page = QWidget()
         whole = QVBoxLayout(page)
         whole.setContentsMargins(0, 4, 0, 0)
-        self.leaves = LeafRow(["Its ends", "Two themes", "Loads on"], small=True)
+        self.leaves = LeafRow(["Its ends", "Two themes", "Loads on", "Documents", "How many"], small=True)
         whole.addWidget(self.leaves)
         whole.addWidget(self.leaves.leaves, 1)
         one = QWidget()
@@ -105,8 +115,31 @@ class ThemesFace(Face):
         column.addWidget(_scrolled(self.loadings), 1)
         column.setContentsMargins(0, 0, 0, 0)
         self.leaves.leaves.addWidget(loads)
-        self.leaves.shown.connect(lambda _: self._draw_scatter())
+        self.shares = DocumentShares()
+        self.shares.table.read_wanted.connect(lambda at: self.read_document(self._row(at)))
+        self.shares.table.open_wanted.connect(lambda at: self.read_document(self._row(at)))
+        self.leaves.leaves.addWidget(self.shares)
+        self.numbers = NumbersLeaf(self.bench)
+        self.numbers.number_set.connect(self._keep)
+        self.leaves.leaves.addWidget(self.numbers)
+        self.leaves.shown.connect(self._leaf_shown)
         return page
+
+    def _leaf_shown(self, leaf: int) -> None:
+        self._draw_scatter()
+        self._draw_shares()
+        self.look()  # how many there might be is computed while it is seen
+
+    def seen(self) -> tuple[Part[Any], ...]:
+        wanted = self.is_made and self.leaves.front == _HOW_MANY  # it takes the time of a hundred themes and more
+        return tuple(part for part in super().seen() if part is not THEME_NUMBERS or wanted)
+
+    def _keep(self, number: int) -> None:
+        """Let the later steps work on some of the themes that are shown; 0: on none."""
+        found = self.themes()
+        by = "adding" if found is not None and found.adding else "svd"
+        recipe = self.bench.recipe.with_settings("weigh", {"vectors": "", "themes": number, "themes-by": by})
+        self.bench.change(self.bench.state.with_recipe(recipe), "weigh: themes")
 
     def _build_scatter(self) -> QWidget:
         page = QWidget()
@@ -140,17 +173,30 @@ class ThemesFace(Face):
     def filter(self, words: str) -> None:
         self.table.listed.filter(words)
 
+    @property
+    def _instead(self) -> str:
+        """The space of the later steps where it is none of themes."""
+        weigh = self.bench.recipe.weigh
+        return shown_settings_of("weigh")["space"].said[weigh.space if weigh.vectors else "terms"]
+
     def summary(self) -> str:
         if self.bench.recipe.weigh.vectors:
-            return "the later steps work on learned vectors"
+            return f"the later steps work on {self._instead}"
         kept = self.bench.recipe.weigh.themes
         return f"the later steps work on {amount(kept, 'theme')}" if kept else "the later steps work on the terms"
 
     def refresh(self) -> None:
         self._shown = None
+        self.made_by.setCurrentIndex(self.made_by.findData(self.bench.recipe.weigh.themes_by))
         self._draw()
 
     def draw_part(self, part: Part[Any]) -> None:
+        if part is THEME_NUMBERS:
+            self.numbers.state.show_state()
+            if self.bench.ready(THEME_NUMBERS):
+                self._list()
+            self._draw_shares()
+            return
         self.state.show_state()
         self._draw()
 
@@ -168,12 +214,12 @@ class ThemesFace(Face):
         found = self.themes()
         if found is None or found is self._shown:
             if found is not None:
-                self.scree.show_shares(found.shares, found.elbow, self._kept(found))
+                self.scree.show_shares(found.shares, found.elbow, self._kept(found), self._instead)
                 self.say()
             return
         self._shown = found
         shares = found.shares
-        self.scree.show_shares(shares, found.elbow, self._kept(found))
+        self.scree.show_shares(shares, found.elbow, self._kept(found), self._instead)
         self.about.setText(
             f"{len(found)} themes that add up leave {found.left:.1%} of all squared weights · {found.rounds} rounds"
             if found.adding
@@ -192,7 +238,35 @@ class ThemesFace(Face):
             self._show_theme(self._theme)
         self._show_loadings()
         self._draw_scatter()
+        self._draw_shares()
         self.say()
+
+    def _draw_shares(self) -> None:
+        """Draw the leaves of themes that add up, where one of them is in front."""
+        found, results = self.themes(), self.bench.results
+        adding = found is not None and found.adding
+        self.leaves.offer(_DOCUMENTS, adding)
+        self.leaves.offer(_HOW_MANY, adding)
+        if found is None or not adding:
+            if self.leaves.front in (_DOCUMENTS, _HOW_MANY):
+                self.leaves.show_leaf(0)
+            return
+        if self.leaves.front == _HOW_MANY:
+            self.numbers.show_numbers(
+                results[THEME_NUMBERS] if self.bench.ready(THEME_NUMBERS) and results.has(THEME_NUMBERS) else None
+            )
+        elif self.leaves.front == _DOCUMENTS and self._shares_of is not found:
+            self._shares_of = found
+            space, corpus = results[SPACE], results[CORPUS]
+            named = theme_names(found, space.terms.terms, self.bench.state.themes)
+            called = [
+                f"{at + 1} {named.get(at) or ' · '.join(strongest(found, at, space.terms.shown, 2))}"
+                for at in range(len(found))
+            ]
+            rows = space.terms.rows
+            self.shares.show_documents(
+                corpus.titles.take(rows), found, left_by_document(space, found), called, list(corpus.keys.take(rows))
+            )
 
     def _list(self) -> None:
         found = self.themes()
@@ -214,6 +288,12 @@ class ThemesFace(Face):
         ]
         if found.adding:
             ends = [Column("Strongest terms", lambda at: end(at, False), searched=True)]
+            if self.bench.ready(THEME_NUMBERS) and self.bench.results.has(THEME_NUMBERS):
+                own = self.bench.results[THEME_NUMBERS].own
+                if len(own) == len(found):
+                    tip = "Mean cosine with the matching theme of either half of the documents"
+                    words = [f"{value:.2f}  {stability_words(value)}" for value in own.tolist()]
+                    ends.insert(0, Column("Stability", lambda at: words[at], own, tip=tip))
         self.table.show_rows(
             [
                 Column("Theme", lambda at: f"{at + 1}", np.arange(len(found)), right=True),
@@ -222,7 +302,7 @@ class ThemesFace(Face):
                 *ends,
             ],
             len(found),
-            3 if found.adding else 4,
+            2 + len(ends) if found.adding else 4,
         )
 
     def _show_theme(self, theme: int) -> None:
