@@ -3,8 +3,11 @@
 
 from __future__ import annotations
 
+import csv
 import re
+import threading
 from collections import Counter
+from http.server import ThreadingHTTPServer
 from pathlib import Path
 
 import numpy as np
@@ -27,6 +30,7 @@ from jagged_lens.lens import (
     SUGGESTIONS,
     SWEEP,
     TERMS,
+    WORDS,
     Job,
     Recent,
     Results,
@@ -36,8 +40,10 @@ from jagged_lens.lens import (
 )
 from jagged_lens.map import separation
 from jagged_lens.place import Part
+from jagged_lens.vectors import Service
 
-GUIDE = re.sub(r"\s+", " ", (Path(__file__).parents[2] / "docs" / "guide.md").read_text("utf-8"))
+PAGE = (Path(__file__).parents[2] / "docs" / "guide.md").read_text("utf-8")
+GUIDE = re.sub(r"\s+", " ", PAGE)
 NUMBERS = ["none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
 
 
@@ -152,3 +158,41 @@ def test_suggestions(crops: Results) -> None:
     count = int(held.counts.sum())
     right, usual = round(held.accuracy * count), round(held.trivial * count)
     said(f"for the crop {right} of {count}, where always suggesting the most common would be right for {usual}.")
+
+
+def test_notes_in_another_word_come_together_by_meaning(troubles: Results) -> None:
+    with (demo_recipe().parent / "dialect.csv").open(encoding="utf-8", newline="") as file:
+        notes = [row["note"] for row in csv.DictReader(file)]
+    shares = []
+    meaning = lens("larkmoor.5-meaning.toml")
+    for results in (troubles, meaning):
+        corpus, rows = results[CORPUS], results[TERMS].rows
+        place = {corpus.keys[int(row)]: at for at, row in enumerate(rows)}
+        near = results[NEIGHBOURS].row[[place[note] for note in notes], :6]
+        texts = [corpus.texts[int(rows[at])] for at in near.ravel()]
+        shares.append(np.mean([bool(re.search(r"\b[Ss]lugs?\b", text)) for text in texts]))
+    assert len(notes) == 16
+    said("Sixteen notes from Otter Bank and Low Hythe call slugs *loddies*")
+    said(f"{shares[0]:.0%} tell of slugs by that name in *Troubles*, and {shares[1]:.0%} in *By meaning*")
+    words = meaning[WORDS]
+    number, _ = words.used_alike("loddi", 1)[0]
+    assert next(word for word, at in words.words.items() if at == number) == "slug"
+
+
+def test_the_adapter_of_the_guide_is_a_service() -> None:
+    code = next(
+        block for block in re.findall(r"```python\n(.*?)```", PAGE, re.DOTALL) if "ThreadingHTTPServer" in block
+    )
+    assert len(code.splitlines()) <= 36
+    parts: dict[str, object] = {"__name__": "adapter"}
+    exec(compile(code, "adapter", "exec"), parts)
+    server = ThreadingHTTPServer(("127.0.0.1", 0), parts["Handler"])  # type: ignore[arg-type]
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    service = Service(f"http://127.0.0.1:{server.server_port}/", "")
+    try:
+        assert service.described().dimensions == 12
+        assert service.vectors_of(["Eel", "x"]).tolist()[0][0] == pytest.approx(2 / 3)
+    finally:
+        service.close()
+        server.shutdown()
+        server.server_close()

@@ -221,7 +221,7 @@ def test_two_sides_of_a_label(window: MainWindow, desk: ContrastDesk, settle: Se
     found = two_sides(results[TERMS].counts, left, right)
     shown = results[TERMS].shown
     told, common, others = face.terms.tables
-    assert told.listed.columns[0].text(0) == shown[int(found.tells_left[0])] == "slugs"
+    assert told.listed.columns[0].text(0) == shown[int(found.tells_left[0])] == "rust"
     assert others.listed.columns[0].text(0) == shown[int(found.tells_right[0])] == "drought"
     assert common.listed.columns[0].text(0) == shown[int(found.common[0])]
     assert (

@@ -44,12 +44,12 @@ def answers(monkeypatch: pytest.MonkeyPatch, *words: str) -> None:
     monkeypatch.setattr(plain, "_answer", lambda box: (left.pop(0), True))
 
 
-def test_the_demo_opens_with_four_lenses_whose_profiles_become_known(window: MainWindow, qtbot: QtBot) -> None:
+def test_the_demo_opens_with_five_lenses_whose_profiles_become_known(window: MainWindow, qtbot: QtBot) -> None:
     lenses = window.bench.state.lenses
-    assert [lens.name for lens in lenses] == ["Crops", "Troubles", "Too few groups", "Own rules"]
-    qtbot.waitUntil(lambda: all(window.bench.profile(at) for at in range(4)), timeout=120_000)
+    assert [lens.name for lens in lenses] == ["Crops", "Troubles", "Too few groups", "Own rules", "By meaning"]
+    qtbot.waitUntil(lambda: all(window.bench.profile(at) for at in range(5)), timeout=120_000)
     menu = window.spine.lens.menu()
-    assert [action.text() for action in menu.actions()[:4]] == [lens.name for lens in lenses]
+    assert [action.text() for action in menu.actions()[:5]] == [lens.name for lens in lenses]
     menu.actions()[1].trigger()
     qtbot.waitUntil(lambda: not window.bench.working, timeout=120_000)
     assert window.bench.state.lens.name == "Troubles"
@@ -79,9 +79,15 @@ def test_a_lens_is_doubled_changed_renamed_moved_and_deleted(
     window.bench.choose_lens(0)
     do(window, "Delete")
     settle(window)
-    assert [lens.name for lens in window.bench.state.lenses] == ["Crops", "Troubles", "Too few groups", "Own rules"]
+    assert [lens.name for lens in window.bench.state.lenses] == [
+        "Crops",
+        "Troubles",
+        "Too few groups",
+        "Own rules",
+        "By meaning",
+    ]
     do(window, "Undo")
-    assert len(window.bench.state.lenses) == 5
+    assert len(window.bench.state.lenses) == 6
     do(window, "New lens")
     settle(window)
     assert window.bench.recipe.gather == window.bench.state.lenses[0].recipe.gather

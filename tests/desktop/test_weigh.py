@@ -141,7 +141,7 @@ def test_the_matrix_shows_cells_picks_and_turns(
     settle(window)
     face, space = desk.face(MatrixFace), window.bench.results[SPACE]
     picture = face.picture
-    assert "38,660 of 1,679,360 cells" in desk.leaf_row.words.text()
+    assert "38,651 of 1,682,560 cells" in desk.leaf_row.words.text()
     picture.zoom(60, picture._area().topLeft() + QPoint(4, 4).toPointF())
     qtbot.wait(120)
     settle(window)
@@ -259,7 +259,7 @@ def test_matrices_and_themes_go_out_as_a_run_writes_them(
     desk.out.save_terms(tmp_path / "terms.csv")
     desk.out.save_themes(tmp_path)
     head = (tmp_path / "weights.mtx").read_text().splitlines()[:2]
-    assert head == ["%%MatrixMarket matrix coordinate real general", "640 2624 38660"]
+    assert head == ["%%MatrixMarket matrix coordinate real general", "640 2629 38651"]
     assert len((tmp_path / "themes.csv").read_text("utf-8").splitlines()) == 51
     assert len((tmp_path / "document_themes.csv").read_text("utf-8").splitlines()) == 641
 

@@ -310,7 +310,7 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
         "reading-table",
         "themes",
         "add-source",
-        "group-against",
+        "meaning",
         "group-how-many",
         "group-ridge",
         "another-lens-dark",

@@ -131,10 +131,10 @@ def test_the_pick_goes_back_and_forward() -> None:
     assert pick.rows == ()
 
 
-def test_the_demo_is_one_project_with_four_lenses() -> None:
+def test_the_demo_is_one_project_with_five_lenses() -> None:
     state = opened(demo_recipe())
-    assert names(state) == ["Crops", "Troubles", "Too few groups", "Own rules"]
-    assert len({lens.recipe for lens in state.lenses}) == 4
+    assert names(state) == ["Crops", "Troubles", "Too few groups", "Own rules", "By meaning"]
+    assert len({lens.recipe for lens in state.lenses}) == 5
     assert len({lens.recipe.gather for lens in state.lenses}) == 1
 
 

@@ -31,7 +31,7 @@ SEASONS = {
     "windy": ("wind", "wind", "wind", "birds", "drought"),
 }
 DIALECT = {"slug": "loddy", "slugs": "loddies", "Slug": "Loddy", "Slugs": "Loddies"}
-DIALECT_DISTRICTS = ("Marlpit", "Cinder Row")
+DIALECT_DISTRICTS = ("Otter Bank", "Low Hythe")
 # How often each season was in which year, out of ten: the wet years came first, the dry ones later.
 YEARS = {
     "wet": (5, 3, 2, 0, 0),

@@ -18,7 +18,6 @@ from jagged_lens.desktop.desks.contrast.along import AlongFace
 from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
 from jagged_lens.desktop.desks.contrast.lenses import LensesFace
 from jagged_lens.desktop.desks.contrast.sides import SidesFace
-from jagged_lens.desktop.desks.group.cross import AgainstLabelFace
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.group.groups import GroupsFace
 from jagged_lens.desktop.desks.group.how_many import HowManyFace
@@ -35,7 +34,7 @@ from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
-from jagged_lens.lens import PAIRS, PLACED, SUGGESTIONS, TERMS, THEMES_AHEAD
+from jagged_lens.lens import CORPUS, PAIRS, PLACED, SPACE, SUGGESTIONS, TERMS, THEMES_AHEAD
 
 _PATIENCE = 120
 
@@ -57,18 +56,11 @@ def _show_groups(window: MainWindow, draw: Callable[[str], None]) -> None:
     """The other faces of the groups."""
     desk, bench = window.desks["group"], window.bench
     assert isinstance(desk, GroupDesk)
-    for name, face in (
-        ("group-ridge", RidgeFace),
-        ("group-how-many", HowManyFace),
-        ("group-against", AgainstLabelFace),
-    ):
+    for name, face in (("group-ridge", RidgeFace), ("group-how-many", HowManyFace)):
         desk.bring_up(face)
         if face is HowManyFace and not bench.recipe.group.sweep:
             bench.set("group", "sweep", (2, 16))
         wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
-        if face is AgainstLabelFace and desk.face(AgainstLabelFace).misfits.listed.rowCount() > 1:
-            desk.face(AgainstLabelFace).misfits.go_to(1)
-            wait_until(lambda: not window.asker.waiting, 10)
         draw(name)
     desk.bring_up(GroupsFace)
 
@@ -143,6 +135,29 @@ def _show_place(window: MainWindow, draw: Callable[[str], None]) -> None:
     draw("suggest")
 
 
+def _show_meaning(window: MainWindow, draw: Callable[[str], None]) -> None:
+    """A pair of notes that say one thing in different words, in the lens that works on learned vectors."""
+    bench = window.bench
+    lenses = [at for at, lens in enumerate(bench.state.lenses) if lens.recipe.weigh.space == "learned"]
+    if not lenses:
+        return
+    bench.choose_lens(lenses[0])
+    window.show_step("compare")
+    wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
+    desk = window.desks["compare"]
+    assert isinstance(desk, CompareDesk)
+    texts = bench.results[CORPUS].texts.take(bench.results[SPACE].terms.rows)
+    dialect = np.array(["loddies" in text for text in texts])
+    plain = np.array(["slugs" in text for text in texts]) & ~dialect
+    pairs = bench.results[PAIRS]
+    across = np.flatnonzero((dialect[pairs.first] & plain[pairs.second]) | (plain[pairs.first] & dialect[pairs.second]))
+    if len(across):
+        desk.open_pair(int(across[0]))
+        wait_until(lambda: not window.asker.waiting, 10)
+        draw("meaning")
+        desk.close_reading()
+
+
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     """Draw each desk into `folder` once everything is computed, also the profiles of all lenses; gives the files."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -188,4 +203,5 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
         wait_until(dressed, 5)
         draw("another-lens-dark")
         prefer(window, Preferences(look="light"))
+    _show_meaning(window, draw)
     return drawn

@@ -103,7 +103,7 @@ def with_needs(first: Iterable[Part[Any]], then: Iterable[Part[Any]] = ()) -> tu
 
     >>> from jagged_lens.lens import GROUPING, SHINGLES
     >>> [part.name for part in with_needs([GROUPING], [CORPUS, SHINGLES])]
-    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'words', 'themes', 'tree', 'grouping', 'shingles']
+    ['corpus', 'tokens', 'lens_rows', 'ngrams', 'terms', 'space', 'words', 'given', 'themes', 'tree', 'grouping', 'shingles']
     """
     order: dict[Part[Any], None] = {}
 

@@ -44,7 +44,7 @@ class ThemeNumbers:
 def theme_numbers(
     space: VectorSpace, own: Themes, numbers: Sequence[int] = NUMBERS, progress: Progress = unheard
 ) -> ThemeNumbers:
-    """What numbers of themes leave, and their stability over two seeded halves of the documents. own: the themes of the lens.
+    """The share that different numbers of themes leave, and their stability over two seeded halves of the documents. own: the themes of the lens.
 
     Numbers of more than half the documents are left out.
     """

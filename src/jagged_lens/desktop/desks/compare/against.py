@@ -364,7 +364,7 @@ class AgainstFace(Face):
         self.asker.ask("the text to send", lambda: self.bench.sending.unanswered([text]), begin)
 
     def _sending_changed(self) -> None:
-        """What was sent has come, or not."""
+        """Ask again: the vector of the typed text has come, or not."""
         sending = self.bench.sending
         if self.is_made and self.isVisible() and self.type_button.isChecked() and sending.share is None:
             self._ask()

@@ -147,7 +147,7 @@ class VectorServiceCard(QFrame):
         if asked is None:
             self._say(_NOTHING_KEPT, wrong=True)
         elif not asked.texts:
-            self._say(f"All {asked.known:,} different texts have their vectors. Nothing is left to send.")
+            self._say(f"All {asked.known:,} different texts have their vectors.")
         else:
             known = f"{amount(asked.known, 'text')} have their vectors. " if asked.known else ""
             open_way = weigh.vectors.lower().startswith("http://") and not host.startswith(("127.", "localhost"))
