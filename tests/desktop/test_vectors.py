@@ -12,11 +12,13 @@ from PyQt6.QtTest import QTest
 
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.group.groups import GroupsFace
+from jagged_lens.desktop.desks.group.terms import TermGroups
+from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, NEIGHBOURS, TERMS, THEME_NUMBERS, THEMES, THEMES_AHEAD, WORDS
+from jagged_lens.lens import GROUPING, NEIGHBOURS, TERM_POINTS, TERMS, THEME_NUMBERS, THEMES, THEMES_AHEAD, WORDS
 
 Settle = Callable[[MainWindow], None]
 
@@ -145,6 +147,27 @@ def test_themes_that_add_up_tell_what_documents_are_made_of_and_how_many_there_m
     settle(window)
     assert face.leaves.front == 0
     assert not face.leaves.buttons["How many"].isVisible()
+
+
+def test_terms_lie_together_by_meaning(learned: MainWindow, settle: Settle) -> None:
+    learned.show_step("map")
+    face = learned.desk.face(TermPoints)  # type: ignore[attr-defined]
+    learned.desk.bring_up(TermPoints)
+    settle(learned)
+    points, terms = learned.bench.results[TERM_POINTS], learned.bench.results[TERMS]
+    names = [terms.terms[int(column)] for column in points.columns]
+    nearest = [names[int(at)] for at in points.neighbours.row[names.index("loddi"), :5]]
+    assert "slug" in nearest
+    assert "used alike" in face.hint.text()
+    learned.show_step("group")
+    settle(learned)
+    of_terms = learned.desk.face(TermGroups)  # type: ignore[attr-defined]
+    learned.desk.bring_up(TermGroups)
+    settle(learned)
+    assert "by meaning" in of_terms.words.text()
+    learned.bench.set("weigh", "vectors", "")
+    settle(learned)
+    assert "by meaning" not in of_terms.words.text()
 
 
 def test_groups_by_theme_are_not_said_to_be_measured(window: MainWindow, settle: Settle) -> None:

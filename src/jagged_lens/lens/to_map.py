@@ -87,7 +87,7 @@ def _rounds(laid: Laid) -> str:
 def _term_points(work: Work) -> TermPoints:
     recipe, space = work.job.recipe, work[SPACE]
     keys = work[CORPUS].keys.take(space.terms.rows)
-    return term_points(space, keys, recipe.map, recipe.group, work.progress, work.preview, work.enough)
+    return term_points(space, keys, recipe.map, recipe.group, work.progress, work.preview, work.enough, work[THEMES])
 
 
 def _map_settings(job: Job) -> object:
@@ -137,7 +137,7 @@ LAYOUT = Part(
 TERM_POINTS = Part(
     "term_points",
     "map",
-    (CORPUS, SPACE),
+    (CORPUS, SPACE, THEMES),
     lambda job: (
         job.recipe.map,
         job.recipe.group.groups,

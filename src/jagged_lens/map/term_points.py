@@ -20,7 +20,7 @@ from jagged_lens.map.settings import MapSettings
 from jagged_lens.map.trust import NEAREST, MapLayout, trusted
 from jagged_lens.progress import Progress, never, portion, unheard, unseen
 from jagged_lens.strings import Strings
-from jagged_lens.weigh import VectorSpace, term_rows
+from jagged_lens.weigh import Themes, VectorSpace, term_rows
 
 MOST_TERMS = 20_000
 """So many terms are laid out at most: those in most documents."""
@@ -49,16 +49,18 @@ def term_points(
     progress: Progress = unheard,
     preview: Callable[[TermPoints], None] = unseen,
     enough: Callable[[], bool] = never,
+    themes: Themes | None = None,
 ) -> TermPoints:
     """Lay the terms of a space out by cosine, in the way of the settings of Map, and group them like documents.
 
-    keys: of the n documents. JaggedLensError where columns are hashed: they are no terms.
+    keys: of the n documents. themes: where these are learned vectors, terms lie near each other that are used alike. JaggedLensError where
+    columns are hashed: they are no terms.
     """
     if space.terms.column is not None:
         raise JaggedLensError("terms share hashed columns here", "[terms] columns", "Set columns = 0 to map them.")
     documents = np.bincount(space.weights.indices, minlength=space.weights.shape[1])
     columns = np.sort(np.argsort(-documents, kind="stable")[:MOST_TERMS])
-    rows = term_rows(space, columns, keys)
+    rows = term_rows(space, columns, keys, themes)
     near = max(settings.near, NEAREST)
     neighbours = nearest_neighbours(rows, "cosine", near, portion(progress, 0, 0.2))
     grouping = k_means(rows, group, portion(progress, 0.2, 0.3), ids_of(space.terms.terms.take(columns)))

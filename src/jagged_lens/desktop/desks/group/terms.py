@@ -26,7 +26,7 @@ from jagged_lens.desktop.plots.term_map import PlacedTerm, TermMap
 from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.group import Grouping, GroupSettings, Ridge, from_tree, ids_of, k_means, letter, ridge_of, tree_of
-from jagged_lens.lens import CORPUS, SPACE, TERMS
+from jagged_lens.lens import CORPUS, SPACE, TERMS, THEMES
 from jagged_lens.map import Projection, pca
 from jagged_lens.parallel import steady_blas
 from jagged_lens.terms import TermCounts
@@ -58,7 +58,7 @@ class TermGroups(Face):
     to, by its row in the vocabulary. Wanted(row): it is to be shown among all terms."""
 
     name = "Terms"
-    needs = (CORPUS, TERMS, SPACE)
+    needs = (CORPUS, TERMS, SPACE, THEMES)
     chosen = pyqtSignal(int)
     wanted = pyqtSignal(int)
 
@@ -154,15 +154,15 @@ class TermGroups(Face):
         groups = min(self.count.value(), -(-len(columns) // _FEWEST))
         by = {} if way == K_MEANS else {"by": "tree", "linkage": way}
         settings = GroupSettings(groups=groups, **by)  # type: ignore[arg-type]
-        asked = (*bench.results.keys_of((SPACE,)), tuple(columns.tolist()), settings)
+        asked = (*bench.results.keys_of((SPACE, THEMES)), tuple(columns.tolist()), settings)
         if asked == self._asked:
             return
         self._asked = asked
-        documents = keys.take(terms.rows)
+        documents, themes = keys.take(terms.rows), bench.results[THEMES]
         ids = ids_of(terms.terms.take(columns))
 
         def work() -> _Answer:
-            items = term_rows(space, columns, documents)
+            items = term_rows(space, columns, documents, themes)
             with steady_blas():
                 tree = tree_of(items, settings.linkage)
                 grouping = (
@@ -192,9 +192,10 @@ class TermGroups(Face):
         names = [terms.shown[int(column)] for column in answer.columns]
         group = grouping.group
         explained = sum(answer.projection.explained)
+        by = " by meaning" if self.bench.results[THEMES].learned else ""
         whose = "picked" if self.bench.pick.terms else "most frequent"
         self.words.setText(
-            f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')} · the map shows {explained:.0%} of the variance"
+            f"{len(rows):,} {whose} terms in {amount(len(grouping), 'group')}{by} · the map shows {explained:.0%} of the variance"
         )
         set_tip(
             self.words,

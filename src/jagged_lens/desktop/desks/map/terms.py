@@ -71,9 +71,9 @@ class TermPoints(Face):
         self.forming = Forming(self.bench, TERM_POINTS)
         self.body.addWidget(self.forming)
         self.body.addWidget(self.canvas, 1)
-        hint = muted("Terms are close if the same documents contain them · drag or click to pick terms", 0.88)
-        hint.setMinimumWidth(20)
-        self.body.addWidget(hint)
+        self.hint = muted("", 0.88)
+        self.hint.setMinimumWidth(20)
+        self.body.addWidget(self.hint)
         self.hover_card = HoverCard(self.canvas)
         self._points: Points | None = None
         self._terms: TermCounts | None = None  # of which the points are made
@@ -100,6 +100,9 @@ class TermPoints(Face):
         if points is None or points is self._points or not self.bench.results.has(TERMS):
             return
         self._points = points
+        by_meaning = self.bench.results.recipe.weigh.space == "learned"
+        near = "they are used alike" if by_meaning else "the same documents contain them"
+        self.hint.setText(f"Terms are close if {near} · drag or click to pick terms")
         terms, grouping = self.bench.results[TERMS], points.grouping
         self._terms = terms
         documents = terms.vocabulary.documents[terms.kept[points.columns]]
@@ -118,7 +121,11 @@ class TermPoints(Face):
         )
         placed = ~np.isnan(points.layout.positions[:, 0])
         self.legend.show_legend("Groups of terms", grouping.group.astype(np.int64), categories, placed)
-        self.legend.show_trust(points.layout, self.canvas.rings, "Terms in the same documents lie together.")
+        self.legend.show_trust(
+            points.layout,
+            self.canvas.rings,
+            "Terms that are used alike lie together." if by_meaning else "Terms in the same documents lie together.",
+        )
         neighbours = points.neighbours
         self.canvas.neighbours_of = lambda row: neighbours.row[row, :12]
         self._write_titles() if growing is None else self.canvas.show_titles(())
