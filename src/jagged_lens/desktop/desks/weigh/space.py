@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QStackedWidget, QWidget
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.weigh.vector_file import VectorFileCard
@@ -81,6 +81,7 @@ class SpaceFace(Face):
         self.below = QStackedWidget()
         self.below.addWidget(self.table)
         self.below.addWidget(self._told_of_all())
+        self.below.addWidget(QWidget())
         self.body.addWidget(self.below, 1)
         self.bench.sending.changed.subscribe(self._sending_changed)
         self.bench.state_changed.subscribe(self._settings_changed)
@@ -101,7 +102,14 @@ class SpaceFace(Face):
             told.setWordWrap(True)
             grid.addWidget(told, row, 1)
         grid.setRowStretch(len(_TOLD), 1)
-        return page
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setWidget(page)
+        area.setAccessibleName("All spaces")
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        return area
 
     # What is chosen.
 
@@ -193,7 +201,7 @@ class SpaceFace(Face):
         self.about.setText(self._figures(ready))
         found = results[GIVEN] if ready and space in ("file", "service") else None
         self.table_head.setVisible(found is not None or words is not None)
-        self.below.setCurrentIndex(0 if found is not None else 1)
+        self.below.setCurrentIndex(0 if found is not None else 2 if self._space in ("file", "service") else 1)
         if found is None:
             self._found = None
             if words is not None:

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
@@ -17,7 +18,6 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import CORPUS, LENS_ROWS
 from jagged_lens.project import Shown, Snapshot
-from jagged_lens.strings import Strings
 from jagged_lens.vectors import ENDINGS, KEYS_BESIDE, GivenVectors, KeyedVectors, joined, read_vectors
 
 _FIRST_NUMBERS = 5
@@ -34,7 +34,7 @@ class VectorFileCard(QFrame):
         self.setObjectName("card")
         self._bench = bench
         self._asker = asker
-        self._keys = (Strings.of([]), Strings.of([]))
+        self._keys: Callable[[], tuple[list[str], Sequence[str]]] = lambda: ([], [])
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
         row = QHBoxLayout()
@@ -64,7 +64,7 @@ class VectorFileCard(QFrame):
     def show_documents(self, results: Snapshot) -> None:
         """Preview files for the documents of a lens."""
         corpus, rows = results[CORPUS], results[LENS_ROWS]
-        self._keys = (corpus.keys.take(rows), corpus.keys)
+        self._keys = lambda: (list(corpus.keys.take(rows)), corpus.keys)
         weigh = self._bench.recipe.weigh
         if weigh.space == "file" and self.path.text() != weigh.vectors and not self.path.hasFocus():
             self.path.setText(weigh.vectors)
@@ -93,14 +93,15 @@ class VectorFileCard(QFrame):
 
     def look(self) -> None:
         """Read the file, and say what it has for these documents."""
-        name, folder, (keys, others) = self.path.text().strip(), self._bench.state.folder, self._keys
+        name, folder, of_documents = self.path.text().strip(), self._bench.state.folder, self._keys
         if not name:
             self._say("")
             return
 
-        def found() -> tuple[KeyedVectors, GivenVectors]:
+        def found() -> tuple[KeyedVectors, GivenVectors, list[str]]:
             read = read_vectors(name, folder)
-            return read, joined(read, list(keys), others)
+            keys, others = of_documents()
+            return read, joined(read, keys, others), keys[:_FIRST_KEYS]
 
         self._say("Reading the file.")
         self._asker.ask_stoppable(
@@ -110,7 +111,7 @@ class VectorFileCard(QFrame):
             lambda words: self._say(words, wrong=True),
         )
 
-    def _preview(self, name: str, read: KeyedVectors, found: GivenVectors) -> None:
+    def _preview(self, name: str, read: KeyedVectors, found: GivenVectors, mine: list[str]) -> None:
         if self.path.text().strip() != name:
             return
         there = int(found.there.sum())
@@ -129,8 +130,7 @@ class VectorFileCard(QFrame):
         first = " ".join(f"{float(one):.3g}" for one in read.vectors[0][:_FIRST_NUMBERS])
         words.append(f"The first, {read.keys[0]}: {first} …")
         if not there:
-            mine = ", ".join(self._keys[0][:_FIRST_KEYS])
-            words.append(f"No key is that of a document. Keys of documents here are {mine} …")
+            words.append(f"No key is that of a document. Keys of documents here are {', '.join(mine)} …")
         self._say(" ".join(words), wrong=not there, usable=bool(there) and self._bench.recipe.weigh.vectors != name)
 
     def _use(self) -> None:

@@ -3,6 +3,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QProgressBar, QVBoxLayout
 
@@ -15,7 +17,6 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.errors import RecipeError
 from jagged_lens.lens import ARRIVALS, CORPUS, LENS_ROWS
 from jagged_lens.project import Shown, Snapshot
-from jagged_lens.strings import Strings
 from jagged_lens.vectors import Unanswered, has_keyring, host_of, is_service, keep_key
 
 _NOTHING_KEPT = "Save the project first: the vectors that come are kept in it."
@@ -31,7 +32,7 @@ class VectorServiceCard(QFrame):
         self.setObjectName("card")
         self._bench = bench
         self._asker = asker
-        self._texts = Strings.of([])
+        self._texts: Callable[[], list[str]] = list
         self._asked: Unanswered | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
@@ -115,11 +116,8 @@ class VectorServiceCard(QFrame):
 
     def show_documents(self, results: Snapshot) -> None:
         """Say what would be sent of the documents of a lens."""
-        corpus, rows = results[CORPUS], results[LENS_ROWS]
-        new = results.get(ARRIVALS)
-        self._texts = Strings.joined(
-            [corpus.texts.take(rows), new.texts] if new is not None else [corpus.texts.take(rows)]
-        )
+        corpus, rows, new = results[CORPUS], results[LENS_ROWS], results.get(ARRIVALS)
+        self._texts = lambda: [*corpus.texts.take(rows), *(new.texts if new is not None else ())]
         weigh = self._bench.recipe.weigh
         if weigh.space == "service" and not self.address.hasFocus():
             self.address.setText(weigh.vectors)
@@ -136,7 +134,7 @@ class VectorServiceCard(QFrame):
             self.show_sending()
             return
         texts = self._texts
-        self._asker.ask("texts to send", lambda: self._bench.sending.unanswered(list(texts)), self._show_asked)
+        self._asker.ask("texts to send", lambda: self._bench.sending.unanswered(texts()), self._show_asked)
 
     def _show_asked(self, asked: Unanswered | None) -> None:
         weigh = self._bench.recipe.weigh
