@@ -83,7 +83,7 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
     for some in blocks(k, max(_CELLS_AT_ONCE // max(m, 1), 1)):
         mine = (owner >= some.start) & (owner < some.stop)
         cells = (owner[mine] - some.start).astype(np.int64) * m + terms.counts.indices[mine]
-        within = np.bincount(cells, minlength=(some.stop - some.start) * m).reshape(-1, m)
+        within = np.bincount(cells, minlength=(some.stop - some.start) * m).reshape(some.stop - some.start, m)
         for group, held in enumerate(within, some.start):
             members = np.flatnonzero(grouping.group == group)
             ratio = log_likelihood(held.astype(np.float64), documents, float(len(members)), float(max(n, 1)))
@@ -96,7 +96,7 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
             own = naming_terms(held.astype(np.float64), documents, float(len(members)), float(max(n, 1)), terms.terms)
             naming[group, : len(own)] = own
     return KeyTerms(
-        columns, ratios, inside, documents[np.maximum(columns, 0)].astype(np.int32), typical, oddest, naming
+        columns, ratios, inside, np.append(documents, 0)[columns].astype(np.int32), typical, oddest, naming
     )
 
 
