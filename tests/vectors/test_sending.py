@@ -3,6 +3,8 @@
 
 from __future__ import annotations
 
+import datetime
+import ssl
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -10,6 +12,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes, serialization
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.x509.oid import NameOID
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -242,3 +248,33 @@ def test_parts_are_short_enough_and_lose_no_letter(text: str, longest: int) -> N
     parts = cut(text, longest)
     assert all(len(part) <= longest for part in parts)
     assert "".join("".join(parts).split()) == "".join(text.split())
+
+
+def test_a_certificate_that_nobody_signed_is_refused(store: ProjectFile, tmp_path: Path) -> None:
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "localhost")])
+    now = datetime.datetime.now(datetime.UTC)
+    certificate = (
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(7)
+        .not_valid_before(now - datetime.timedelta(days=1))
+        .not_valid_after(now + datetime.timedelta(days=1))
+        .add_extension(x509.SubjectAlternativeName([x509.DNSName("localhost")]), critical=False)
+        .sign(key, hashes.SHA256())
+    )
+    private = key.private_bytes(
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
+    )
+    (tmp_path / "both.pem").write_bytes(certificate.public_bytes(serialization.Encoding.PEM) + private)
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    context.load_cert_chain(tmp_path / "both.pem")
+    with vector_server(_vectors, DIMENSIONS) as server:
+        server.socket = context.wrap_socket(server.socket, server_side=True)
+        service = Service(f"https://localhost:{server.server_port}/", "", "secret-key", seconds=10)
+        with pytest.raises(ServiceError, match=r"cannot be reached .*certificate"):
+            service.described()
+        service.close()
+    assert not server.described

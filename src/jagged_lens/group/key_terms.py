@@ -95,9 +95,7 @@ def key_terms_of_groups(grouping: Grouping, terms: TermCounts) -> KeyTerms:
             oddest[group] = members[grouping.closeness[members].argmin()]
             own = naming_terms(held.astype(np.float64), documents, float(len(members)), float(max(n, 1)), terms.terms)
             naming[group, : len(own)] = own
-    return KeyTerms(
-        columns, ratios, inside, np.append(documents, 0)[columns].astype(np.int32), typical, oddest, naming
-    )
+    return KeyTerms(columns, ratios, inside, np.append(documents, 0)[columns].astype(np.int32), typical, oddest, naming)
 
 
 def naming_terms(
