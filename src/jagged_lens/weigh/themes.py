@@ -64,6 +64,13 @@ class Themes:
         return self.amounts if self.adding else self.documents
 
     @property
+    def document_shares(self) -> NDArray[np.float64]:
+        """The share of each theme in each document, of themes that add up (float64, n × k): rows of W with the sum 1, or 0."""
+        amounts = self.amounts.astype(np.float64)
+        whole = amounts.sum(axis=1, keepdims=True)
+        return np.asarray(amounts / np.where(whole > 0, whole, 1))
+
+    @property
     def learned(self) -> bool:
         """True if the columns are those of learned vectors."""
         return self.by == "learned"

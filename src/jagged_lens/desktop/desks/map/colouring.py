@@ -87,7 +87,10 @@ def colouring(bench: Shown, by: str, likeness: NDArray[np.float32] | None) -> Co
         )
     themes = results.get(THEMES)
     if themes is not None and by.startswith("theme ") and int(by[6:]) <= len(themes):
-        return _shaded(themes.shown[:, int(by[6:]) - 1].astype(np.float64), lambda value: f"{value:.2f}")
+        theme = int(by[6:]) - 1
+        if themes.adding:
+            return _shaded(themes.document_shares[:, theme], lambda value: f"{value:.0%}")
+        return _shaded(themes.shown[:, theme].astype(np.float64), lambda value: f"{value:.2f}")
     number = next(one for one in corpus.numbers if one.name == by)
     return _shaded(number.values[rows].astype(np.float64), lambda value: f"{value:,.4g}")
 

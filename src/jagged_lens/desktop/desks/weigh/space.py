@@ -117,6 +117,8 @@ class SpaceFace(Face):
         """Show what a space needs, which is not known yet: a file or a service."""
         self._wanted = space
         self._show_choice()
+        card = self.file if space == "file" else self.service
+        card.begin()
 
     @property
     def _space(self) -> str:

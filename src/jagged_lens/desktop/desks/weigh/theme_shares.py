@@ -41,9 +41,8 @@ class DocumentShares(QWidget):
         self, titles: Strings, found: Themes, left: NDArray[np.float64], called: list[str], keys: list[str]
     ) -> None:
         """titles, keys: of the documents of the lens. left: float64, n, of each. called: a name for each theme."""
-        amounts = found.amounts.astype(np.float64)
-        whole = amounts.sum(axis=1)
-        shares = amounts / np.where(whole > 0, whole, 1)[:, None]
+        shares = found.document_shares
+        whole = shares.sum(axis=1)
         strongest, top = shares.argmax(axis=1), shares.max(axis=1, initial=0)
         self.table.show_rows(
             [

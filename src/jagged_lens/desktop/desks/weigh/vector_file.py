@@ -71,6 +71,14 @@ class VectorFileCard(QFrame):
             self.use.hide()
             self.told.hide()
 
+    def begin(self) -> None:
+        """Nothing is known yet: say what is wanted, and put the keyboard there."""
+        self.path.setFocus()
+        if not self.path.text().strip():
+            self._say(
+                f"Choose a file with a vector for each document, under the keys that Gather shows: {', '.join(ENDINGS)}."
+            )
+
     def _say(self, words: str, wrong: bool = False, usable: bool = False) -> None:
         self.told.setText(words)
         theme.tone(self.told, "madder" if wrong else "muted")

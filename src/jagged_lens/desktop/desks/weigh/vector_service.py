@@ -78,6 +78,15 @@ class VectorServiceCard(QFrame):
         self.show_sending()
         self._asker.ask("keyring", has_keyring, self.in_keyring.setVisible)
 
+    def begin(self) -> None:
+        """Nothing is known yet: say what is wanted, and put the keyboard there."""
+        self.address.setFocus()
+        if not self.address.text().strip():
+            self._say(
+                "Enter the address of a service that speaks the protocol of the formats page. For practice, run "
+                "“jagged-lens demo-vectors” and enter the address that it says."
+            )
+
     def _field(self, row: QHBoxLayout, name: str, empty: str, stretch: int) -> QLineEdit:
         row.addWidget(muted(name))
         field = QLineEdit()
