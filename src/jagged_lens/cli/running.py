@@ -53,6 +53,7 @@ from jagged_lens.lens import (
 from jagged_lens.named_file import half_written
 from jagged_lens.progress import Progress
 from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing, theme_names
+from jagged_lens.report import Report, html_of, report_of
 
 _SAID = "run.json"
 _PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
@@ -91,6 +92,7 @@ def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -
         if state is not None and state.decisions:
             found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
             write_decisions(half / "decisions.csv", found)
+        (half / "report.html").write_text(html_of(_report(job, state, results, recipe_path)), "utf-8")
         found_counts = counts(results)
         _write_json(half, job, seconds, found_counts)
     _say_summary(job.recipe, results, found_counts, out)
@@ -111,6 +113,12 @@ def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bo
         write_placed(half / "placed.csv", results)
         _write_json(half, job, seconds, counts_of_placed(results))
     _say_notes(results[ARRIVALS])
+
+
+def _report(job: Job, state: ProjectState | None, results: Results, path: Path) -> Report:
+    """The report of the standing parts."""
+    title = state.lens.name if state is not None else path.stem
+    return report_of(job.recipe, results, _given(job, state, results).groups, title)
 
 
 def _texts_of(results: Results) -> list[str]:

@@ -2,6 +2,7 @@
 """Group: a vector space to groups of documents, and what tells them apart."""
 
 from jagged_lens.group.agreement import adjusted_rand, counted_together
+from jagged_lens.group.colours import group_rgb
 from jagged_lens.group.cross import CrossTable, cross_table
 from jagged_lens.group.draws import ids_of
 from jagged_lens.group.grouping import Grouping, filled_rows, letter
@@ -39,6 +40,7 @@ __all__ = [
     "filled_rows",
     "fitting_number",
     "from_tree",
+    "group_rgb",
     "holding_of",
     "ids_of",
     "k_means",

@@ -1,0 +1,322 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The standing parts of a report: what every lens can say of itself, in the figures of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from jagged_lens import __version__
+from jagged_lens.compare import Kind
+from jagged_lens.group import BREAKS, HOLDS, Holding, letter
+from jagged_lens.language import NAMES
+from jagged_lens.lens import (
+    CORPUS,
+    CROSS,
+    FAMILIES,
+    GROUPING,
+    HOLDING,
+    KEY_TERMS,
+    LAYOUT,
+    LENS_ROWS,
+    NEIGHBOURS,
+    PAIRS,
+    QUALITY,
+    SECTIONS,
+    SPACE,
+    SUGGESTIONS,
+    TERMS,
+    THEMES,
+    TOKENS,
+    Recipe,
+    Results,
+    noticed,
+    sentences_of,
+    shown_settings_of,
+)
+from jagged_lens.map import separation
+from jagged_lens.place import Part as Share
+from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Report, Section, Table
+from jagged_lens.report.map_picture import map_svg
+from jagged_lens.sentences import said
+
+STANDING = ("account", "groups", "map", "sure", "copies", "terms", "suggested", "settings", "again")
+"""The names of the standing parts, in their order."""
+_TITLES = {
+    "account": "What came in",
+    "groups": "What is in there",
+    "map": "The map",
+    "sure": "How sure",
+    "copies": "Copies and near-duplicates",
+    "terms": "Terms",
+    "suggested": "Suggested labels",
+    "settings": "Settings",
+    "again": "How to compute this again",
+}
+_STEPS = {
+    "gather": "Gather",
+    "clean": "Clean",
+    "terms": "Terms",
+    "weigh": "Weigh",
+    "compare": "Compare",
+    "group": "Group",
+    "map": "Map",
+    "suggest": "Suggest",
+}
+_TERMS = 30
+_TYPICAL = 6
+_KINDS = ("word for word the same", "some words changed", "one contains the other", "same topic, other wording")
+
+
+def report_of(
+    recipe: Recipe,
+    results: Results,
+    names: Mapping[int, tuple[str, str]],
+    title: str = "",
+    leave_out: Sequence[str] = (),
+) -> Report:
+    """The report of a lens from its results. names: the user's name and note of groups. leave_out: names of parts that are not wanted.
+
+    No text of a document is in it but titles and terms.
+    """
+    made = {
+        "account": _account,
+        "groups": _groups,
+        "map": _map,
+        "sure": _sure,
+        "copies": _copies,
+        "terms": _terms,
+        "suggested": _suggested,
+        "settings": _settings,
+        "again": _again,
+    }
+    sections = []
+    for name in STANDING:
+        parts = made[name](recipe, results, names) if name not in leave_out else []
+        if parts:
+            sections.append(Section(name, _TITLES[name], tuple(parts)))
+    corpus = results[CORPUS]
+    under = f"{len(results[LENS_ROWS]):,} of {_amount(len(corpus), 'document')}, Jagged Lens {__version__}"
+    return Report(title or "Report", under, tuple(sections))
+
+
+def group_names(results: Results, names: Mapping[int, tuple[str, str]]) -> list[str]:
+    """The name of each group: the user's, the value of the label, or its typical terms."""
+    grouping, shown, key_terms = results[GROUPING], results[TERMS].shown, results[KEY_TERMS]
+    return [
+        names.get(group, ("", ""))[0]
+        or (grouping.names[group] if grouping.names else "")
+        or " · ".join(shown[column] for column in key_terms.names(group))
+        or "no typical terms"
+        for group in range(len(grouping))
+    ]
+
+
+def _amount(number: int, one: str, many: str = "") -> str:
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def _holding(results: Results) -> Holding:
+    """The stability of the groups; of no tries where it was not measured."""
+    found = results.get(HOLDING)
+    return found if found is not None else Holding.none(len(results[GROUPING]))
+
+
+def _account(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    corpus, tokens, terms, space = results[CORPUS], results[TOKENS], results[TERMS], results[SPACE]
+    inside, losses = len(results[LENS_ROWS]), tokens.account
+    language = NAMES.get(tokens.language, "an unknown language")
+    lines = [
+        f"{_amount(len(corpus), 'document')} were read; {inside:,} are in the lens, {len(corpus) - inside:,} are left out by filters "
+        "or were set aside.",
+        f"{losses[0].left:,} words were found, and {losses[-1].left:,} of them are kept. The main language is {language}.",
+        f"{len(terms.vocabulary):,} different terms occur; {len(terms.kept):,} are kept.",
+        f"{_amount(int(space.empty.sum()), 'document')} without any kept term.",
+    ]
+    if corpus.unread:
+        lines.append(
+            f"{_amount(len(corpus.unread), 'file')} could not be read: {', '.join(one.name for one in corpus.unread[:5])}."
+        )
+    taken = [(loss.rule.name.lower().replace("_", " "), loss.taken) for loss in losses[1:] if loss.taken]
+    rows = tuple((name, f"{count:,}") for name, count in sorted(taken, key=lambda one: -one[1]))
+    parts: list[Part] = [Listing(tuple(lines))]
+    if rows:
+        parts.append(Table("Words removed, by rule", ("Rule", "Words"), rows, frozenset({1})))
+    if found := noticed(recipe, results):
+        parts.append(Listing(tuple(f"Note: {one.words}" for one in found)))
+    return parts
+
+
+def _groups(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    grouping, key_terms, quality, holding = results[GROUPING], results[KEY_TERMS], results[QUALITY], _holding(results)
+    if not len(grouping):
+        return [Paragraph("No document could be grouped.")]
+    corpus, rows, shown = results[CORPUS], results[TERMS].rows, results[TERMS].shown
+    called = group_names(results, names)
+    measured = holding.tries > 0 and len(holding.groups) == len(grouping)
+    table = []
+    for group in range(len(grouping)):
+        typical = ", ".join(shown[column] for column in key_terms.columns(group)[:_TYPICAL])
+        nearest = corpus.titles[int(rows[int(key_terms.typical[group])])]
+        stable = f"{holding.came_back[group]} of {holding.tries}" if measured else "not measured"
+        table.append(
+            (
+                f"{letter(group)} {called[group]}",
+                f"{grouping.sizes[group]:,}",
+                typical or "none",
+                f"{grouping.tightness[group]:.2f}",
+                _number(float(quality.groups[group])),
+                stable,
+                nearest,
+            )
+        )
+    heads = ("Group", "Documents", "Typical terms", "Cohesion", "Silhouette", "Came back", "Most typical document")
+    parts: list[Part] = [
+        Paragraph(f"{_amount(int((grouping.group >= 0).sum()), 'document')} are in {_amount(len(grouping), 'group')}."),
+        Table("Groups", heads, tuple(table), frozenset({1, 3, 4, 5})),
+    ]
+    notes = [
+        f"{letter(group)} {called[group]}: {note}"
+        for group, (_, note) in sorted(names.items())
+        if note and group < len(called)
+    ]
+    if notes:
+        parts.append(Listing(tuple(notes)))
+    cross = results[CROSS]
+    if cross.values:
+        parts.append(
+            Paragraph(
+                f"Against the label “{recipe.group.against}”: {cross.purity:.0%} of the documents have the most common value of their "
+                f"group (purity); the adjusted Rand index is {cross.adjusted_rand:.2f}."
+            )
+        )
+    return parts
+
+
+def _map(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    layout, grouping = results[LAYOUT], results[GROUPING]
+    called = group_names(results, names)
+    svg = map_svg(layout.positions, grouping.group, called)
+    if not svg:
+        return [Paragraph("No document has a place on the map.")]
+    there = int((~np.isnan(layout.positions[:, 0])).sum())
+    sizes = ", ".join(f"{letter(group)} {name} ({grouping.sizes[group]:,})" for group, name in enumerate(called))
+    alternative = f"Map of {_amount(there, 'document')} in the colors of their groups: {sizes}."
+    caption = (
+        f"{_amount(there, 'document')}; near points are similar documents. {layout.overall:.0%} of the 12 nearest neighbours are kept, so "
+        "single positions should not be trusted."
+        if layout.overall == layout.overall
+        else f"{_amount(there, 'document')}."
+    )
+    return [Picture(svg, alternative, caption)]
+
+
+def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    grouping, quality, holding, layout = results[GROUPING], results[QUALITY], _holding(results), results[LAYOUT]
+    corpus, tokens = results[CORPUS], results[TOKENS]
+    words = []
+    if holding.tries and len(holding.groups) == len(grouping):
+        stable = int((holding.groups >= HOLDS).sum())
+        weak = int((holding.groups < BREAKS).sum())
+        relied = f"{weak} {'is' if weak == 1 else 'are'} not stable, and should not be relied on."
+        words.append(
+            f"{stable} of {_amount(len(grouping), 'group')} are stable: they come back when four fifths of the documents are grouped again, in "
+            f"{holding.tries} tries with a mean overlap of at least {HOLDS:.0%}. {relied}"
+        )
+    else:
+        words.append(
+            "The stability of the groups was not measured, so how far they depend on single documents is not known."
+        )
+    mean = float(quality.mean)
+    if mean == mean:
+        words.append(
+            f"The mean silhouette is {mean:.2f} on a scale from −1 to 1; {_amount(int(quality.weak.sum()), 'document')} are closer to the "
+            "documents of another group."
+        )
+    if layout.overall == layout.overall:
+        words.append(f"The map keeps {layout.overall:.0%} of the nearest neighbours.")
+    recall = results[NEIGHBOURS].recall
+    if recall < 1:
+        words.append(f"Neighbours were found by candidates, with a recall of {recall:.1%}.")
+    if recipe.gather.sample:
+        words.append(f"Only a seeded sample of {recipe.gather.sample:,} documents was looked at.")
+    if not tokens.language:
+        words.append("The language is not known, so words were used as written.")
+    parts: list[Part] = [Paragraph(" ".join(words))]
+    rows = []
+    for label in corpus.labels:
+        found = separation(label.codes[results[TERMS].rows], label.none, results[NEIGHBOURS], layout)
+        if found.all_space == found.all_space:
+            rows.append((label.name, f"{found.all_space:.0%}", f"{found.all_map:.0%}", f"{found.all_chance:.0%}"))
+    if rows:
+        heads = ("Label", "In the space", "On the map", "By chance")
+        caption = "Share of the 12 nearest documents with the same value"
+        parts.append(Table(caption, heads, tuple(rows), frozenset({1, 2, 3})))
+    return parts
+
+
+def _copies(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    pairs = results[PAIRS]
+    counts = [int((pairs.kind == kind).sum()) for kind in range(len(Kind))]
+    rows = tuple((words, f"{count:,}") for words, count in zip(_KINDS, counts, strict=True))
+    found = results.get(FAMILIES)
+    families = f" Near-duplicates are in {_amount(len(found), 'family', 'families')}." if found is not None else ""
+    return [
+        Paragraph(
+            f"{_amount(len(pairs), 'pair')} have a similarity of {pairs.listed_from:.2f} or more, or are near-duplicates."
+            f"{families}"
+        ),
+        Table("Pairs by kind", ("Kind", "Pairs"), rows, frozenset({1})),
+    ]
+
+
+def _terms(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    terms = results[TERMS]
+    if not len(terms.kept) or terms.column is not None:
+        return []
+    documents = terms.vocabulary.documents[terms.kept]
+    order = np.argsort(-documents, kind="stable")[:_TERMS]
+    rows = tuple(
+        (terms.shown[int(at)], f"{documents[at]:,}", f"{terms.vocabulary.times[terms.kept[at]]:,}") for at in order
+    )
+    return [Table("Most common terms", ("Term", "Documents", "Times"), rows, frozenset({1, 2}))]
+
+
+def _suggested(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    found = results.get(SUGGESTIONS)
+    if found is None or not len(found):
+        return []
+    held = found.figures(Share.HELD_OUT)
+    count = int(held.counts.sum())
+    return [
+        Paragraph(
+            f"The label “{found.label}” was learned from the documents that have a value. Of {_amount(count, 'document')} that were held out, "
+            f"{held.accuracy:.1%} were suggested right; always suggesting the most common value would be right for {held.trivial:.1%}."
+        )
+    ]
+
+
+def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    parts: list[Part] = []
+    for section in SECTIONS:
+        if section == "suggest" and not recipe.suggest.label:
+            continue
+        lines = said(sentences_of(section), getattr(recipe, section), shown_settings_of(section))
+        parts.append(Table(_STEPS[section], ("Setting",), tuple((line,) for line in lines)))
+    return parts
+
+
+def _again(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    lines = [
+        f"Jagged Lens {__version__} computes the same figures from the same documents and settings, on any number of threads.",
+        f"The seed of the groups is {recipe.group.seed}; the seed of the map is {recipe.map.seed}.",
+        "“jagged-lens run RECIPE --out FOLDER” writes all tables, and the recipe in run.json.",
+    ]
+    if len(themes := results[THEMES]):
+        lines.append(f"The later steps work on {_amount(len(themes), 'dimension')}.")
+    return [Listing(tuple(lines))]
+
+
+def _number(value: float) -> str:
+    return f"{value:.2f}" if value == value else "none"

@@ -1,0 +1,135 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The report: the figures of the window, a page that is whole, and nothing in it that runs or is fetched."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from xml.etree.ElementTree import Element
+
+import html5lib
+import numpy as np
+import pytest
+
+from conftest import Silent
+from jagged_lens.demo import demo_recipe
+from jagged_lens.group import HOLDS
+from jagged_lens.lens import (
+    ALWAYS,
+    FAMILIES,
+    GROUPING,
+    HOLDING,
+    LAYOUT,
+    PAIRS,
+    SUGGESTIONS,
+    Job,
+    Recent,
+    Results,
+    compute,
+    read_recipe,
+    with_needs,
+)
+from jagged_lens.report import STANDING, Picture, Report, Table, html_of, report_of
+
+SVG = "{http://www.w3.org/2000/svg}"
+HOSTILE = "<script>alert('x')</script>\"&<img src=http://a.example/x onerror=y>"
+
+
+@pytest.fixture(scope="module")
+def results() -> Results:
+    parts = with_needs([*ALWAYS, FAMILIES, HOLDING, SUGGESTIONS])
+    return compute(Job(read_recipe(demo_recipe()), demo_recipe().parent), Recent(), Silent(), lambda: parts)
+
+
+@pytest.fixture(scope="module")
+def report(results: Results) -> Report:
+    return report_of(
+        read_recipe(demo_recipe()), results, {0: ("Barley folk", "Look at these again.")}, "Crops of Larkmoor"
+    )
+
+
+def page(text: str) -> Element:
+    """The page as a tree, by a parser that forgives nothing."""
+    parser = html5lib.HTMLParser(html5lib.getTreeBuilder("etree"), strict=True, namespaceHTMLElements=False)
+    tree: Element = parser.parse(text)
+    return tree
+
+
+def section(report: Report, name: str) -> str:
+    found = next(one for one in report.sections if one.name == name)
+    return " ".join(repr(part) for part in found.parts)
+
+
+def test_the_figures_are_those_of_the_lens(report: Report, results: Results) -> None:
+    assert [one.name for one in report.sections] == list(STANDING)
+    grouping, holding, layout = results[GROUPING], results[HOLDING], results[LAYOUT]
+    groups = next(one for one in report.sections if one.name == "groups")
+    table = next(part for part in groups.parts if isinstance(part, Table))
+    assert table.rows[0][0] == "A Barley folk"
+    assert [int(row[1]) for row in table.rows] == grouping.sizes.tolist()
+    assert [row[5] for row in table.rows] == [f"{count} of 20" for count in holding.came_back]
+    assert "Look at these again." in section(report, "groups")
+    sure = section(report, "sure")
+    assert f"{int((holding.groups >= HOLDS).sum())} of 10 groups are stable" in sure
+    assert f"The map keeps {layout.overall:.0%} of the nearest neighbours" in sure
+    assert f"{len(results[PAIRS])} pairs" in section(report, "copies")
+    assert "640 documents were read" in section(report, "account")
+
+
+def test_the_page_is_whole_and_can_be_read_without_seeing_it(report: Report) -> None:
+    tree = page(html_of(report))
+    assert tree.find("head/title").text == "Crops of Larkmoor"  # type: ignore[union-attr]
+    assert [one.tag for one in tree.iter() if one.tag in ("h1", "h2")] == ["h1"] + ["h2"] * len(STANDING)
+    for table in tree.iter("table"):
+        assert table.find("caption") is not None
+        assert all(head.get("scope") in ("col", "row") for head in table.iter("th"))
+        width = len(table.findall("thead/tr/th"))
+        assert all(len(row) == width for row in table.findall("tbody/tr"))
+    assert len(list(tree.iter(SVG + "svg"))) == 1
+    for picture in tree.iter(SVG + "svg"):
+        assert picture.get("role") == "img"
+        assert "A Barley folk" in picture.get("aria-label", "")
+        assert any("Barley folk" in (text.text or "") for text in picture.iter(SVG + "text"))
+    places = {one.get("href", "")[1:] for one in tree.iter("a")}
+    assert places == {one.get("id") for one in tree.iter("h2")}
+
+
+def test_nothing_in_it_runs_or_is_fetched(report: Report) -> None:
+    text = html_of(report)
+    tree = page(text)
+    assert not [one for one in tree.iter() if one.tag in ("script", "link", "img", "iframe", "object", "embed", "form")]
+    assert not [name for one in tree.iter() for name in one.attrib if name.lower().startswith("on")]
+    addresses = set(re.findall(r"(?:https?:)?//[\w.]+[^\s\"'<]*", text)) - {"http://www.w3.org/2000/svg"}
+    assert not [one for one in addresses if f'"{one}' in text]
+
+
+def test_titles_and_names_that_look_like_markup_stay_text(tmp_path: Path) -> None:
+    lines = [f"{HOSTILE} slugs {word} frost leeks {word}" for word in ("beans", "peas", "beets", "barley") * 6]
+    (tmp_path / "notes.csv").write_text(
+        "title,note\n"
+        + "\n".join(f'"{HOSTILE.replace(chr(34), chr(34) * 2)}","{line.replace(chr(34), "")}"' for line in lines)
+    )
+    (tmp_path / "r.toml").write_text(
+        '[gather]\nfrom = "notes.csv"\ntext = ["note"]\ntitle = "title"\n[terms]\nleast-documents = 1\n[map]\nby = "pca"\n'
+    )
+    made = read_recipe(tmp_path / "r.toml")
+    parts = with_needs([*ALWAYS, FAMILIES])
+    found = compute(Job(made, tmp_path), Recent(), Silent(), lambda: parts)
+    text = html_of(report_of(made, found, {0: (HOSTILE, HOSTILE)}, HOSTILE))
+    tree = page(text)
+    assert not [one for one in tree.iter() if one.tag in ("script", "img")]
+    assert tree.find("body/header/h1").text == HOSTILE  # type: ignore[union-attr]
+    assert any(HOSTILE in (one.text or "") for one in tree.iter(SVG + "text"))
+    assert "The stability of the groups was not measured" in text
+
+
+def test_parts_can_be_left_out(results: Results) -> None:
+    found = report_of(read_recipe(demo_recipe()), results, {}, leave_out=("terms", "map"))
+    assert {one.name for one in found.sections} == set(STANDING) - {"terms", "map"}
+    assert not any(isinstance(part, Picture) for one in found.sections for part in one.parts)
+
+
+def test_the_same_lens_gives_the_same_page(results: Results) -> None:
+    recipe = read_recipe(demo_recipe())
+    assert html_of(report_of(recipe, results, {})) == html_of(report_of(recipe, results, {}))
+    assert np.isfinite(results[LAYOUT].overall)
