@@ -18,9 +18,9 @@ from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
-from jagged_lens.lens import ALWAYS, Results, recipe_text
+from jagged_lens.lens import ALWAYS, recipe_text
 from jagged_lens.named_file import write_text
-from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened
+from jagged_lens.project import ENDING, Keeper, ProjectFile, Shown, hold, opened
 from jagged_lens.report import html_of, report_of
 
 _SAVING = 3.0  # seconds that closing waits for
@@ -183,7 +183,7 @@ def _save_recipe(window: Reach) -> None:
 
 def _can_report(window: Reach) -> bool:
     """True if all that a report says belongs to the lens as it is."""
-    return window.bench.ready(*ALWAYS)
+    return not window.bench.working and window.bench.ready(*ALWAYS)
 
 
 def _save_report(window: Reach) -> None:
@@ -194,10 +194,12 @@ def _save_report(window: Reach) -> None:
     )
     if not name:
         return
-    fresh = Results({part: result for part, result in bench.results.items() if part in bench.fresh})
+    shown = Shown(bench)
+    shown.take()
+    fresh = shown.results
     given = bench.documents.group_names().of
     names = {group: (one.name, one.note) for group, one in given.items()}
-    recipe, title = bench.recipe, bench.state.lens.name
+    recipe, title = fresh.recipe, bench.state.lens.name
     day = datetime.date.today().isoformat()
 
     def write(beside: Path) -> None:
