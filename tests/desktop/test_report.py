@@ -8,11 +8,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
 from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
+from jagged_lens.cli.commands import main
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, QUALITY
+from jagged_lens.lens import GROUPING, QUALITY, recipe_text
 
 Settle = Callable[[MainWindow], None]
 
@@ -38,3 +40,39 @@ def test_the_report_of_the_lens_in_front_is_saved(
     assert not command.enabled(window)
     settle(window)
     assert command.enabled(window)
+
+
+def test_all_results_are_the_files_of_a_run(
+    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    bench = window.bench
+    command = next(one for one in window.commands if one.words.replace("&", "") == "Save all results…")
+    (tmp_path / "ours").mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(tmp_path / "ours"))
+    command.does(window)
+    qtbot.waitUntil((tmp_path / "ours" / "run.json").exists, timeout=120_000)
+    settle(window)
+    recipe = tmp_path / "recipe.toml"
+    text = recipe_text(bench.recipe).replace('"notes.csv"', f'"{bench.state.folder / "notes.csv"}"')
+    recipe.write_text(text)
+    done = CliRunner().invoke(main, ["run", str(recipe), "--out", str(tmp_path / "run")])
+    assert done.exit_code == 0, done.output
+    ours = {path.name for path in (tmp_path / "ours").iterdir()}
+    assert ours == {path.name for path in (tmp_path / "run").iterdir()}
+    for name in sorted(ours - {"run.json", "report.html"}):
+        assert (tmp_path / "ours" / name).read_bytes() == (tmp_path / "run" / name).read_bytes(), name
+
+
+def test_results_of_a_lens_that_is_changed_meanwhile_are_not_saved(
+    window: MainWindow, settle: Settle, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told: list[str] = []
+    window.bench.trouble.subscribe(lambda words, details: told.append(words))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(tmp_path))
+    window.bench.set("group", "sweep", (2, 12))
+    settle(window)
+    next(one for one in window.commands if one.words.replace("&", "") == "Save all results…").does(window)
+    window.bench.set("group", "groups", 5)
+    settle(window)
+    assert not list(tmp_path.iterdir())
+    assert any("not saved" in words for words in told)

@@ -17,27 +17,17 @@ from typing import Any
 import click
 from tqdm import tqdm
 
-from jagged_lens import __version__
-from jagged_lens.cli.counts import counts, counts_of_placed
 from jagged_lens.cli.sending import send_texts, with_answers
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
-from jagged_lens.export import Given, write_decisions, write_json, write_placed, write_run
-from jagged_lens.gather import Corpus, own_labels
+from jagged_lens.export import ALL_PARTS, RUN_JSON, counts, counts_of_placed, write_all, write_placed, write_run_json
+from jagged_lens.gather import Corpus
 from jagged_lens.language import NAMES
 from jagged_lens.lens import (
-    ALWAYS,
     ARRIVALS,
     CORPUS,
-    FAMILIES,
-    GROUPING,
-    HOLDING,
     LENS_ROWS,
     PLACED,
     STEPS,
-    SUGGESTIONS,
-    SWEEP,
-    TERMS,
-    THEMES,
     TOKENS,
     Job,
     Part,
@@ -47,17 +37,11 @@ from jagged_lens.lens import (
     compute,
     noticed,
     read_recipe,
-    sections_of,
     with_needs,
 )
 from jagged_lens.named_file import half_written
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectState, Reading, names_of, new_sources, opened, standing, theme_names
-from jagged_lens.report import Report, html_of, report_of
-
-_SAID = "run.json"
-_PARTS = with_needs([SUGGESTIONS, *ALWAYS, FAMILIES, HOLDING, SWEEP])
-"""The parts that the files of a run need: an error in a label to learn is reported before the map is laid out."""
+from jagged_lens.project import ENDING, ProjectState, Reading, new_sources, opened
 
 _PLACED = with_needs([PLACED])
 _SENT = with_needs([CORPUS, LENS_ROWS])
@@ -86,16 +70,11 @@ def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -
     memory = Recent()
     if sending:
         _send(job, _texts_of(_computed(job, out, _SENT, memory)[0]))
-    results, seconds = _computed(job, out, _PARTS, memory)
+    results, seconds = _computed(job, out, ALL_PARTS, memory)
+    title = state.lens.name if state is not None else recipe_path.stem
     with _files_of(out) as half:
-        write_run(half, results, job.recipe.compare.neighbours, _given(job, state, results))
-        if state is not None and state.decisions:
-            found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
-            write_decisions(half / "decisions.csv", found)
-        (half / "report.html").write_text(html_of(_report(job, state, results, recipe_path)), "utf-8")
-        found_counts = counts(results)
-        _write_json(half, job, seconds, found_counts)
-    _say_summary(job.recipe, results, found_counts, out)
+        write_all(half, job, state, results, title, _measured(seconds))
+    _say_summary(job.recipe, results, counts(results), out)
     _say_notes(results[CORPUS])
 
 
@@ -111,14 +90,8 @@ def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bo
     results, seconds = _computed(job, out, _PLACED, memory)
     with _files_of(out) as half:
         write_placed(half / "placed.csv", results)
-        _write_json(half, job, seconds, counts_of_placed(results))
+        write_run_json(half, job.recipe, counts_of_placed(results), _measured(seconds))
     _say_notes(results[ARRIVALS])
-
-
-def _report(job: Job, state: ProjectState | None, results: Results, path: Path) -> Report:
-    """The report of the standing parts."""
-    title = state.lens.name if state is not None else path.stem
-    return report_of(job.recipe, results, _given(job, state, results).groups, title)
 
 
 def _texts_of(results: Results) -> list[str]:
@@ -158,17 +131,10 @@ def _files_of(out: Path) -> Iterator[Path]:
         _move(half, out)
 
 
-def _write_json(half: Path, job: Job, seconds: dict[str, float], found: dict[str, dict[str, Any]]) -> None:
-    content = {
-        "version": __version__,
-        "files": sorted([*(file.name for file in half.iterdir()), _SAID]),
-        "recipe": sections_of(job.recipe),
-        "seed": job.recipe.seed,
-        "counts": found,
-        "seconds": seconds,
-        "peak_memory_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 1),
-    }
-    write_json(half / _SAID, content)
+def _measured(seconds: dict[str, float]) -> dict[str, Any]:
+    """The time and the memory that a run took."""
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    return {"seconds": seconds, "peak_memory_mb": round(peak, 1)}
 
 
 def _say_summary(recipe: Recipe, results: Results, found: dict[str, dict[str, Any]], out: Path) -> None:
@@ -198,19 +164,6 @@ def _say_notes(corpus: Corpus) -> None:
         click.echo(f"jagged-lens: not read: {shown(one.name)}: {shown(one.reason)}", err=True)
 
 
-def _given(job: Job, state: ProjectState | None, results: Results) -> Given:
-    """The names, notes and labels that the project gave to groups, themes and documents."""
-    if state is None:
-        return Given()
-    found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())
-    themes = results[THEMES]
-    return Given(
-        {group: (one.name, one.note) for group, one in found.of.items()},
-        theme_names(themes, results[TERMS].terms, state.themes) if themes.named else {},
-        own_labels(results[CORPUS].keys, job.own),
-    )
-
-
 class StoppedHalfway(Exception):  # noqa: N818
     """The run was stopped while its files were put in the place of older ones; the message says how many were."""
 
@@ -218,7 +171,7 @@ class StoppedHalfway(Exception):  # noqa: N818
 def _earlier(out: Path) -> list[Path]:
     """The files that an earlier run left in a folder, by its run.json."""
     try:
-        names = json.loads((out / _SAID).read_text("utf-8", "replace")).get("files", [])
+        names = json.loads((out / RUN_JSON).read_text("utf-8", "replace")).get("files", [])
     except (OSError, ValueError, AttributeError, RecursionError):
         return []
     return [

@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Export: what goes out, in open formats."""
 
+from jagged_lens.export.all_files import ALL_PARTS, RUN_JSON, given_by, write_all, write_run_json
+from jagged_lens.export.counts import counts, counts_of_placed
 from jagged_lens.export.decisions import write_decisions
 from jagged_lens.export.groups import write_cross
 from jagged_lens.export.links import write_links
@@ -11,9 +13,15 @@ from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import newick, write_tree
 
 __all__ = [
+    "ALL_PARTS",
+    "RUN_JSON",
     "Given",
+    "counts",
+    "counts_of_placed",
     "document_keys",
+    "given_by",
     "newick",
+    "write_all",
     "write_cross",
     "write_decisions",
     "write_figures",
@@ -23,6 +31,7 @@ __all__ = [
     "write_named_matrix",
     "write_placed",
     "write_run",
+    "write_run_json",
     "write_suggestions",
     "write_terms",
     "write_themes",

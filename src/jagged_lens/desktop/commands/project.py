@@ -3,8 +3,6 @@
 
 from __future__ import annotations
 
-import dataclasses
-import datetime
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
@@ -13,15 +11,15 @@ from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.preferences import PREFERENCES
+from jagged_lens.desktop.commands.results import RESULTS
 from jagged_lens.desktop.commands.sources import SOURCES, add_documents
 from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
-from jagged_lens.lens import ALWAYS, recipe_text
+from jagged_lens.lens import recipe_text
 from jagged_lens.named_file import write_text
-from jagged_lens.project import ENDING, Keeper, ProjectFile, Shown, hold, opened
-from jagged_lens.report import html_of, report_of
+from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened
 
 _SAVING = 3.0  # seconds that closing waits for
 
@@ -181,35 +179,6 @@ def _save_recipe(window: Reach) -> None:
         saving.save_to(window, Path(name), lambda beside: write_text(beside, text))
 
 
-def _can_report(window: Reach) -> bool:
-    """True if all that a report says belongs to the lens as it is."""
-    return not window.bench.working and window.bench.ready(*ALWAYS)
-
-
-def _save_report(window: Reach) -> None:
-    """Save the report of the lens in front, with what is there of what is computed on demand."""
-    bench = window.bench
-    name, _ = QFileDialog.getSaveFileName(
-        window, "Save the report", str(bench.state.folder / "report.html"), "Web pages (*.html)"
-    )
-    if not name:
-        return
-    shown = Shown(bench)
-    shown.take()
-    fresh = shown.results
-    given = bench.documents.group_names().of
-    names = {group: (one.name, one.note) for group, one in given.items()}
-    recipe, title = fresh.recipe, bench.state.lens.name
-    day = datetime.date.today().isoformat()
-
-    def write(beside: Path) -> None:
-        report = dataclasses.replace(report_of(recipe, fresh, names, title), day=day)
-        write_text(beside, html_of(report))
-
-    path = Path(name)
-    saving.save_to(window, path if path.suffix else path.with_suffix(".html"), write)
-
-
 def may_close(window: Reach) -> bool:
     """True if nothing would be lost if the window closed now; where something would be, the user is asked."""
     reason = "" if window.close_anyway else _unsaved(window)
@@ -266,13 +235,7 @@ PROJECT = (
     Command("&Save", save, "Ctrl+S", "Save the project. A named project is also saved automatically.", rule=True),
     Command("Save &as…", save_as, "Ctrl+Shift+S", "Save the project under another name."),
     Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens."),
-    Command(
-        "Save re&port…",
-        _save_report,
-        "",
-        "Save a report of this lens as one web page: what is in there, and how sure.",
-        enabled=_can_report,
-    ),
+    *RESULTS,
     *PREFERENCES,
     Command("&Quit", lambda window: window.close(), "Ctrl+Q", "Close the window.", rule=True),
 )

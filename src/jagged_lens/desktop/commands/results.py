@@ -1,0 +1,119 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""All results of the lens in front into a folder: the files of `jagged-lens run`, and its report alone."""
+
+from __future__ import annotations
+
+import dataclasses
+import datetime
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog
+
+from jagged_lens.desktop import saving
+from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.export import ALL_PARTS, given_by, write_all
+from jagged_lens.lens import ALWAYS, Part, Results
+from jagged_lens.named_file import write_text
+from jagged_lens.project import Shown
+from jagged_lens.report import html_of, report_of
+
+_WHO = "all results"
+
+
+def _is_complete(window: Reach) -> bool:
+    """True if all that every lens has belongs to the lens as it is."""
+    return not window.bench.working and window.bench.ready(*ALWAYS)
+
+
+def _shown(window: Reach) -> Shown:
+    """The lens in front with the results that belong to it."""
+    shown = Shown(window.bench)
+    shown.take()
+    return shown
+
+
+def save_report(window: Reach) -> None:
+    """Save the report of the lens in front, with what is there of what is computed on demand."""
+    state = window.bench.state
+    name, _ = QFileDialog.getSaveFileName(
+        window, "Save the report", str(state.folder / "report.html"), "Web pages (*.html)"
+    )
+    if not name:
+        return
+    results, job = _shown(window).results, window.bench.job()
+    day = datetime.date.today().isoformat()
+
+    def write(beside: Path) -> None:
+        names = given_by(state, job, results).groups
+        report = report_of(results.recipe, results, names, state.lens.name)
+        write_text(beside, html_of(dataclasses.replace(report, day=day)))
+
+    path = Path(name)
+    saving.save_to(window, path if path.suffix else path.with_suffix(".html"), write)
+
+
+def save_results(window: Reach) -> None:
+    """Save all results of the lens in front; what is computed on demand is computed first, and can be stopped as ever."""
+    chosen = QFileDialog.getExistingDirectory(window, "Save all results into a folder", str(window.bench.state.folder))
+    if chosen:
+        _Saving(window, Path(chosen))
+
+
+class _Saving:
+    """Waits until all parts are there, and writes them. It gives up where the lens changes or the work is stopped."""
+
+    def __init__(self, window: Reach, folder: Path) -> None:
+        self._window = window
+        self._folder = folder
+        self._recipe = window.bench.recipe
+        self._open = True
+        bench = window.bench
+        bench.settled.subscribe(self._try)
+        bench.part_changed.subscribe(self._part_changed)
+        bench.look_at(_WHO, ALL_PARTS)
+        self._try()
+
+    def _part_changed(self, part: Part[object]) -> None:
+        if part in ALL_PARTS:
+            self._try()
+
+    def _try(self) -> None:
+        bench = self._window.bench
+        if not self._open:
+            return
+        if bench.recipe != self._recipe or any(bench.declined(part) for part in ALL_PARTS):
+            self._end()
+            bench.trouble.emit("The results were not saved: the lens was changed, or the work stopped.", "")
+        elif wrong := [bench.errors[part.name] for part in ALL_PARTS if part.name in bench.errors]:
+            self._end()
+            bench.trouble.emit(f"The results were not saved. {wrong[0]}", "")
+        elif bench.ready(*ALL_PARTS):
+            self._end()
+            results: Results = _shown(self._window).results
+            state, job = bench.state, bench.job()
+            saving.save_to(
+                self._window, self._folder, lambda half: write_all(half, job, state, results, state.lens.name)
+            )
+
+    def _end(self) -> None:
+        self._open = False
+        self._window.bench.look_at(_WHO, ())
+
+
+RESULTS = (
+    Command(
+        "Save all res&ults…",
+        save_results,
+        "",
+        "Save all tables of this lens into a folder, with the report: the files of jagged-lens run.",
+        rule=True,
+        enabled=_is_complete,
+    ),
+    Command(
+        "Save re&port…",
+        save_report,
+        "",
+        "Save a report of this lens as one web page: what is in there, and how sure.",
+        enabled=_is_complete,
+    ),
+)
