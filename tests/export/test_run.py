@@ -32,6 +32,7 @@ FILES = [
     "memberships.csv",
     "neighbours.csv",
     "pairs.csv",
+    "report.html",
     "run.json",
     "scores.csv",
     "separation.csv",

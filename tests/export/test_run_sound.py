@@ -98,7 +98,7 @@ def test_a_run_that_is_stopped_while_it_puts_files_in_place_says_so(
     monkeypatch.chdir(notes)
     done = CliRunner().invoke(cli.main, ["run", "r.toml", "--out", "out"])
     assert done.exit_code == 130
-    assert "3 of 13 files in out are new" in done.output
+    assert "3 of 14 files in out are new" in done.output
     assert len(os.listdir("out")) == 3
 
 

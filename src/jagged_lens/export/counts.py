@@ -127,4 +127,5 @@ def counts_of_placed(results: Results) -> dict[str, dict[str, Any]]:
 
 
 def number_or_none(value: float) -> float | None:
+    """A number as JSON can have it: none for NaN."""
     return None if value != value else value
