@@ -7,14 +7,17 @@ import datetime
 from collections.abc import Callable
 from pathlib import Path
 
+import openpyxl
 import pytest
 from click.testing import CliRunner
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
 from jagged_lens.cli.commands import main
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import GROUPING, QUALITY, recipe_text
+from jagged_lens.lens import CORPUS, GROUPING, QUALITY, recipe_text
 
 Settle = Callable[[MainWindow], None]
 
@@ -76,3 +79,27 @@ def test_results_of_a_lens_that_is_changed_meanwhile_are_not_saved(
     settle(window)
     assert not list(tmp_path.iterdir())
     assert any("not saved" in words for words in told)
+
+
+def test_documents_go_out_with_the_columns_that_are_ticked(
+    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    command = next(one for one in window.commands if one.words.replace("&", "") == "Save documents as a table…")
+    command.does(window)
+    sheet = window.columns
+    assert sheet.boxes["key"].isChecked()
+    assert not sheet.boxes["suggestion"].isEnabled()  # no label was learned yet
+    sheet.boxes["text"].setChecked(True)
+    sheet.boxes["map"].setChecked(False)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "notes.xlsx"), ""))
+    QTest.mouseClick(sheet.save, Qt.MouseButton.LeftButton)
+    path = tmp_path / "notes.xlsx"
+    qtbot.waitUntil(path.exists, timeout=120_000)
+    settle(window)
+    rows = list(openpyxl.load_workbook(path)["Documents"].iter_rows(values_only=True))
+    assert len(rows) == 641
+    assert rows[0][:2] == ("key", "title")
+    assert "text" in rows[0]
+    assert "x" not in rows[0]
+    corpus = window.bench.results[CORPUS]
+    assert rows[1][rows[0].index("text")] == corpus.texts[0]

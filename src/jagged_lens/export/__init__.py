@@ -5,6 +5,8 @@ from jagged_lens.export.all_files import ALL_PARTS, RUN_JSON, given_by, write_al
 from jagged_lens.export.counts import counts, counts_of_placed
 from jagged_lens.export.decisions import write_decisions
 from jagged_lens.export.groups import write_cross
+from jagged_lens.export.known import CHOICES, Known, Wanted, known_columns
+from jagged_lens.export.known_files import FORMATS, write_known
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_placed, write_suggestions
@@ -14,18 +16,24 @@ from jagged_lens.export.trees import newick, write_tree
 
 __all__ = [
     "ALL_PARTS",
+    "CHOICES",
+    "FORMATS",
     "RUN_JSON",
     "Given",
+    "Known",
+    "Wanted",
     "counts",
     "counts_of_placed",
     "document_keys",
     "given_by",
+    "known_columns",
     "newick",
     "write_all",
     "write_cross",
     "write_decisions",
     "write_figures",
     "write_json",
+    "write_known",
     "write_links",
     "write_matrix",
     "write_named_matrix",

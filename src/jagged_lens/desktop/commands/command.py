@@ -22,6 +22,7 @@ from jagged_lens.desktop.frame.spine import Spine
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.plain import Message
 from jagged_lens.desktop.sheets.add_source import AddSource
+from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
 from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.sheets.preferences import Preferences, PreferencesWindow
@@ -56,6 +57,7 @@ class Reach(QMainWindow):
     about_box: Message
     sheet: AddSource
     dropped: DroppedSheet
+    columns: ColumnsWanted
     listing: Listing
     finder: Finder
     tour: Tour

@@ -11,13 +11,16 @@ from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
-from jagged_lens.export import ALL_PARTS, given_by, write_all
+from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
+from jagged_lens.export import ALL_PARTS, CHOICES, FORMATS, given_by, known_columns, write_all, write_known
 from jagged_lens.lens import ALWAYS, Part, Results
 from jagged_lens.named_file import write_text
 from jagged_lens.project import Shown
 from jagged_lens.report import html_of, report_of
 
 _WHO = "all results"
+_COLUMNS = "columns of documents"
+_KINDS = ("CSV (*.csv)", "Spreadsheet (*.xlsx)", "Parquet (*.parquet)", "JSON Lines (*.jsonl)")
 
 
 def _is_complete(window: Reach) -> bool:
@@ -50,6 +53,34 @@ def save_report(window: Reach) -> None:
 
     path = Path(name)
     saving.save_to(window, path if path.suffix else path.with_suffix(".html"), write)
+
+
+def save_documents(window: Reach) -> None:
+    """Choose columns, and save a table of the documents in the lens with everything known of them."""
+    results = _shown(window).results
+    absent = [choice.key for choice in CHOICES if not all(part in results for part in choice.needs)]
+    usual = [choice.key for choice in CHOICES if choice.usual]
+    before = window.memory.value(_COLUMNS) if window.memory is not None else None
+    ticked = [key for key in str(before).split(",") if key] if before else usual
+    window.columns = ColumnsWanted(CHOICES, ticked, absent, lambda keys: _save_columns(window, keys), window)
+    window.columns.open()
+
+
+def _save_columns(window: Reach, keys: list[str]) -> None:
+    if window.memory is not None:
+        window.memory.setValue(_COLUMNS, ",".join(keys))
+    state, job, results = window.bench.state, window.bench.job(), _shown(window).results
+    name, _ = QFileDialog.getSaveFileName(
+        window, "Save the documents as a table", str(state.folder / "documents.csv"), ";;".join(_KINDS)
+    )
+    if not name:
+        return
+    path = Path(name)
+    if path.suffix.lower() not in FORMATS:
+        path = path.with_name(path.name + ".csv")
+    saving.save_to(
+        window, path, lambda beside: write_known(beside, known_columns(results, given_by(state, job, results), keys))
+    )
 
 
 def save_results(window: Reach) -> None:
@@ -102,11 +133,18 @@ class _Saving:
 
 RESULTS = (
     Command(
+        "Save &documents as a table…",
+        save_documents,
+        "",
+        "Save a row per document with everything known of it: labels, group, family, nearest, place. As CSV, Excel (.xlsx), Parquet or JSON Lines.",
+        rule=True,
+        enabled=_is_complete,
+    ),
+    Command(
         "Save all res&ults…",
         save_results,
         "",
         "Save all tables of this lens into a folder, with the report: the files of jagged-lens run.",
-        rule=True,
         enabled=_is_complete,
     ),
     Command(

@@ -1,0 +1,120 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Documents with everything known of them: the figures of the run, in every format the same, and nothing that a program would run."""
+
+from __future__ import annotations
+
+import csv
+import json
+from pathlib import Path
+
+import openpyxl
+import pyarrow.parquet
+import pytest
+
+from conftest import Silent
+from jagged_lens.demo import demo_recipe
+from jagged_lens.export import CHOICES, FORMATS, Given, Known, known_columns, write_known, write_run
+from jagged_lens.export.known_files import MOST_IN_A_CELL
+from jagged_lens.lens import (
+    ALWAYS,
+    CORPUS,
+    FAMILIES,
+    GROUPING,
+    HOLDING,
+    SUGGESTIONS,
+    SWEEP,
+    Job,
+    Recent,
+    Results,
+    compute,
+    read_recipe,
+    with_needs,
+)
+
+ALL = [choice.key for choice in CHOICES]
+
+
+@pytest.fixture(scope="module")
+def results() -> Results:
+    parts = with_needs([*ALWAYS, FAMILIES, HOLDING, SUGGESTIONS, SWEEP])
+    return compute(Job(read_recipe(demo_recipe()), demo_recipe().parent), Recent(), Silent(), lambda: parts)
+
+
+def by_name(columns: list[Known]) -> dict[str, list[object]]:
+    return {one.name: list(one.values) for one in columns}
+
+
+def test_the_columns_are_those_of_a_run(results: Results, tmp_path: Path) -> None:
+    write_run(tmp_path, results, 12)
+    with (tmp_path / "documents.csv").open(newline="", encoding="utf-8") as file:
+        run = list(csv.DictReader(file))
+    with (tmp_path / "memberships.csv").open(newline="", encoding="utf-8") as file:
+        members = {row["key"]: row for row in csv.DictReader(file)}
+    found = by_name(known_columns(results, Given({0: ("Barley folk", "")}), ALL))
+    assert found["key"] == [row["key"] for row in run]
+    assert [str(one) if one is not None else "" for one in found["x"]] == [row["x"] for row in run]
+    assert [str(one) if one is not None else "" for one in found["nearest_similarity"]] == [
+        row["nearest_similarity"] for row in run
+    ]
+    assert found["nearest"] == [row["nearest"] for row in run]
+    assert found["label.crop"] == [row["label.crop"] for row in run]
+    assert found["kept_words"] == [int(row["tokens"]) for row in run]
+    for key, closeness, silhouette in zip(found["key"], found["closeness"], found["silhouette"], strict=True):
+        if closeness is not None:
+            assert str(closeness) == members[str(key)]["closeness"]
+            assert str(silhouette) == members[str(key)]["silhouette"]
+    group = results[GROUPING].group
+    assert found["group_name"][int((group == 0).argmax())] == "Barley folk"
+    assert found["group"][0] == "ABCDEFGHIJ"[group[0]]
+    families = {one for one in found["family"] if one is not None}
+    assert len(families) == len(results[FAMILIES])
+    assert sum(one == "yes" for one in found["standard"]) == len(families)
+    assert found["text"] == list(results[CORPUS].texts)
+    assert len(str(found["cleaned"][0]).split()) == found["kept_words"][0]
+    assert "same text" in set(found["attention"])
+    assert {len(column) for column in found.values()} == {640}
+
+
+def test_what_was_not_computed_is_left_out_and_the_order_is_that_of_the_choices(results: Results) -> None:
+    bare = Results({name: result for name, result in results.items() if name not in ("families", "suggestions")})
+    found = known_columns(bare, Given(), ["suggestion", "map", "family", "key"])
+    assert [one.name for one in found] == ["key", "x", "y", "trust"]
+
+
+HOSTILE = [
+    Known("=cmd", ["=1+1", "+SUM(A1)", "@x", "-2", "a\x00b\x0c", "line\nline", "", "'"]),
+    Known("number", [0.1, None, 2, -0.0, 1e-30, 3, 4, 5]),
+    Known("long", ["x" * 40_000, *["y"] * 7]),
+]
+
+
+@pytest.mark.parametrize("ending", sorted(FORMATS))
+def test_every_format_reads_back_and_runs_nothing(ending: str, tmp_path: Path) -> None:
+    path = tmp_path / f"t{ending}"
+    write_known(path, HOSTILE)
+    if ending == ".csv":
+        with path.open(newline="", encoding="utf-8") as file:
+            rows = list(csv.reader(file))
+        assert [row[0][:1] in "=+@-" and row[0] != "" for row in rows[1:4]] == [False] * 3
+        assert [row[1] for row in rows[1:]] == ["0.1", "", "2", "-0.0", "1e-30", "3", "4", "5"]
+        assert len(rows[1][2]) == 40_000
+    elif ending == ".xlsx":
+        sheet = openpyxl.load_workbook(path)["Documents"]
+        assert {cell.data_type for row in sheet.iter_rows() for cell in row} <= {"s", "inlineStr", "n"}
+        assert [sheet.cell(at, 1).value for at in (1, 2, 3)] == ["=cmd", "=1+1", "+SUM(A1)"]
+        assert [sheet.cell(at, 2).value for at in (2, 3, 4)] == [0.1, None, 2]
+        assert len(sheet.cell(2, 3).value) == MOST_IN_A_CELL
+    elif ending == ".parquet":
+        found = pyarrow.parquet.read_table(path).to_pydict()
+        assert found["=cmd"] == HOSTILE[0].values
+        assert found["number"] == HOSTILE[1].values
+    else:
+        lines = [json.loads(line) for line in path.read_text("utf-8").split("\n") if line]
+        assert [line["=cmd"] for line in lines] == HOSTILE[0].values
+        assert lines[1]["number"] is None
+
+
+def test_a_table_without_documents_has_its_heads(tmp_path: Path) -> None:
+    for ending in FORMATS:
+        write_known(tmp_path / f"t{ending}", [Known("key", []), Known("title", [])])
+    assert (tmp_path / "t.csv").read_text() == "key,title\n"
