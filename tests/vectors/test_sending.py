@@ -5,10 +5,13 @@ from __future__ import annotations
 
 import datetime
 import ssl
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import numpy as np
 import pytest
@@ -171,6 +174,38 @@ def test_a_service_that_was_killed_is_said_to_be_gone(serve: Callable[..., Vecto
         pass
     with pytest.raises(ServiceError, match="cannot be reached"):
         _send(server, store)
+
+
+SCRIPT = """
+from jagged_lens.demo.vector_server import Manner, vectors_until_stopped
+made = lambda texts: [[float(len(text)), *(float(text.count(letter)) for letter in "aeiou")] for text in texts]
+vectors_until_stopped(0, made, 6, Manner(batch=5, seconds=0.1), lambda address: print(address, flush=True))
+"""
+
+
+def test_a_service_that_is_killed_halfway_loses_nothing(store: ProjectFile) -> None:
+    process = subprocess.Popen([sys.executable, "-c", SCRIPT], stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    address = process.stdout.readline().strip()
+    model = model_name(address, "larkmoor")
+
+    def progress(share: float) -> None:
+        if share > 0.3:
+            process.kill()
+
+    over = threading.Event()
+    service = Service(address, "larkmoor", "", over, 20)
+    with pytest.raises(ServiceError, match="cannot be reached|connection was lost"):
+        send(unanswered(TEXTS, model, store), service, model, store, progress, over, UNIT)
+    service.close()
+    process.wait()
+    left = unanswered(TEXTS, model, store)
+    assert 0 < len(left.texts) < 70
+    with vector_server(_vectors, DIMENSIONS, port=urlsplit(address).port or 0) as again:
+        service = Service(address, "larkmoor", "", threading.Event())
+        assert send(left, service, model, store, unheard, threading.Event()).answers == len(left.texts)
+        service.close()
+        assert again.sent.total() == len(left.texts)
 
 
 def test_sending_stops_and_goes_on_where_it_stopped(serve: Callable[..., VectorServer], store: ProjectFile) -> None:
