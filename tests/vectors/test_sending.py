@@ -195,7 +195,7 @@ def test_a_service_that_is_killed_halfway_loses_nothing(store: ProjectFile) -> N
 
     over = threading.Event()
     service = Service(address, "larkmoor", "", over, 20)
-    with pytest.raises(ServiceError, match="cannot be reached|connection was lost"):
+    with pytest.raises(ServiceError, match=r"cannot be reached|connection was lost"):
         send(unanswered(TEXTS, model, store), service, model, store, progress, over, UNIT)
     service.close()
     process.wait()
