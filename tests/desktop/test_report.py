@@ -39,6 +39,12 @@ def test_the_report_of_the_lens_in_front_is_saved(
     assert f"The mean silhouette is {float(results[QUALITY].mean):.2f}" in text
     for size in results[GROUPING].sizes.tolist():
         assert f'<td class="number">{size}</td>' in text
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "beans.md"), ""))
+    command.does(window)
+    qtbot.waitUntil((tmp_path / "beans.md").exists, timeout=120_000)
+    settle(window)
+    assert "beans-map.svg" in (tmp_path / "beans.md").read_text("utf-8")
+    assert (tmp_path / "beans-map.svg").read_text("utf-8").startswith("<svg")
     window.bench.set("group", "groups", 4)
     assert not command.enabled(window)
     settle(window)

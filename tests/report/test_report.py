@@ -10,6 +10,7 @@ from xml.etree.ElementTree import Element
 import html5lib
 import numpy as np
 import pytest
+from markdown_it import MarkdownIt
 
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
@@ -29,7 +30,7 @@ from jagged_lens.lens import (
     read_recipe,
     with_needs,
 )
-from jagged_lens.report import STANDING, Picture, Report, Table, html_of, report_of
+from jagged_lens.report import STANDING, Picture, Report, Table, html_of, markdown_of, report_of
 
 SVG = "{http://www.w3.org/2000/svg}"
 HOSTILE = "<script>alert('x')</script>\"&<img src=http://a.example/x onerror=y>"
@@ -133,3 +134,24 @@ def test_the_same_lens_gives_the_same_page(results: Results) -> None:
     recipe = read_recipe(demo_recipe())
     assert html_of(report_of(recipe, results, {})) == html_of(report_of(recipe, results, {}))
     assert np.isfinite(results[LAYOUT].overall)
+
+
+def test_markdown_says_the_same_and_takes_no_text_for_markup(results: Results) -> None:
+    named = {0: ("Barley | *folk* <b>x</b> [a](http://a.example)", "")}
+    report = report_of(read_recipe(demo_recipe()), results, named, HOSTILE)
+    text, pictures = markdown_of(report, "report")
+    assert list(pictures) == ["report-map.svg"]
+    tokens = MarkdownIt("commonmark").enable("table").parse(text)
+    inline = [child for token in tokens for child in token.children or ()]
+    assert not [one for one in (*tokens, *inline) if one.type in ("html_block", "html_inline", "link_open", "em_open")]
+    rendered = html5lib.parse(MarkdownIt("commonmark").enable("table").render(text), namespaceHTMLElements=False)
+    assert rendered.find("body/h1").text == HOSTILE
+    assert [one.text for one in rendered.iter("h2")] == [one.title for one in report.sections]
+    tables = [part for one in report.sections for part in one.parts if isinstance(part, Table)]
+    found = list(rendered.iter("table"))
+    assert len(found) == len(tables)
+    for table, own in zip(found, tables, strict=True):
+        cells = [["".join(cell.itertext()) for cell in row] for row in table.findall("tbody/tr")]
+        assert cells == [[" ".join(cell.split()) for cell in row] for row in own.rows]
+    (picture,) = rendered.iter("img")
+    assert picture.get("src") == "report-map.svg"

@@ -16,7 +16,7 @@ from jagged_lens.export import ALL_PARTS, CHOICES, FORMATS, given_by, known_colu
 from jagged_lens.lens import ALWAYS, Part, Results
 from jagged_lens.named_file import write_text
 from jagged_lens.project import Shown
-from jagged_lens.report import html_of, report_of
+from jagged_lens.report import html_of, markdown_of, report_of
 
 _WHO = "all results"
 _COLUMNS = "columns of documents"
@@ -39,7 +39,7 @@ def save_report(window: Reach) -> None:
     """Save the report of the lens in front, with what is there of what is computed on demand."""
     state = window.bench.state
     name, _ = QFileDialog.getSaveFileName(
-        window, "Save the report", str(state.folder / "report.html"), "Web pages (*.html)"
+        window, "Save the report", str(state.folder / "report.html"), "Web pages (*.html);;Markdown (*.md)"
     )
     if not name:
         return
@@ -48,8 +48,14 @@ def save_report(window: Reach) -> None:
 
     def write(beside: Path) -> None:
         names = given_by(state, job, results).groups
-        report = report_of(results.recipe, results, names, state.lens.name)
-        write_text(beside, html_of(dataclasses.replace(report, day=day)))
+        report = dataclasses.replace(report_of(results.recipe, results, names, state.lens.name), day=day)
+        if beside.suffix.lower() != ".md":
+            write_text(beside, html_of(report))
+            return
+        text, pictures = markdown_of(report, beside.stem)
+        write_text(beside, text)
+        for name, svg in pictures.items():
+            write_text(beside.with_name(name), svg)
 
     path = Path(name)
     saving.save_to(window, path if path.suffix else path.with_suffix(".html"), write)
@@ -151,7 +157,7 @@ RESULTS = (
         "Save re&port…",
         save_report,
         "",
-        "Save a report of this lens as one web page: what is in there, and how sure.",
+        "Save a report of this lens as one web page or as Markdown: what is in there, and how sure.",
         enabled=_is_complete,
     ),
 )
