@@ -8,10 +8,10 @@ missing, slow, too large, and one that its robots.txt asks to leave alone.
 from __future__ import annotations
 
 import contextlib
-import threading
-import time
 from collections.abc import Callable, Iterator
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
+
+from jagged_lens.demo.serving import StandIn, serving, until_interrupted
 
 _SHELL = """<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>{title}</title>
@@ -108,18 +108,12 @@ class _Handler(BaseHTTPRequestHandler):
         """Nothing is written to the terminal."""
 
 
-class _Server(ThreadingHTTPServer):
-    daemon_threads = True
-
+class _Server(StandIn):
     def __init__(self, port: int) -> None:
-        super().__init__(("127.0.0.1", port), _Handler)
+        super().__init__(port, _Handler)
         self.asked: list[tuple[str, str]] = []
         self.pages = dict(PAGES)
         self.flaky = 1
-        self.ending = threading.Event()
-
-    def handle_error(self, request: object, client_address: object) -> None:
-        """Whoever asked is gone; that is nothing to say."""
 
     @property
     def address(self) -> str:
@@ -130,16 +124,8 @@ class _Server(ThreadingHTTPServer):
 @contextlib.contextmanager
 def page_server(port: int = 0) -> Iterator[_Server]:
     """Serve the pages on this machine alone, until the end of the block. port: 0 takes any that is free."""
-    server = _Server(port)
-    thread = threading.Thread(target=server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)
-    thread.start()
-    try:
+    with serving(_Server(port)) as server:
         yield server
-    finally:
-        server.ending.set()
-        server.shutdown()
-        server.server_close()
-        thread.join()
 
 
 def serve_until_stopped(port: int, say: Callable[[str], object]) -> None:
@@ -147,6 +133,4 @@ def serve_until_stopped(port: int, say: Callable[[str], object]) -> None:
     with page_server(port) as server:
         for path in [*PAGES, "/hours.txt", "/old-beans", "/missing.html"]:
             say(f"{server.address}{path}")
-        with contextlib.suppress(KeyboardInterrupt):
-            while True:
-                time.sleep(3600)
+        until_interrupted()

@@ -9,11 +9,12 @@ from __future__ import annotations
 import contextlib
 import json
 import threading
-import time
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
+
+from jagged_lens.demo.serving import StandIn, serving, until_interrupted
 
 FAULTS = ("few", "lengths", "nan", "page", "half", "key", "large", "often", "trouble", "silence", "elsewhere", "drops")
 """Ways to go wrong: fewer vectors than texts, vectors of different lengths, numbers that are not finite, a web page in place of JSON, half
@@ -143,26 +144,20 @@ class _Handler(BaseHTTPRequestHandler):
         """Nothing is written to the terminal."""
 
 
-class VectorServer(ThreadingHTTPServer):
+class VectorServer(StandIn):
     """The service. vectors: makes them. sent: how often each text came; requests: texts in each; described: how often it was asked what it
     is."""
-
-    daemon_threads = True
 
     def __init__(
         self, port: int, vectors: Callable[[list[str]], Sequence[Sequence[float]]], dimensions: int, manner: Manner
     ) -> None:
-        super().__init__(("127.0.0.1", port), _Handler)
+        super().__init__(port, _Handler)
         self.vectors = vectors
         self.dimensions = dimensions
         self.manner = manner
         self.sent: Counter[str] = Counter()
         self.requests: list[int] = []
         self.described = 0
-        self.ending = threading.Event()
-
-    def handle_error(self, request: object, client_address: object) -> None:
-        """Whoever asked is gone; that is nothing to say."""
 
     @property
     def address(self) -> str:
@@ -178,16 +173,8 @@ def vector_server(
     port: int = 0,
 ) -> Iterator[VectorServer]:
     """Give out vectors on this machine alone, until the end of the block. port: 0 takes any that is free."""
-    server = VectorServer(port, vectors, dimensions, manner or Manner())
-    thread = threading.Thread(target=server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)
-    thread.start()
-    try:
+    with serving(VectorServer(port, vectors, dimensions, manner or Manner())) as server:
         yield server
-    finally:
-        server.ending.set()
-        server.shutdown()
-        server.server_close()
-        thread.join()
 
 
 def vectors_until_stopped(
@@ -200,6 +187,4 @@ def vectors_until_stopped(
     """Give out vectors until the program is interrupted; `say` is told the address."""
     with vector_server(vectors, dimensions, manner, port) as server:
         say(server.address)
-        with contextlib.suppress(KeyboardInterrupt):
-            while True:
-                time.sleep(3600)
+        until_interrupted()
