@@ -19,6 +19,11 @@ class JaggedLensError(Exception):
         self.where = _short(where)
         self.remedy = _short(remedy)
 
+    @property
+    def sentence(self) -> str:
+        """The error and its remedy, to be read where it happened."""
+        return f"{self.what[:1].upper()}{self.what[1:]}. {self.remedy}"
+
     def __str__(self) -> str:
         text = f"{self.where}: {self.what}" if self.where else self.what
         return f"{text}. {self.remedy}" if self.remedy else text

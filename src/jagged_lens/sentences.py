@@ -83,3 +83,12 @@ def _sentence(template: str, settings: object, declared: Mapping[str, Declared])
         return value_words(setting, getattr(settings, setting.name))
 
     return _KEY.sub(value, _OPTIONAL.sub(option, template))
+
+
+def amount(number: float, one: str, many: str = "") -> str:
+    """A number with its noun.
+
+    >>> amount(1, "document"), amount(12500, "document"), amount(2, "family", "families")
+    ('1 document', '12,500 documents', '2 families')
+    """
+    return f"{number:,} {one if number == 1 else many or one + 's'}"

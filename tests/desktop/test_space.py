@@ -202,6 +202,22 @@ def test_nothing_is_sent_but_by_the_button(
     assert server.sent.total() == len(different)
 
 
+def test_what_was_counted_for_one_service_is_never_sent_to_another(
+    service: SpaceFace, window: MainWindow, settle: Settle, server: VectorServer
+) -> None:
+    card, bench = service.service, window.bench
+    asked = card._asked
+    assert asked is not None
+    with vector_server(made, DIMENSIONS) as other:
+        bench.set("weigh", "vectors", other.address)
+        bench.sending.begin(asked)  # what a click would do that came before the card could follow
+        assert bench.sending.share is None
+        settle(window)
+        assert card.address.text() == other.address
+        assert f"characters to {other.address.split('/')[2]}." in card.told.text()
+        assert (server.sent.total(), other.sent.total(), other.described) == (0, 0, 0)
+
+
 def test_a_key_that_is_wrong_is_said_and_the_right_one_is_written_nowhere(
     service: SpaceFace, window: MainWindow, settle: Settle, server: VectorServer, qtbot: QtBot, tmp_path: Path
 ) -> None:

@@ -81,7 +81,7 @@ def _send(
     model = model_name(server.address, "larkmoor")
     service = Service(server.address, "larkmoor", key, over, seconds)
     try:
-        return send(unanswered(texts, model, store), service, model, store, progress, over, UNIT)
+        return send(unanswered(texts, model, store), service, store, progress, over, UNIT)
     finally:
         service.close()
 
@@ -196,14 +196,14 @@ def test_a_service_that_is_killed_halfway_loses_nothing(store: ProjectFile) -> N
     over = threading.Event()
     service = Service(address, "larkmoor", "", over, 20)
     with pytest.raises(ServiceError, match=r"cannot be reached|connection was lost"):
-        send(unanswered(TEXTS, model, store), service, model, store, progress, over, UNIT)
+        send(unanswered(TEXTS, model, store), service, store, progress, over, UNIT)
     service.close()
     process.wait()
     left = unanswered(TEXTS, model, store)
     assert 0 < len(left.texts) < 70
     with vector_server(_vectors, DIMENSIONS, port=urlsplit(address).port or 0) as again:
         service = Service(address, "larkmoor", "", threading.Event())
-        assert send(left, service, model, store, unheard, threading.Event()).answers == len(left.texts)
+        assert send(left, service, store, unheard, threading.Event()).answers == len(left.texts)
         service.close()
         assert again.sent.total() == len(left.texts)
 
@@ -254,11 +254,25 @@ def test_a_new_version_is_asked_about_before_more_is_sent(
     over = threading.Event()
     model = model_name(server.address, "larkmoor")
     service = Service(server.address, "larkmoor", "", over)
-    send(unanswered(TEXTS[:12], model, store, "2"), service, model, store, unheard, over)
+    send(unanswered(TEXTS[:12], model, store, "2"), service, store, unheard, over)
     service.close()
     assert server.sent.total() == 22
     assert store.version(model) == "2"
     assert not unanswered(TEXTS[:12], model, store).texts
+
+
+def test_one_more_text_does_not_go_over_to_a_new_version_by_itself(
+    serve: Callable[..., VectorServer], store: ProjectFile
+) -> None:
+    server = serve()
+    _send(server, store, TEXTS[:10])
+    server.manner.version = "2"
+    with pytest.raises(NewVersionError):
+        _send(server, store, ["One more."])
+    model = model_name(server.address, "larkmoor")
+    assert store.version(model) == "1"
+    assert answered(TEXTS[:10], model, store).there.all()
+    assert "One more." not in server.sent
 
 
 def test_the_key_goes_out_and_is_in_no_file(serve: Callable[..., VectorServer], store: ProjectFile) -> None:

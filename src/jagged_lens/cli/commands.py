@@ -185,10 +185,10 @@ def demo_vectors(port: int, fault: str | None, times: int, key: str, longest: in
     from jagged_lens.demo.vector_server import vectors_until_stopped
 
     signal.signal(signal.SIGINT, signal.default_int_handler)
-    click.echo("Enter this address in Weigh under Vectors. Ctrl+C ends the service.")
+    click.echo("Enter this address in Weigh under Space. Ctrl+C ends the service.")
     manner = Manner(fault or "", times, key, longest=longest, seconds=seconds, wait=wait)
     try:
-        vectors, dimensions = sending.demo_vectors(running.Bar(False, 3))
+        vectors, dimensions = sending.demo_vectors(running.Bar(False, 3, {}))
         vectors_until_stopped(port, vectors, dimensions, manner, click.echo)
     except OSError as error:
         click.echo(f"jagged-lens: port {port} cannot be used ({error.strerror})", err=True)

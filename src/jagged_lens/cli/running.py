@@ -19,7 +19,7 @@ from tqdm import tqdm
 
 from jagged_lens.cli.sending import send_texts, with_answers
 from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
-from jagged_lens.export import ALL_PARTS, RUN_JSON, counts, counts_of_placed, write_all, write_placed, write_run_json
+from jagged_lens.export import ALL_PARTS, RUN_JSON, counts_of_placed, write_all, write_placed, write_run_json
 from jagged_lens.gather import Corpus
 from jagged_lens.language import NAMES
 from jagged_lens.lens import (
@@ -67,14 +67,14 @@ def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -
     """Compute a whole lens and leave its files in a folder. sending: send texts that have no vectors to the service of the recipe."""
     job, state = _job(recipe_path, lens)
     job = with_answers(job, out)
-    memory = Recent()
+    memory, seconds = Recent(), dict.fromkeys(STEPS, 0.0)
     if sending:
-        _send(job, _texts_of(_computed(job, out, _SENT, memory)[0]))
-    results, seconds = _computed(job, out, ALL_PARTS, memory)
+        _send(job, _texts_of(_computed(job, out, _SENT, memory, seconds)))
+    results = _computed(job, out, ALL_PARTS, memory, seconds)
     title = state.lens.name if state is not None else recipe_path.stem
     with _files_of(out) as half:
-        write_all(half, job, state, results, title, _measured(seconds))
-    _say_summary(job.recipe, results, counts(results), out)
+        found_counts = write_all(half, job, state, results, title, _measured(seconds))
+    _say_summary(job.recipe, results, found_counts, out)
     _say_notes(results[CORPUS])
 
 
@@ -83,11 +83,11 @@ def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bo
     service of the recipe."""
     job, _ = _job(recipe_path, lens)
     job = with_answers(dataclasses.replace(job, placing=new_sources(new, job.recipe.gather.sources)), out)
-    memory = Recent()
+    memory, seconds = Recent(), dict.fromkeys(STEPS, 0.0)
     if sending:
-        there, _ = _computed(job, out, _SENT_TO_PLACE, memory)
+        there = _computed(job, out, _SENT_TO_PLACE, memory, seconds)
         _send(job, [*_texts_of(there), *there[ARRIVALS].texts])
-    results, seconds = _computed(job, out, _PLACED, memory)
+    results = _computed(job, out, _PLACED, memory, seconds)
     with _files_of(out) as half:
         write_placed(half / "placed.csv", results)
         write_run_json(half, job.recipe, counts_of_placed(results), _measured(seconds))
@@ -113,14 +113,14 @@ def _send(job: Job, texts: list[str]) -> None:
         bar.close()
 
 
-def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...], memory: Recent) -> tuple[Results, dict[str, float]]:
-    """The results of some parts, and the seconds that each step took."""
+def _computed(job: Job, out: Path, parts: tuple[Part[Any], ...], memory: Recent, seconds: dict[str, float]) -> Results:
+    """The results of some parts. seconds: those that each step took are added."""
     out.mkdir(parents=True, exist_ok=True)
-    listener = Bar(sys.stderr.isatty(), len(parts))
+    listener = Bar(sys.stderr.isatty(), len(parts), seconds)
     job = dataclasses.replace(job, warned=lambda error: click.echo(f"jagged-lens: note: {one_line(error)}", err=True))
     results = compute(job, memory, listener, lambda: parts)
     listener.close()
-    return results, listener.seconds
+    return results
 
 
 @contextmanager
@@ -204,10 +204,10 @@ def _move(half: Path, out: Path) -> None:
 
 
 class Bar:
-    """The listener of a run: seconds of each step, a bar on a terminal, and an end at the first failure."""
+    """The listener of a run: seconds of each step, a bar on a terminal, and an end at the first failure. seconds: added to, by step."""
 
-    def __init__(self, seen: bool, parts: int) -> None:
-        self.seconds: dict[str, float] = dict.fromkeys(STEPS, 0.0)
+    def __init__(self, seen: bool, parts: int, seconds: dict[str, float]) -> None:
+        self.seconds = seconds
         self._bar = tqdm(total=parts, disable=not seen, bar_format="{desc:<10}{bar} {elapsed}", leave=False)
         self._done = 0
 

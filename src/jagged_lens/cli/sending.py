@@ -123,7 +123,7 @@ def send_texts(job: Job, texts: Sequence[str], progress: Progress, say: Callable
     host = host_of(weigh.vectors)
     service = Service(weigh.vectors, weigh.model, os.environ.get(KEY) or kept_key(host), over)
     try:
-        say(said_after(send(asked, service, model, store, progress, over)))
+        say(said_after(send(asked, service, store, progress, over)))
     finally:
         over.set()
         service.close()

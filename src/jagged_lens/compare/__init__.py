@@ -14,11 +14,12 @@ from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_between,
 from jagged_lens.compare.one import one_against_all
 from jagged_lens.compare.pairs import Pairs, find_pairs
 from jagged_lens.compare.settings import CompareSettings
-from jagged_lens.compare.shingles import Kind, Shingles, compared_by_runs, shingles_of
+from jagged_lens.compare.shingles import KINDS_LONG, Kind, Shingles, compared_by_runs, shingles_of
 
 __all__ = [
     "BINS",
     "EXACT_TO",
+    "KINDS_LONG",
     "LONELY",
     "THEMES",
     "CompareSettings",

@@ -32,6 +32,10 @@ class Kind(IntEnum):
     SUBJECT = 3
 
 
+KINDS_LONG = ("word for word the same", "some words changed", "one contains the other", "same topic, other wording")
+"""The kinds in words, in their order."""
+
+
 @dataclass(frozen=True, eq=False)
 class Shingles:
     """For each of n documents: wording (int32, equal where the word sequences are equal) and shingles (bool CSR, n × shingles)."""

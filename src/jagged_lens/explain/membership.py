@@ -47,11 +47,11 @@ def membership(
 
     x̂_t (c_g,t - c_h,t). themes: those in which the rows were grouped, with V; then x_t (V (c_g - c_h))_t / ‖Vᵀx‖. space: of the terms.
     """
+    if themes is not None and themes.given:
+        return _of_vector(space, grouping, row, group, other, themes)
     start, end = space.weights.indptr[row], space.weights.indptr[row + 1]
     columns = space.weights.indices[start:end].astype(np.int64)
     x = space.weights.data[start:end].astype(np.float64)
-    if themes is not None and themes.given:
-        return _of_vector(space, grouping, row, group, other, themes)
     centroids = grouping.centroids[[group, other]].toarray().astype(np.float64)
     if themes is not None and len(themes):
         v = themes.terms[columns].astype(np.float64)

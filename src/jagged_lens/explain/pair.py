@@ -65,16 +65,14 @@ def contributions(
     a, b = rows.matrix.toarray()
     has_a, has_b = a != 0, b != 0
     both = has_a & has_b if rows.unit else has_a | has_b
-    given = themes is not None and themes.given
-    if themes is not None and given:
-        values = a * b if rows.unit else (a - b) ** 2
+    values = a * b if rows.unit else (a - b) ** 2
+    if themes is None or not len(themes):
+        similarity = float(similarities(rows, np.array([0]), np.array([1]))[0])
+    elif themes.given:
         similarity = _of_vectors(themes.documents[first], themes.documents[second], rows.unit)
-    elif themes is not None and len(themes):
+    else:
         similarity, values = _through_themes(a, b, themes.terms[used].astype(np.float64), rows.unit)
         both = has_a if rows.unit else has_a | has_b
-    else:
-        values = a * b if rows.unit else (a - b) ** 2
-        similarity = float(similarities(rows, np.array([0]), np.array([1]))[0])
     contributing = np.flatnonzero(both)
     pairs = _word_pairs(a, b, used, themes) if themes is not None and themes.learned and rows.unit else ()
     order = contributing[np.argsort(-values[contributing], kind="stable")]
@@ -90,7 +88,7 @@ def contributions(
         measure,
         len(themes) if themes is not None else 0,
         themes is not None and themes.learned,
-        given,
+        themes is not None and themes.given,
         pairs,
     )
 

@@ -58,15 +58,18 @@ def write_all(
     results: Results,
     title: str,
     measured: Mapping[str, Any] | None = None,
-) -> None:
-    """Write all files of a lens into a folder. results: of ALL_PARTS. title: of the report. measured: seconds and memory, for run.json."""
+) -> dict[str, dict[str, Any]]:
+    """Write all files of a lens into a folder, and give the counts in run.json. results: of ALL_PARTS. title: of the report. measured:
+    seconds and memory, for run.json."""
     recipe, given = job.recipe, given_by(state, job, results)
     write_run(folder, results, recipe.compare.neighbours, given)
     if state is not None and state.decisions:
         found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
         write_decisions(folder / "decisions.csv", found)
     write_text(folder / "report.html", html_of(report_of(recipe, results, given.groups, title)))
-    write_run_json(folder, recipe, counts(results), measured)
+    found_counts = counts(results)
+    write_run_json(folder, recipe, found_counts, measured)
+    return found_counts
 
 
 def write_run_json(

@@ -15,8 +15,6 @@ from jagged_lens.lens.part import Part, Work
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.vectors import GivenVectors, KeyedVectors, answered, host_of, joined, model_name, read_vectors
 
-_NOBODY: NDArray[np.int64] = np.zeros(0, np.int64)
-
 
 def _stamp(job: Job) -> str:
     """The state of the file of vectors; "" where there is none."""
@@ -60,11 +58,7 @@ def given_for(job: Job, keys: Sequence[str], texts: Sequence[str], others: Seque
     if weigh.vectors_from == "file":
         return joined(_of_file(job), keys, others)
     if job.store is None:
-        none = GivenVectors.none()
-        nobody = np.zeros(len(keys), np.bool_)
-        return GivenVectors(
-            np.zeros((len(keys), 0), np.float32), nobody, none.unmatched, none.twice, none.not_finite, nobody
-        )
+        return GivenVectors.none(len(keys))
     return answered(texts, model_name(weigh.vectors, weigh.model), job.store)
 
 
@@ -90,7 +84,7 @@ def nothing_given(job: Job, documents: int) -> JaggedLensError:
         return JaggedLensError(
             f"no document has a vector of {host_of(name)} yet",
             "Weigh",
-            "Send the texts: on the desk Weigh under Vectors, or with jagged-lens run --send.",
+            "Send the texts: on the desk Weigh under Space, or with jagged-lens run --send.",
         )
     return JaggedLensError(
         f"none of the {documents:,} documents has a vector in {name}: no key of the file is that of a document",

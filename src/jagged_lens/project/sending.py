@@ -50,17 +50,17 @@ class Sending:
         self._number = 0
         self._over, self._stopped = threading.Event(), threading.Event()
 
-    def unanswered(self, texts: Sequence[str]) -> Unanswered | None:
+    def unanswered(self, texts: Sequence[str], all_of_lens: bool = False) -> Unanswered | None:
         """The texts that the service of the lens has not been sent; None where it has no service, or the project cannot keep answers.
 
-        For any thread.
+        all_of_lens: they are all texts of the lens, which may go over to a new version of the model. For any thread.
         """
         job = self._current.job()
         weigh, keeper = job.recipe.weigh, self._current.keeper
         if weigh.vectors_from != "service" or keeper is None:
             return None
         model = model_name(weigh.vectors, weigh.model)
-        return unanswered(texts, model, keeper.file, self._version.get(model))
+        return unanswered(texts, model, keeper.file, self._version.get(model) if all_of_lens else None)
 
     def vector_of(self, text: str) -> NDArray[np.float32] | None:
         """The vector of a text by the service of the lens, where it was sent before (float32, d). For any thread."""
@@ -70,23 +70,22 @@ class Sending:
         found = answered([text], model_name(weigh.vectors, weigh.model), keeper.file)
         return found.vectors[0] if found.there[0] else None
 
-    def key(self, host: str) -> str:
-        """The key of the service on a host: that entered in this window, or the one in the keyring."""
+    def _key(self, host: str) -> str:
+        """The key of the service on a host: that entered in this window, or the one in the keyring, which may take its time."""
         if host not in self.keys:
             self.keys[host] = kept_key(host)
         return self.keys[host]
 
     def begin(self, asked: Unanswered) -> None:
-        """Send some texts to the service of the lens, as the user agreed to."""
+        """Send some texts to the service of the lens, as the user agreed to; nothing where they were counted for another."""
         keeper, weigh = self._current.keeper, self._current.state.recipe.weigh
-        if self.share is not None or keeper is None or weigh.vectors_from != "service":
+        model = model_name(weigh.vectors, weigh.model)
+        if self.share is not None or keeper is None or weigh.vectors_from != "service" or asked.model != model:
             return
         self._number += 1
         self._over, self._stopped = threading.Event(), threading.Event()
         self.share, self.words, self.wrong = 0.0, "", False
         number, over, stopped, file = self._number, self._over, self._stopped, keeper.file
-        key = self.key(host_of(weigh.vectors))
-        model = model_name(weigh.vectors, weigh.model)
 
         def progress(share: float) -> None:
             if stopped.is_set() or over.is_set():
@@ -97,8 +96,8 @@ class Sending:
             words, wrong = "", True
             service: Service | None = None
             try:
-                service = Service(weigh.vectors, weigh.model, key, over)
-                words, wrong = said_after(send(asked, service, model, file, progress, over)), False
+                service = Service(weigh.vectors, weigh.model, self._key(host_of(weigh.vectors)), over)
+                words, wrong = said_after(send(asked, service, file, progress, over)), False
             except Stopped:
                 words, wrong = "Stopped. The vectors that came are kept.", False
             except NewVersionError as error:

@@ -4,7 +4,7 @@
 from jagged_lens.report.content import Listing, Paragraph, Picture, Report, Section, Table
 from jagged_lens.report.markdown import markdown_of
 from jagged_lens.report.page import html_of
-from jagged_lens.report.standing import STANDING, group_names, report_of
+from jagged_lens.report.standing import STANDING, group_name, group_names, report_of
 
 __all__ = [
     "STANDING",
@@ -14,6 +14,7 @@ __all__ = [
     "Report",
     "Section",
     "Table",
+    "group_name",
     "group_names",
     "html_of",
     "markdown_of",

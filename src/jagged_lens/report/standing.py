@@ -8,8 +8,9 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from jagged_lens import __version__
-from jagged_lens.compare import Kind
+from jagged_lens.compare import KINDS_LONG, Kind
 from jagged_lens.group import BREAKS, HOLDS, Holding, letter
+from jagged_lens.group.key_terms import NAMING
 from jagged_lens.language import NAMES
 from jagged_lens.lens import (
     CORPUS,
@@ -39,7 +40,7 @@ from jagged_lens.map import separation
 from jagged_lens.place import Part as Share
 from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Report, Section, Table
 from jagged_lens.report.map_picture import map_svg
-from jagged_lens.sentences import said
+from jagged_lens.sentences import amount, said
 
 STANDING = ("account", "groups", "map", "sure", "copies", "terms", "suggested", "settings", "again")
 """The names of the standing parts, in their order."""
@@ -54,19 +55,8 @@ _TITLES = {
     "settings": "Settings",
     "again": "How to compute this again",
 }
-_STEPS = {
-    "gather": "Gather",
-    "clean": "Clean",
-    "terms": "Terms",
-    "weigh": "Weigh",
-    "compare": "Compare",
-    "group": "Group",
-    "map": "Map",
-    "suggest": "Suggest",
-}
 _TERMS = 30
 _TYPICAL = 6
-_KINDS = ("word for word the same", "some words changed", "one contains the other", "same topic, other wording")
 
 
 def report_of(
@@ -97,24 +87,24 @@ def report_of(
         if parts:
             sections.append(Section(name, _TITLES[name], tuple(parts)))
     corpus = results[CORPUS]
-    under = f"{len(results[LENS_ROWS]):,} of {_amount(len(corpus), 'document')}, Jagged Lens {__version__}"
+    under = f"{len(results[LENS_ROWS]):,} of {amount(len(corpus), 'document')}, Jagged Lens {__version__}"
     return Report(title or "Report", under, tuple(sections))
 
 
 def group_names(results: Results, names: Mapping[int, tuple[str, str]]) -> list[str]:
     """The name of each group: the user's, the value of the label, or its typical terms."""
-    grouping, shown, key_terms = results[GROUPING], results[TERMS].shown, results[KEY_TERMS]
-    return [
-        names.get(group, ("", ""))[0]
-        or (grouping.names[group] if grouping.names else "")
-        or " · ".join(shown[column] for column in key_terms.names(group))
-        or "no typical terms"
-        for group in range(len(grouping))
-    ]
+    found = range(len(results[GROUPING]))
+    return [group_name(results, group, names.get(group, ("", ""))[0]) or "no typical terms" for group in found]
 
 
-def _amount(number: int, one: str, many: str = "") -> str:
-    return f"{number:,} {one if number == 1 else many or one + 's'}"
+def group_name(results: Results, group: int, own: str, terms: int = NAMING) -> str:
+    """The name of a group: own, the user's; else the value of its label, or its most typical terms; "" where it has none."""
+    if own:
+        return own
+    if results[GROUPING].names:
+        return results[GROUPING].names[group]
+    shown = results[TERMS].shown
+    return " · ".join(shown[column] for column in results[KEY_TERMS].names(group)[:terms])
 
 
 def _holding(results: Results) -> Holding:
@@ -128,15 +118,15 @@ def _account(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, st
     inside, losses = len(results[LENS_ROWS]), tokens.account
     language = NAMES.get(tokens.language, "an unknown language")
     lines = [
-        f"{_amount(len(corpus), 'document')} were read; {inside:,} are in the lens, {len(corpus) - inside:,} are left out by filters "
+        f"{amount(len(corpus), 'document')} were read; {inside:,} are in the lens, {len(corpus) - inside:,} are left out by filters "
         "or were set aside.",
         f"{losses[0].left:,} words were found, and {losses[-1].left:,} of them are kept. The main language is {language}.",
         f"{len(terms.vocabulary):,} different terms occur; {len(terms.kept):,} are kept.",
-        f"{_amount(int(space.empty.sum()), 'document')} without any kept term.",
+        f"{amount(int(space.empty.sum()), 'document')} without any kept term.",
     ]
     if corpus.unread:
         lines.append(
-            f"{_amount(len(corpus.unread), 'file')} could not be read: {', '.join(one.name for one in corpus.unread[:5])}."
+            f"{amount(len(corpus.unread), 'file')} could not be read: {', '.join(one.name for one in corpus.unread[:5])}."
         )
     taken = [(loss.rule.name.lower().replace("_", " "), loss.taken) for loss in losses[1:] if loss.taken]
     rows = tuple((name, f"{count:,}") for name, count in sorted(taken, key=lambda one: -one[1]))
@@ -173,7 +163,7 @@ def _groups(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str
         )
     heads = ("Group", "Documents", "Typical terms", "Cohesion", "Silhouette", "Came back", "Most typical document")
     parts: list[Part] = [
-        Paragraph(f"{_amount(int((grouping.group >= 0).sum()), 'document')} are in {_amount(len(grouping), 'group')}."),
+        Paragraph(f"{amount(int((grouping.group >= 0).sum()), 'document')} are in {amount(len(grouping), 'group')}."),
         Table("Groups", heads, tuple(table), frozenset({1, 3, 4, 5})),
     ]
     notes = [
@@ -202,12 +192,12 @@ def _map(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]])
         return [Paragraph("No document has a place on the map.")]
     there = int((~np.isnan(layout.positions[:, 0])).sum())
     sizes = ", ".join(f"{letter(group)} {name} ({grouping.sizes[group]:,})" for group, name in enumerate(called))
-    alternative = f"Map of {_amount(there, 'document')} in the colors of their groups: {sizes}."
+    alternative = f"Map of {amount(there, 'document')} in the colors of their groups: {sizes}."
     caption = (
-        f"{_amount(there, 'document')}; near points are similar documents. {layout.overall:.0%} of the 12 nearest neighbours are kept, so "
+        f"{amount(there, 'document')}; near points are similar documents. {layout.overall:.0%} of the 12 nearest neighbours are kept, so "
         "single positions should not be trusted."
         if layout.overall == layout.overall
-        else f"{_amount(there, 'document')}."
+        else f"{amount(there, 'document')}."
     )
     return [Picture(svg, alternative, caption)]
 
@@ -221,7 +211,7 @@ def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]
         weak = int((holding.groups < BREAKS).sum())
         relied = f"{weak} {'is' if weak == 1 else 'are'} not stable, and should not be relied on."
         words.append(
-            f"{stable} of {_amount(len(grouping), 'group')} are stable: they come back when four fifths of the documents are grouped again, in "
+            f"{stable} of {amount(len(grouping), 'group')} are stable: they come back when four fifths of the documents are grouped again, in "
             f"{holding.tries} tries with a mean overlap of at least {HOLDS:.0%}. {relied}"
         )
     else:
@@ -231,7 +221,7 @@ def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]
     mean = float(quality.mean)
     if mean == mean:
         words.append(
-            f"The mean silhouette is {mean:.2f} on a scale from −1 to 1; {_amount(int(quality.weak.sum()), 'document')} are closer to the "
+            f"The mean silhouette is {mean:.2f} on a scale from −1 to 1; {amount(int(quality.weak.sum()), 'document')} are closer to the "
             "documents of another group."
         )
     if layout.overall == layout.overall:
@@ -259,12 +249,12 @@ def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]
 def _copies(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
     pairs = results[PAIRS]
     counts = [int((pairs.kind == kind).sum()) for kind in range(len(Kind))]
-    rows = tuple((words, f"{count:,}") for words, count in zip(_KINDS, counts, strict=True))
+    rows = tuple((words, f"{count:,}") for words, count in zip(KINDS_LONG, counts, strict=True))
     found = results.get(FAMILIES)
-    families = f" Near-duplicates are in {_amount(len(found), 'family', 'families')}." if found is not None else ""
+    families = f" Near-duplicates are in {amount(len(found), 'family', 'families')}." if found is not None else ""
     return [
         Paragraph(
-            f"{_amount(len(pairs), 'pair')} have a similarity of {pairs.listed_from:.2f} or more, or are near-duplicates."
+            f"{amount(len(pairs), 'pair')} have a similarity of {pairs.listed_from:.2f} or more, or are near-duplicates."
             f"{families}"
         ),
         Table("Pairs by kind", ("Kind", "Pairs"), rows, frozenset({1})),
@@ -291,7 +281,7 @@ def _suggested(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, 
     count = int(held.counts.sum())
     return [
         Paragraph(
-            f"The label “{found.label}” was learned from the documents that have a value. Of {_amount(count, 'document')} that were held out, "
+            f"The label “{found.label}” was learned from the documents that have a value. Of {amount(count, 'document')} that were held out, "
             f"{held.accuracy:.1%} were suggested right; always suggesting the most common value would be right for {held.trivial:.1%}."
         )
     ]
@@ -303,7 +293,7 @@ def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, s
         if section == "suggest" and not recipe.suggest.label:
             continue
         lines = said(sentences_of(section), getattr(recipe, section), shown_settings_of(section))
-        parts.append(Table(_STEPS[section], ("Setting",), tuple((line,) for line in lines)))
+        parts.append(Table(section.capitalize(), ("Setting",), tuple((line,) for line in lines)))
     return parts
 
 
@@ -314,7 +304,7 @@ def _again(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]
         "“jagged-lens run RECIPE --out FOLDER” writes all tables, and the recipe in run.json.",
     ]
     if len(themes := results[THEMES]):
-        lines.append(f"The later steps work on {_amount(len(themes), 'dimension')}.")
+        lines.append(f"The later steps work on {amount(len(themes), 'dimension')}.")
     return [Listing(tuple(lines))]
 
 

@@ -46,10 +46,11 @@ class GivenVectors:
     averaged: NDArray[np.bool_]
 
     @classmethod
-    def none(cls) -> GivenVectors:
-        """No vectors of no documents."""
-        nothing, nobody = Strings.of([]), np.zeros(0, np.bool_)
-        return cls(np.zeros((0, 0), np.float32), nobody, nothing, nothing, nothing, nobody)
+    def none(cls, n: int = 0) -> GivenVectors:
+        """No vectors of n documents."""
+        nothing = Strings.of([])
+        there, averaged = np.zeros(n, np.bool_), np.zeros(n, np.bool_)
+        return cls(np.zeros((n, 0), np.float32), there, nothing, nothing, nothing, averaged)
 
     @property
     def lacking(self) -> int:

@@ -19,8 +19,6 @@ from jagged_lens.progress import Progress
 from jagged_lens.vectors.keyed import GivenVectors
 from jagged_lens.vectors.service import AT_ONCE, Described, Service, ServiceError
 
-BATCH = 64
-"""Texts in one request, where the service does not say how many it takes."""
 TRIES = 5
 """So many times a batch is sent at most."""
 _CHARACTERS = 200_000  # in one request
@@ -64,12 +62,13 @@ def digest_of(text: str) -> bytes:
 
 @dataclass(frozen=True, eq=False)
 class Unanswered:
-    """The texts that a service has not been sent. texts: each once. known: how many documents have their answer. version: of the answers
-    that are there."""
+    """The texts that a model has not been sent. texts: each once. known: how many documents have their answer. version: of the answers
+    that are there. model: as of `model_name`, for which they were counted; they go to no other."""
 
     texts: tuple[str, ...]
     known: int
     version: str
+    model: str
 
     @property
     def characters(self) -> int:
@@ -83,7 +82,7 @@ def unanswered(texts: Sequence[str], model: str, answers: Answers, version: str 
     digests = {digest_of(text): text for text in texts if text.strip()}
     there = answers.answers(model, version, digests)
     left = tuple(text for digest, text in digests.items() if digest not in there)
-    return Unanswered(left, len(digests) - len(left), version)
+    return Unanswered(left, len(digests) - len(left), version, model)
 
 
 def answered(texts: Sequence[str], model: str, answers: Answers) -> GivenVectors:
@@ -91,9 +90,9 @@ def answered(texts: Sequence[str], model: str, answers: Answers) -> GivenVectors
     digests = [digest_of(text) if text.strip() else b"" for text in texts]
     there = answers.answers(model, answers.version(model), {one for one in digests if one})
     widths = {len(one.vector) for one in there.values()}
-    none = GivenVectors.none()
+    none = GivenVectors.none(len(digests))
     vectors = np.zeros((len(digests), widths.pop() if len(widths) == 1 else 0), np.float32)
-    averaged = np.zeros(len(digests), np.bool_)
+    averaged = none.averaged
     for at, digest in enumerate(digests if vectors.shape[1] else ()):
         if (answer := there.get(digest)) is not None:
             vectors[at] = answer.vector
@@ -125,7 +124,6 @@ class Sent:
 def send(
     asked: Unanswered,
     service: Service,
-    model: str,
     answers: Answers,
     progress: Progress,
     over: threading.Event,
@@ -147,7 +145,7 @@ def send(
                 progress(0.0)
                 wait([asking], _LOOK)
             told = asking.result()
-            if asked.known and asked.version != told.version:
+            if (asked.known or asked.version) and asked.version != told.version:
                 raise NewVersionError(service.host, told.version)
             told_version = told.version
             todo, width = list(reversed(_batches(asked.texts, told))), told.dimensions
@@ -163,14 +161,14 @@ def send(
                     found = future.result()
                     kept = [(digest_of(text), one) for text, one in zip(job, found, strict=True) if one is not None]
                     width = width or (len(kept[0][1].vector) if kept else 0)
-                    answers.keep_answers(model, told.version, kept)
+                    answers.keep_answers(asked.model, told.version, kept)
                     done += len(job)
                     sent.answers += len(kept)
                     sent.refused += len(job) - len(kept)
                     sent.averaged += sum(one.parts > 1 for _, one in kept)
                     progress(done / whole)
         except Stopped:
-            _keep_what_comes(under_way, model, told_version, answers)
+            _keep_what_comes(under_way, asked.model, told_version, answers)
             over.set()
             raise
         except BaseException:
@@ -197,11 +195,10 @@ def _keep_what_comes(
 
 def _batches(texts: Sequence[str], told: Described) -> list[list[str]]:
     """Texts in batches: at most so many texts, and so many characters, in one."""
-    most = min(told.batch or BATCH, 1_000)
     jobs: list[list[str]] = []
     size = _CHARACTERS + 1
     for text in texts:
-        if size + len(text) > _CHARACTERS or len(jobs[-1]) >= most:
+        if size + len(text) > _CHARACTERS or len(jobs[-1]) >= told.at_once:
             jobs.append([])
             size = 0
         jobs[-1].append(text)
@@ -222,10 +219,9 @@ def _answers_of(
     known: the vectors of parts of texts that were cut; those of this batch are added."""
     parts = [cut(text, told.longest) for text in texts]
     flat = [part for part in dict.fromkeys(part for of_one in parts for part in of_one) if part not in known]
-    most = min(told.batch or BATCH, 1_000)
     found: dict[str, NDArray[np.float32] | None] = {}
-    for at in range(0, len(flat), most):
-        some = flat[at : at + most]
+    for at in range(0, len(flat), told.at_once):
+        some = flat[at : at + told.at_once]
         found |= zip(some, _vectors(some, service, width, over, unit), strict=True)
     known.update((part, found[part]) for of_one in parts if len(of_one) > 1 for part in of_one if part in found)
     result: list[Answer | None] = []

@@ -28,6 +28,8 @@ from jagged_lens.network import Limits, Refused, Transport
 
 AT_ONCE = 3
 """The most batches that are under way at the same time."""
+BATCH = 64
+"""Texts in one request, where the service does not say how many it takes."""
 SECONDS = 120.0
 """The time that a service has for one answer."""
 _MOST_BYTES = 200_000_000
@@ -64,6 +66,11 @@ class Described:
     dimensions: int = 0
     longest: int = 0
     batch: int = 0
+
+    @property
+    def at_once(self) -> int:
+        """The most texts to send in one request."""
+        return min(self.batch or BATCH, 1_000)
 
 
 def host_of(address: str) -> str:

@@ -128,9 +128,11 @@ class _Saving:
             self._end()
             results: Results = _shown(self._window).results
             state, job = bench.state, bench.job()
-            saving.save_to(
-                self._window, self._folder, lambda half: write_all(half, job, state, results, state.lens.name)
-            )
+
+            def write(half: Path) -> None:
+                write_all(half, job, state, results, state.lens.name)
+
+            saving.save_to(self._window, self._folder, write)
 
     def _end(self) -> None:
         self._open = False

@@ -11,18 +11,13 @@ from jagged_lens.desktop.plots.map_sprites import Category
 from jagged_lens.group import letter
 from jagged_lens.lens import GROUPING, KEY_TERMS, TERMS
 from jagged_lens.project import Shown
+from jagged_lens.report import group_name
 
 
 def group_title(bench: Shown, group: int, terms: int = 2) -> str:
     """The name of a group: the user's name, the value of the label, or its most typical terms."""
     given = bench.documents.group_names().of.get(group)
-    if given is not None and given.name:
-        return given.name
-    grouping = bench.results[GROUPING]
-    if grouping.names:
-        return grouping.names[group]
-    shown = bench.results[TERMS].shown
-    return " · ".join(shown[column] for column in bench.results[KEY_TERMS].names(group)[:terms])
+    return group_name(bench.results, group, given.name if given is not None else "", terms)
 
 
 def by_group(bench: Shown, n: int) -> tuple[NDArray[np.int64], list[Category]]:

@@ -150,7 +150,7 @@ class Control(QWidget):
             self.show_value()
             self.elsewhere.emit(self.step, wanted)
         except RecipeError as error:
-            self.wrong.setText(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}")
+            self.wrong.setText(error.sentence)
             self.wrong.show()
 
     def _made(self) -> tuple[QWidget, Callable[[], Any], Callable[[Any], None]]:

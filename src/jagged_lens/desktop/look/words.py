@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jagged_lens.clean import DETECTED, Tokens, form_for
+from jagged_lens.compare import KINDS_LONG as KINDS_LONG
 from jagged_lens.gather import Source
 from jagged_lens.group import HOLDS
 from jagged_lens.language import NAMES
@@ -29,6 +30,7 @@ from jagged_lens.lens import (
     shown_settings_of,
 )
 from jagged_lens.place import Part
+from jagged_lens.sentences import amount as amount
 
 TITLES = {
     "gather": "Gather",
@@ -50,7 +52,6 @@ WEAK = "▽"
 """Marks a weak member of its group: it is nearer to the documents of another."""
 MEASURES = {"cosine": "cosine", "euclidean": "Euclidean", "hellinger": "Hellinger"}
 KINDS = ("same", "edited", "contains", "same topic")
-KINDS_LONG = ("word for word the same", "some words changed", "one contains the other", "same topic, other wording")
 RULES = {
     "KEPT": "all words",
     "MARKUP": "without markup",
@@ -121,13 +122,9 @@ def time_left(seconds: float | None) -> str:
     return f"{seconds:.0f} s" if seconds < 90 else f"{seconds / 60:.0f} min"
 
 
-def amount(number: float, one: str, many: str = "") -> str:
-    """A number with its noun.
-
-    >>> amount(1, "document"), amount(12500, "document"), amount(2, "family", "families")
-    ('1 document', '12,500 documents', '2 families')
-    """
-    return f"{number:,} {one if number == 1 else many or one + 's'}"
+def space_words(recipe: Recipe) -> str:
+    """The space of the later steps: the terms, learned vectors …"""
+    return shown_settings_of("weigh")["space"].said[recipe.weigh.space]
 
 
 def plain(value: float) -> str:
@@ -241,7 +238,7 @@ def _weigh(recipe: Recipe) -> str:
     length = {"none": "any length", "L1": "sum 1", "L2": "unit length"}[w.length]
     words = f"{ {'log': 'log count'}.get(w.local, w.local) }{across} · {length}"
     if w.vectors:
-        return f"{shown_settings_of('weigh')['space'].said[w.space]} · {words}"
+        return f"{space_words(recipe)} · {words}"
     if not w.themes:
         return words
     return f"{words} · {amount(w.themes, 'theme')}{' that add up' if w.themes_by == 'adding' else ''}"

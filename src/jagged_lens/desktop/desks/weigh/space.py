@@ -16,7 +16,7 @@ from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.controls import Choice, Way
 from jagged_lens.desktop.look.number_boxes import WholeBox
-from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.words import amount, space_words
 from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.errors import RecipeError
@@ -137,7 +137,7 @@ class SpaceFace(Face):
             self.bench.set("weigh", key, value)
             self._wrong = ""
         except RecipeError as error:
-            self._wrong = f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}"
+            self._wrong = error.sentence
 
     def _used(self) -> None:
         self._wanted = ""
@@ -152,6 +152,7 @@ class SpaceFace(Face):
         if self.is_made:
             if self._wanted == self.bench.recipe.weigh.space:
                 self._wanted = ""
+            self.service.settings_changed()
             self._show_choice()
 
     def _show_choice(self) -> None:
@@ -271,7 +272,7 @@ class SpaceFace(Face):
         self.table.listed.filter(words)
 
     def summary(self) -> str:
-        return f"the later steps work on {shown_settings_of('weigh')['space'].said[self.bench.recipe.weigh.space]}"
+        return f"the later steps work on {space_words(self.bench.recipe)}"
 
     def take_focus(self) -> None:
         if self.is_made:

@@ -37,10 +37,8 @@ class DocumentShares(QWidget):
         self.table.setItemDelegateForColumn(1, self._cell)
         column.addWidget(self.table)
 
-    def show_documents(
-        self, titles: Strings, found: Themes, left: NDArray[np.float64], called: list[str], keys: list[str]
-    ) -> None:
-        """titles, keys: of the documents of the lens. left: float64, n, of each. called: a name for each theme."""
+    def show_documents(self, titles: Strings, found: Themes, left: NDArray[np.float64], called: list[str]) -> None:
+        """titles: of the documents of the lens. left: float64, n, of each. called: a name for each theme."""
         shares = found.document_shares
         whole = shares.sum(axis=1)
         strongest, top = shares.argmax(axis=1), shares.max(axis=1, initial=0)

@@ -18,7 +18,7 @@ from jagged_lens.desktop.desks.weigh.theme_shares import DocumentShares, Numbers
 from jagged_lens.desktop.look.cards import heading, muted, muted_line
 from jagged_lens.desktop.look.controls import Choice
 from jagged_lens.desktop.look.number_boxes import WholeBox
-from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.look.words import amount, space_words
 from jagged_lens.desktop.plots.end_bars import EndBars
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.scree import ScreePlot
@@ -176,8 +176,8 @@ class ThemesFace(Face):
     @property
     def _instead(self) -> str:
         """The space of the later steps where it is none of themes."""
-        weigh = self.bench.recipe.weigh
-        return shown_settings_of("weigh")["space"].said[weigh.space if weigh.vectors else "terms"]
+        recipe = self.bench.recipe
+        return space_words(recipe) if recipe.weigh.vectors else shown_settings_of("weigh")["space"].said["terms"]
 
     def summary(self) -> str:
         if self.bench.recipe.weigh.vectors:
@@ -264,9 +264,7 @@ class ThemesFace(Face):
                 for at in range(len(found))
             ]
             rows = space.terms.rows
-            self.shares.show_documents(
-                corpus.titles.take(rows), found, left_by_document(space, found), called, list(corpus.keys.take(rows))
-            )
+            self.shares.show_documents(corpus.titles.take(rows), found, left_by_document(space, found), called)
 
     def _list(self) -> None:
         found = self.themes()

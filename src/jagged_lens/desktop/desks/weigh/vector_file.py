@@ -145,7 +145,7 @@ class VectorFileCard(QFrame):
         try:
             self._bench.set("weigh", "vectors", self.path.text().strip())
         except RecipeError as error:
-            self._say(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}", wrong=True)
+            self._say(error.sentence, wrong=True)
             return
         self.use.hide()
         self.used.emit()

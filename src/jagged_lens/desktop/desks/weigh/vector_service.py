@@ -34,6 +34,7 @@ class VectorServiceCard(QFrame):
         self._asker = asker
         self._texts: Callable[[], list[str]] = list
         self._asked: Unanswered | None = None
+        self._asked_for = bench.recipe.weigh
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
         row = QHBoxLayout()
@@ -109,11 +110,10 @@ class VectorServiceCard(QFrame):
         try:
             recipe = self._bench.recipe.with_settings("weigh", {"vectors": address, "model": model})
         except RecipeError as error:
-            self._say(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}", wrong=True)
+            self._say(error.sentence, wrong=True)
             return
         self._bench.change(self._bench.state.with_recipe(recipe), "weigh: vectors")
         self.used.emit()
-        self.ask()
 
     def _take_key(self) -> None:
         host, key = host_of(self.address.text().strip()), self.key.text()
@@ -127,23 +127,38 @@ class VectorServiceCard(QFrame):
         """Say what would be sent of the documents of a lens."""
         corpus, rows, new = results[CORPUS], results[LENS_ROWS], results.get(ARRIVALS)
         self._texts = lambda: [*corpus.texts.take(rows), *(new.texts if new is not None else ())]
+        if self.address.hasFocus():  # another is being typed, perhaps
+            self.ask()
+        else:
+            self.follow()
+
+    def follow(self) -> None:
+        """Show the service of the lens, and say anew what would be sent to it."""
         weigh = self._bench.recipe.weigh
-        if weigh.space == "service" and not self.address.hasFocus():
+        if weigh.space == "service":
             self.address.setText(weigh.vectors)
             self.model.setText(weigh.model)
         self.ask()
 
     # What is sent.
 
+    def settings_changed(self) -> None:
+        """Follow, where the service is another than the one that was asked about."""
+        before, weigh = self._asked_for, self._bench.recipe.weigh
+        if (before.vectors, before.model) != (weigh.vectors, weigh.model):
+            self.follow()
+
     def ask(self) -> None:
         """Find out how many texts have no vector yet. Nobody but the project is asked."""
-        self._asked = None
+        self._asked, self._asked_for = None, self._bench.recipe.weigh
         if self._bench.recipe.weigh.space != "service":
             self._say("")
             self.show_sending()
             return
         texts = self._texts
-        self._asker.ask("texts to send", lambda: self._bench.sending.unanswered(texts()), self._show_asked)
+        self._asker.ask(
+            "texts to send", lambda: self._bench.sending.unanswered(texts(), all_of_lens=True), self._show_asked
+        )
 
     def _show_asked(self, asked: Unanswered | None) -> None:
         weigh = self._bench.recipe.weigh
