@@ -43,6 +43,7 @@ class Sending:
         self.share: float | None = None
         self.words = ""
         self.wrong = False
+        self._model = ""  # of which these are
         self.keys: dict[str, str] = {}
         self.changed, self.ended = Signal(), Signal()
         self._version: dict[str, str] = {}  # that was agreed to, by model
@@ -61,6 +62,12 @@ class Sending:
             return None
         model = model_name(weigh.vectors, weigh.model)
         return unanswered(texts, model, keeper.file, self._version.get(model) if all_of_lens else None)
+
+    @property
+    def outcome(self) -> str:
+        """The words on the last time, where that was the service of the lens in front; else none."""
+        weigh = self._current.state.recipe.weigh
+        return self.words if self._model == model_name(weigh.vectors, weigh.model) else ""
 
     def vector_of(self, text: str) -> NDArray[np.float32] | None:
         """The vector of a text by the service of the lens, where it was sent before (float32, d). For any thread."""
@@ -84,7 +91,7 @@ class Sending:
             return
         self._number += 1
         self._over, self._stopped = threading.Event(), threading.Event()
-        self.share, self.words, self.wrong = 0.0, "", False
+        self.share, self.words, self.wrong, self._model = 0.0, "", False, model
         number, over, stopped, file = self._number, self._over, self._stopped, keeper.file
 
         def progress(share: float) -> None:

@@ -37,6 +37,11 @@ def paint_kind(painter: QPainter, middle: QPointF, kind: int, size: float) -> No
     painter.restore()
 
 
+def _number_wide() -> float:
+    """The room for a number of pairs, in pixels: hundreds of thousands are listed on vectors."""
+    return QFontMetricsF(theme.ui_font(bold=True)).horizontalAdvance("000,000")
+
+
 class KindButton(QAbstractButton):
     """A kind of pair: its shape, how many, in words. Switched off, its pairs are not listed."""
 
@@ -59,26 +64,28 @@ class KindButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(theme.ui_font())
-        return QSize(int(metrics.horizontalAdvance(self.words)) + 86, int(metrics.height() * 1.45))
+        return QSize(int(metrics.horizontalAdvance(self.words) + _number_wide()) + 46, int(metrics.height() * 1.45))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setOpacity(1.0 if self.isChecked() else 0.55)
         metrics = QFontMetricsF(theme.ui_font())
-        middle = self.height() / 2
+        middle, wide = self.height() / 2, _number_wide()
         paint_kind(painter, QPointF(16, middle), self.kind, 10)
         painter.setPen(theme.colour("ink"))
         painter.setFont(theme.ui_font(bold=True))
         painter.drawText(
-            QRectF(28, 0, 40, self.height()),
+            QRectF(28, 0, wide, self.height()),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
             f"{self.count:,}",
         )
         font = theme.ui_font()
         font.setStrikeOut(not self.isChecked())
         painter.setFont(font)
-        text = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - 80)
-        painter.drawText(QRectF(76, 0, self.width() - 78, self.height()), Qt.AlignmentFlag.AlignVCenter, text)
+        text = metrics.elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - 40 - wide)
+        painter.drawText(
+            QRectF(36 + wide, 0, self.width() - 38 - wide, self.height()), Qt.AlignmentFlag.AlignVCenter, text
+        )
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("verdigris"), 1.4))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)

@@ -196,10 +196,10 @@ class VectorServiceCard(QFrame):
             self.bar.setValue(int(1000 * sending.share))
             whole = len(asked.texts) if asked is not None else 0
             self.left.setText(f"{round(whole * (1 - sending.share)):,} left")
-        self.outcome.setText(sending.words)
+        self.outcome.setText(sending.outcome)
         theme.tone(self.outcome, "madder" if sending.wrong else "muted")
-        self.outcome.setVisible(bool(sending.words))
-        if sending.wrong and not under_way and sending.words and asked is not None:
+        self.outcome.setVisible(bool(sending.outcome))
+        if sending.wrong and not under_way and sending.outcome and asked is not None:
             self._again()
 
     def _again(self) -> None:
