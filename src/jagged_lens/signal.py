@@ -23,6 +23,10 @@ class Signal:
         """Have a callable told of every emission from now on."""
         self._listeners.append(listener)
 
+    def leave(self, listener: Callable[..., Any]) -> None:
+        """Tell a callable no more; nothing where it was not told."""
+        self._listeners = [one for one in self._listeners if one != listener]
+
     def emit(self, *news: object) -> None:
         """Tell all who subscribed, in order."""
         for listener in list(self._listeners):

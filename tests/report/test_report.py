@@ -125,7 +125,8 @@ def test_titles_and_names_that_look_like_markup_stay_text(tmp_path: Path) -> Non
 
 
 def test_parts_can_be_left_out(results: Results) -> None:
-    found = report_of(read_recipe(demo_recipe()), results, {}, leave_out=("terms", "map"))
+    recipe = read_recipe(demo_recipe()).with_setting("report", "leave-out", ["terms", "map"])
+    found = report_of(recipe, results, {})
     assert {one.name for one in found.sections} == set(STANDING) - {"terms", "map"}
     assert not any(isinstance(part, Picture) for one in found.sections for part in one.parts)
 

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.commands import MENUS, lens, pick, project, sources
+from jagged_lens.desktop.commands import MENUS, findings, lens, pick, project, sources
 from jagged_lens.desktop.commands.command import Reach
 from jagged_lens.desktop.commands.help import go_to_term, show_term, start_tour
 from jagged_lens.desktop.commands.menus import Menus
@@ -34,6 +34,8 @@ from jagged_lens.desktop.desks.gather.desk import GatherDesk
 from jagged_lens.desktop.desks.group.desk import GroupDesk
 from jagged_lens.desktop.desks.map.desk import MapDesk
 from jagged_lens.desktop.desks.place.desk import PlaceDesk
+from jagged_lens.desktop.desks.report.desk import ReportDesk
+from jagged_lens.desktop.desks.seen import reading_table_of
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.weigh.desk import WeighDesk
 from jagged_lens.desktop.frame import recent
@@ -66,6 +68,7 @@ _DESKS: tuple[type[Desk], ...] = (
     MapDesk,
     ContrastDesk,
     PlaceDesk,
+    ReportDesk,
 )
 _SETTINGS_FIRST = ("gather", "clean", "terms", "weigh", "group")
 _COMPACT_BELOW = 1100  # pixels, where a letter is about so wide:
@@ -179,8 +182,17 @@ class MainWindow(Reach):
         gather.start_page.demo_wanted.connect(partial(project.open_path, self, demo_recipe()))
         gather.start_page.tour_wanted.connect(partial(start_tour, self))
         gather.sources.change_wanted.connect(partial(sources.change_source, self))
+        report = self.desks["report"]
+        assert isinstance(report, ReportDesk)
+        report.go_wanted.connect(partial(findings.go_back, self))
+        report.renew_wanted.connect(partial(findings.renew, self))
+        report.as_it_was_wanted.connect(partial(findings.as_it_was, self))
+        self.side.reader.pin_wanted.connect(partial(findings.pin_reading, self))
         for desk in self.desks.values():
             desk.going_out.said.connect(self.pick_bar.say)
+            desk.going_out.pin_wanted.connect(partial(findings.pin, self))
+            if (reading := reading_table_of(desk)) is not None:
+                reading.pin_wanted.connect(partial(findings.pin, self))
             desk.face_shown.connect(self._face_changed)
         saving.saved.connect(self._say_saved)
         for button in (gather.add, *(desk.fill for desk in self.desks.values())):
@@ -215,6 +227,10 @@ class MainWindow(Reach):
         assert isinstance(desk, WeighDesk)
         self.show_step(step)
         desk.want_space(space)
+
+    def after_turns(self, does: Callable[[], object]) -> None:
+        self._turns.append(does)
+        self._turn.start()
 
     def _next_turn(self) -> None:
         """Do one of what is left of bringing a desk up; the window has its turn between two of them."""
@@ -355,7 +371,7 @@ class MainWindow(Reach):
                 ("Without these", partial(pick.leave_these_out, self)),
                 ("Keep as…", partial(pick.keep_pick, self)),
             )
-            self.context = context_menu(self, event, self.bench, actions)
+            self.context = context_menu(self, event, self.bench, actions, partial(findings.pin_rows, self))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

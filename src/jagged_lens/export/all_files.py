@@ -66,7 +66,8 @@ def write_all(
     if state is not None and state.decisions:
         found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
         write_decisions(folder / "decisions.csv", found)
-    write_text(folder / "report.html", html_of(report_of(recipe, results, given.groups, title)))
+    entries = state.report if state is not None else ()
+    write_text(folder / "report.html", html_of(report_of(recipe, results, given.groups, title, entries)))
     found_counts = counts(results)
     write_run_json(folder, recipe, found_counts, measured)
     return found_counts

@@ -14,6 +14,7 @@ from jagged_lens.compare import Kind, Pairs
 from jagged_lens.export.cells import kept_apart, numbers
 from jagged_lens.gather import Corpus, Label
 from jagged_lens.group import letter
+from jagged_lens.xml_text import xml_text
 
 _HEAD = """<?xml version="1.0" encoding="UTF-8"?>
 <graphml xmlns="http://graphml.graphdrawing.org/xmlns">
@@ -41,13 +42,13 @@ def write_links(
         file.write('<key id="similarity" for="edge" attr.name="similarity" attr.type="double"/>\n')
         file.write('<key id="kind" for="edge" attr.name="kind" attr.type="string"/>\n')
         file.write('<graph edgedefault="undirected">\n')
-        ids = kept_apart([corpus.keys[int(rows[place])] for place in linked], _plain)
+        ids = kept_apart([corpus.keys[int(rows[place])] for place in linked], xml_text)
         for place, own in zip(linked, ids, strict=True):
             row = int(rows[place])
             values = [corpus.titles[row], letter(int(group[place])) if group[place] >= 0 else ""]
             values += [label.value(row) for label in labels]
             data = "".join(
-                f'<data key="d{at}">{escape(_plain(value))}</data>' for at, value in enumerate(values) if value
+                f'<data key="d{at}">{escape(xml_text(value))}</data>' for at, value in enumerate(values) if value
             )
             file.write(f"<node id={_quoted(own)}>{data}</node>\n")
         likeness = numbers(pairs.similarity)
@@ -63,17 +64,4 @@ def write_links(
 
 
 def _quoted(text: str) -> str:
-    return quoteattr(_plain(text))
-
-
-def _plain(text: str) -> str:
-    """The text without characters that XML 1.0 cannot hold."""
-    return "".join(
-        character
-        if character in "\t\n\r"
-        or "\x20" <= character <= "\ud7ff"
-        or "\ue000" <= character <= "\ufffd"
-        or character > "\uffff"
-        else "\ufffd"
-        for character in text
-    )
+    return quoteattr(xml_text(text))

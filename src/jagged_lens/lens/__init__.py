@@ -8,6 +8,7 @@ from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of, shown_settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
+from jagged_lens.lens.report_settings import ReportSettings
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
 from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.lens.to_groups import CROSS, GROUPING, HOLDING, KEY_TERMS, QUALITY, RIDGE, SWEEP, TREE
@@ -85,6 +86,7 @@ __all__ = [
     "Part",
     "Recent",
     "Recipe",
+    "ReportSettings",
     "Results",
     "ResultsSoFar",
     "Store",

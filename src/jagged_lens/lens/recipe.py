@@ -18,6 +18,8 @@ from jagged_lens.gather import GatherSettings
 from jagged_lens.gather import settings as gather_settings
 from jagged_lens.group import GroupSettings
 from jagged_lens.group import settings as group_settings
+from jagged_lens.lens import report_settings
+from jagged_lens.lens.report_settings import ReportSettings
 from jagged_lens.map import MapSettings
 from jagged_lens.map import settings as map_settings
 from jagged_lens.place import SuggestSettings
@@ -31,7 +33,10 @@ from jagged_lens.weigh import settings as weigh_settings
 
 @dataclass(frozen=True)
 class Recipe:
-    """One frozen settings dataclass a step, and one of the label that is suggested. Two equal recipes give the same results on the same documents."""
+    """One frozen settings dataclass a step, one of the label that is suggested, and one of the report.
+
+    Two equal recipes give the same results on the same documents.
+    """
 
     gather: GatherSettings = field(default_factory=GatherSettings)
     clean: CleanSettings = field(default_factory=CleanSettings)
@@ -41,6 +46,7 @@ class Recipe:
     group: GroupSettings = field(default_factory=GroupSettings)
     map: MapSettings = field(default_factory=MapSettings)
     suggest: SuggestSettings = field(default_factory=SuggestSettings)
+    report: ReportSettings = field(default_factory=ReportSettings)
 
     def __post_init__(self) -> None:
         if self.weigh.works_on != "terms" and self.compare.measure == "hellinger":
@@ -103,6 +109,7 @@ _SENTENCES: dict[str, tuple[str, ...]] = {
     "group": group_settings.SENTENCES,
     "map": map_settings.SENTENCES,
     "suggest": suggest_settings.SENTENCES,
+    "report": report_settings.SENTENCES,
 }
 
 

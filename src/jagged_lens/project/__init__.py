@@ -17,6 +17,20 @@ from jagged_lens.project.decisions import (
 )
 from jagged_lens.project.differences import Difference, differences
 from jagged_lens.project.file import ProjectFile, Reading
+from jagged_lens.project.findings import (
+    Drawing,
+    Entry,
+    Figures,
+    Finding,
+    Heading,
+    Quote,
+    Rows,
+    Way,
+    Words,
+    changed_figures,
+    next_number,
+    worded,
+)
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, hold, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
@@ -32,7 +46,7 @@ from jagged_lens.project.shown import Shown
 from jagged_lens.project.snapshot import Snapshot
 from jagged_lens.project.state import History, KeptPick, LensState, OwnLabel, ProjectState, refusal, suggested_name
 from jagged_lens.project.theme_names import strongest, theme_names
-from jagged_lens.project.verbs import Verbs
+from jagged_lens.project.verbs import SHARED, Verbs
 
 __all__ = [
     "BOTH",
@@ -41,11 +55,17 @@ __all__ = [
     "FIRST",
     "LATER",
     "SECOND",
+    "SHARED",
     "Bench",
     "Decision",
     "Difference",
+    "Drawing",
+    "Entry",
+    "Figures",
+    "Finding",
     "GroupName",
     "GroupNames",
+    "Heading",
     "History",
     "Keeper",
     "KeptPick",
@@ -57,13 +77,18 @@ __all__ = [
     "ProjectError",
     "ProjectFile",
     "ProjectState",
+    "Quote",
     "Reading",
     "Refreshed",
+    "Rows",
     "Second",
     "Sending",
     "Shown",
     "Snapshot",
     "Verbs",
+    "Way",
+    "Words",
+    "changed_figures",
     "common_of",
     "crashed_projects",
     "create",
@@ -76,6 +101,7 @@ __all__ = [
     "left_over",
     "names_of",
     "new_sources",
+    "next_number",
     "only_these",
     "opened",
     "profile",
@@ -91,4 +117,5 @@ __all__ = [
     "theme_names",
     "unnamed_folder",
     "without_these",
+    "worded",
 ]

@@ -9,7 +9,7 @@ from jagged_lens.gather import Corpus, Label, own_labels
 from jagged_lens.lens import Job
 from jagged_lens.project.file import Reading
 from jagged_lens.project.keeper import Keeper
-from jagged_lens.project.plain_state import plain
+from jagged_lens.project.plain_state import with_pictures
 from jagged_lens.project.state import History, ProjectState
 
 
@@ -73,4 +73,4 @@ class Current:
         """Have the state saved soon."""
         if self.keeper is not None:
             state = self.state
-            self.keeper.save(lambda: plain(state), dict(self.window))
+            self.keeper.save(lambda: with_pictures(state), dict(self.window))

@@ -22,6 +22,7 @@ from typing import Any
 from jagged_lens import __version__
 from jagged_lens.gather import Corpus, Page, Source
 from jagged_lens.project import vectors_kept
+from jagged_lens.project.pictures_kept import keep_pictures, kept_pictures
 from jagged_lens.project.schema import (
     COLUMNS,
     ENTRIES,
@@ -98,8 +99,15 @@ class ProjectFile:
     # What the user can change.
 
     def state(self) -> dict[str, Any] | None:
-        """The state as it was saved last; None where none was."""
-        return self._content("state")
+        """The state as it was saved last, with the pictures of its findings by digest; None where none was."""
+        content = self._content("state")
+        if content is None or not content.get("report"):
+            return content
+        try:
+            with contextlib.closing(connected(self.path)) as connection:
+                return {**content, "pictures": kept_pictures(connection)}
+        except sqlite3.Error as error:
+            raise unreadable(self.path, error) from error
 
     def window(self) -> dict[str, Any]:
         """The state of the window."""
@@ -117,12 +125,14 @@ class ProjectFile:
         return content
 
     def save(self, state: dict[str, Any], window: dict[str, Any] | None = None) -> None:
-        """Save the state, and what the window looks like. ProjectError where that fails; what was there before then stays."""
+        """Save the state with its pictures, and what the window looks like. ProjectError where that fails; what was there before then stays."""
+        content = {key: value for key, value in state.items() if key != "pictures"}
         with self._careful(), writing(self.path) as connection:
             connection.execute(
                 "INSERT OR REPLACE INTO state VALUES (1, ?, ?, ?)",
-                (now(), __version__, json.dumps(state)),
+                (now(), __version__, json.dumps(content)),
             )
+            keep_pictures(connection, state.get("pictures", {}), bool(state.get("report")))
             if window is not None:
                 connection.execute("INSERT OR REPLACE INTO window VALUES (1, ?)", (json.dumps(window),))
 

@@ -11,6 +11,7 @@ from jagged_lens.gather import plain_source, source_of
 from jagged_lens.lens import recipe_of, sections_of
 from jagged_lens.project.decisions import CHOICES, Decision
 from jagged_lens.project.group_names import GroupName
+from jagged_lens.project.plain_findings import entries_from, pictures_of, plain_entries
 from jagged_lens.project.schema import ProjectError
 from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
 
@@ -33,7 +34,13 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "groups": [{"name": one.name, "note": one.note, "keys": sorted(one.keys)} for one in state.groups],
         "placing": [plain_source(source) for source in state.placing],
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
+        **({"report": plain_entries(state.report)} if state.report else {}),
     }
+
+
+def with_pictures(state: ProjectState) -> dict[str, Any]:
+    """The state as plain values, and beside them the pictures of its findings by digest, as a project file takes them."""
+    return {**plain(state), **({"pictures": pictures_of(state.report)} if state.report else {})}
 
 
 def state_from(content: dict[str, Any], path: Path) -> ProjectState:
@@ -65,6 +72,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
                 for one in content.get("groups", ())
             ),
             tuple(source_of(one) for one in _listed(content.get("placing", []))),
+            entries_from(content.get("report", []), content.get("pictures", {})),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")

@@ -19,7 +19,7 @@ from jagged_lens.named_file import open_plain
 
 APPLICATION = 0x4A4C454E  # "JLEN"
 VERSION = 2
-"""The newest format that is read. A project is written in format 1 until it gets vectors."""
+"""The newest format that is read. A project is written in format 1 until it gets vectors or findings."""
 LATER_VERSION = 2
 _FIRST_VERSION = 1
 ENDING = ".jagged"
@@ -42,20 +42,21 @@ CREATE TABLE results (key TEXT PRIMARY KEY, part TEXT NOT NULL, used TEXT NOT NU
 
 
 LATER_SCHEMA = """
-CREATE TABLE vectors (
+CREATE TABLE IF NOT EXISTS vectors (
     name TEXT NOT NULL, number INTEGER NOT NULL, stamp TEXT NOT NULL, key_name TEXT NOT NULL, content BLOB NOT NULL,
     PRIMARY KEY (name, number));
-CREATE TABLE answers (
+CREATE TABLE IF NOT EXISTS answers (
     model TEXT NOT NULL, version TEXT NOT NULL, digest BLOB NOT NULL, parts INTEGER NOT NULL, vector BLOB NOT NULL,
-    PRIMARY KEY (model, version, digest))
+    PRIMARY KEY (model, version, digest));
+CREATE TABLE IF NOT EXISTS pictures (digest TEXT PRIMARY KEY, content BLOB NOT NULL)
 """
-"""The tables that come with the first vector."""
+"""The tables that come with the first vector or finding."""
 
 TABLES = ("state", "window", "snapshots", "documents", "pages", "results")
 MADE_BY_SQLITE = {("index", f"sqlite_autoindex_{table}_1") for table in TABLES}
 ENTRIES = {*(("table", table) for table in TABLES), ("index", "documents_of"), *MADE_BY_SQLITE}
 
-LATER_TABLES = ("vectors", "answers")
+LATER_TABLES = ("vectors", "answers", "pictures")
 LATER = {("table", table) for table in LATER_TABLES} | {
     ("index", f"sqlite_autoindex_{table}_1") for table in LATER_TABLES
 }
@@ -80,6 +81,13 @@ class ProjectError(JaggedLensError):
 
 class NotWritableError(ProjectError):
     """A project can be read, but nothing can be kept in it."""
+
+
+def make_later_tables(connection: sqlite3.Connection) -> None:
+    """Make the tables that are not in a project from the first, where they are not there. Within a transaction."""
+    for statement in filter(str.strip, LATER_SCHEMA.split(";")):
+        connection.execute(statement)
+    connection.execute(f"PRAGMA user_version = {LATER_VERSION}")
 
 
 def check(path: Path) -> None:

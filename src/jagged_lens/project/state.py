@@ -11,6 +11,7 @@ from pathlib import Path
 from jagged_lens.gather import Source, settings_from
 from jagged_lens.lens import Recipe
 from jagged_lens.project.decisions import Decision, decided, dropped, gone_of
+from jagged_lens.project.findings import Entry, Finding, moved, replaced
 from jagged_lens.project.group_names import GroupName, renamed
 
 
@@ -56,7 +57,8 @@ class ProjectState:
     what was taken in of it, so that a source that changes outside changes nothing here until it is refreshed. refused: suggested
     rules that the user does not want to be shown again. decisions: on pairs of near-duplicates, in the order in which they were made.
     themes: names that the user gave to themes, by the terms that they were given for. groups: names and notes of groups.
-    placing: sources of new documents that are seen through the lens, and are no documents of the project.
+    placing: sources of new documents that are seen through the lens, and are no documents of the project. report: findings, and the
+    headings and paragraphs between them.
     """
 
     lenses: tuple[LensState, ...]
@@ -71,6 +73,7 @@ class ProjectState:
     themes: tuple[tuple[tuple[str, ...], str], ...] = ()
     groups: tuple[GroupName, ...] = ()
     placing: tuple[Source, ...] = ()
+    report: tuple[Entry, ...] = ()
 
     @property
     def lens(self) -> LensState:
@@ -245,6 +248,29 @@ class ProjectState:
         """This state with a name for the theme that has these terms; "" takes it away."""
         others = tuple(one for one in self.themes if one[0] != terms)
         return dataclasses.replace(self, themes=(*others, (terms, name)) if name else others)
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """The findings of the report, in their order."""
+        return tuple(entry for entry in self.report if isinstance(entry, Finding))
+
+    def with_entry(self, entry: Entry, at: int | None = None) -> ProjectState:
+        """This state with one more entry in the report, at its end or at a place."""
+        entries = list(self.report)
+        entries.insert(len(entries) if at is None else at, entry)
+        return dataclasses.replace(self, report=tuple(entries))
+
+    def with_entry_changed(self, entry: Entry) -> ProjectState:
+        """This state with an entry in place of that with its number."""
+        return dataclasses.replace(self, report=replaced(self.report, entry))
+
+    def without_entry(self, number: int) -> ProjectState:
+        """This state without an entry of the report."""
+        return dataclasses.replace(self, report=tuple(one for one in self.report if one.number != number))
+
+    def with_entry_moved(self, number: int, to: int) -> ProjectState:
+        """This state with an entry of the report at another place."""
+        return dataclasses.replace(self, report=moved(self.report, number, to))
 
     def _with_lens(self, lens: LensState) -> ProjectState:
         return dataclasses.replace(self, lenses=(*self.lenses[: self.active], lens, *self.lenses[self.active + 1 :]))

@@ -12,20 +12,12 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from jagged_lens.project.schema import LATER_SCHEMA, LATER_VERSION, damaged_vectors
+from jagged_lens.project.schema import damaged_vectors, make_later_tables
 from jagged_lens.strings import Strings
 from jagged_lens.vectors import Answer, KeyedVectors
 
 _ROWS_AT_ONCE = 8_000
 _ASKED_AT_ONCE = 500
-
-
-def make_tables(connection: sqlite3.Connection) -> None:
-    """Make the tables of vectors, where they are not there. Within a transaction."""
-    if not _there(connection):
-        for statement in filter(str.strip, LATER_SCHEMA.split(";")):
-            connection.execute(statement)
-        connection.execute(f"PRAGMA user_version = {LATER_VERSION}")
 
 
 def _there(connection: sqlite3.Connection) -> bool:
@@ -54,7 +46,7 @@ def kept_vectors(connection: sqlite3.Connection, name: str) -> tuple[str, KeyedV
 
 def keep_vectors(connection: sqlite3.Connection, name: str, stamp: str, found: KeyedVectors) -> None:
     """Keep the vectors of a file in place of those that were there under its name. Within a transaction."""
-    make_tables(connection)
+    make_later_tables(connection)
     connection.execute("DELETE FROM vectors WHERE name = ?", (name,))
     for number, at in enumerate(range(0, len(found.keys), _ROWS_AT_ONCE)):
         some = slice(at, min(at + _ROWS_AT_ONCE, len(found.keys)))
@@ -100,7 +92,7 @@ def keep_answers(
     connection: sqlite3.Connection, model: str, version: str, found: Sequence[tuple[bytes, Answer]]
 ) -> None:
     """Keep some answers. Within a transaction."""
-    make_tables(connection)
+    make_later_tables(connection)
     connection.executemany(
         "INSERT OR REPLACE INTO answers VALUES (?, ?, ?, ?, ?)",
         [(model, version, digest, one.parts, one.vector.astype("<f4").tobytes()) for digest, one in found],

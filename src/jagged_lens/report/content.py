@@ -33,14 +33,37 @@ class Table:
 
 @dataclass(frozen=True)
 class Picture:
-    """A picture as SVG, with the words that stand for it where it cannot be seen."""
+    """A picture as SVG, or else as PNG, with the words that stand for it where it cannot be seen."""
 
     svg: str
     alternative: str
     caption: str
+    png: bytes = b""
 
 
-Part = Paragraph | Listing | Table | Picture
+@dataclass(frozen=True)
+class Subheading:
+    """A heading within a section."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Aside:
+    """A line in small letters: where something comes from."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Quoted:
+    """A text that is quoted, in runs: each a stretch and the name of its mark, "shared", "differs", "removed" or ""."""
+
+    title: str
+    runs: tuple[tuple[str, str], ...]
+
+
+Part = Paragraph | Listing | Table | Picture | Subheading | Aside | Quoted
 
 
 @dataclass(frozen=True)

@@ -3,14 +3,16 @@
 
 from __future__ import annotations
 
+import base64
 from functools import cache
-from html import escape
 from importlib import resources
 
 from jinja2 import Environment, StrictUndefined, Template
 from markupsafe import Markup
 
 from jagged_lens.report.content import Part, Picture, Report
+from jagged_lens.report.safe_svg import safe_svg
+from jagged_lens.xml_text import xml_text
 
 
 def html_of(report: Report) -> str:
@@ -21,16 +23,24 @@ def html_of(report: Report) -> str:
 @cache
 def _template() -> Template:
     source = resources.files("jagged_lens.report").joinpath("page.html.jinja").read_text("utf-8")
-    environment = Environment(autoescape=True, undefined=StrictUndefined)
-    environment.globals |= {"kind": _kind, "with_alternative": _with_alternative}
+    environment = Environment(autoescape=True, undefined=StrictUndefined, finalize=_finalized)
+    environment.globals |= {"kind": _kind, "drawn": _drawn, "encoded": _encoded}
     return environment.from_string(source)
+
+
+def _finalized(value: object) -> object:
+    """A value as it is put into the page: a text without characters that no page can hold."""
+    return xml_text(value) if isinstance(value, str) and not isinstance(value, Markup) else value
 
 
 def _kind(part: Part) -> str:
     return type(part).__name__
 
 
-def _with_alternative(picture: Picture) -> Markup:
-    """The SVG, named by its alternative. It is our own, and its texts are escaped where it is drawn."""
-    head, _, rest = picture.svg.partition(">")
-    return Markup(f'{head} aria-label="{escape(picture.alternative)}">{rest}')
+def _drawn(picture: Picture, name: str) -> Markup:
+    """The drawing as an element of the page; nothing where it cannot be read."""
+    return Markup(safe_svg(picture.svg, name, picture.alternative))
+
+
+def _encoded(picture: Picture) -> str:
+    return base64.b64encode(picture.png).decode()

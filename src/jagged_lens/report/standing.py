@@ -3,7 +3,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -38,13 +38,13 @@ from jagged_lens.lens import (
 )
 from jagged_lens.map import separation
 from jagged_lens.place import Part as Share
-from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Report, Section, Table
+from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Section, Table
 from jagged_lens.report.map_picture import map_svg
 from jagged_lens.sentences import amount, said
 
 STANDING = ("account", "groups", "map", "sure", "copies", "terms", "suggested", "settings", "again")
 """The names of the standing parts, in their order."""
-_TITLES = {
+STANDING_TITLES = {
     "account": "What came in",
     "groups": "What is in there",
     "map": "The map",
@@ -59,16 +59,10 @@ _TERMS = 30
 _TYPICAL = 6
 
 
-def report_of(
-    recipe: Recipe,
-    results: Results,
-    names: Mapping[int, tuple[str, str]],
-    title: str = "",
-    leave_out: Sequence[str] = (),
-) -> Report:
-    """The report of a lens from its results. names: the user's name and note of groups. leave_out: names of parts that are not wanted.
+def standing_sections(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Section]:
+    """The standing parts of the report of a lens, but for those that its recipe leaves out. names: the user's name and note of groups.
 
-    No text of a document is in it but titles and terms.
+    No text of a document is in them but titles and terms.
     """
     made = {
         "account": _account,
@@ -83,12 +77,10 @@ def report_of(
     }
     sections = []
     for name in STANDING:
-        parts = made[name](recipe, results, names) if name not in leave_out else []
+        parts = made[name](recipe, results, names) if name not in recipe.report.leave_out else []
         if parts:
-            sections.append(Section(name, _TITLES[name], tuple(parts)))
-    corpus = results[CORPUS]
-    under = f"{len(results[LENS_ROWS]):,} of {amount(len(corpus), 'document')}, Jagged Lens {__version__}"
-    return Report(title or "Report", under, tuple(sections))
+            sections.append(Section(name, STANDING_TITLES[name], tuple(parts)))
+    return sections
 
 
 def group_names(results: Results, names: Mapping[int, tuple[str, str]]) -> list[str]:
@@ -138,10 +130,9 @@ def _account(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, st
     return parts
 
 
-def _groups(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+def groups_table(results: Results, names: Mapping[int, tuple[str, str]]) -> Table:
+    """The groups as a table: name, documents, typical terms, figures and the most typical document of each. names: the user's."""
     grouping, key_terms, quality, holding = results[GROUPING], results[KEY_TERMS], results[QUALITY], _holding(results)
-    if not len(grouping):
-        return [Paragraph("No document could be grouped.")]
     corpus, rows, shown = results[CORPUS], results[TERMS].rows, results[TERMS].shown
     called = group_names(results, names)
     measured = holding.tries > 0 and len(holding.groups) == len(grouping)
@@ -162,9 +153,17 @@ def _groups(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str
             )
         )
     heads = ("Group", "Documents", "Typical terms", "Cohesion", "Silhouette", "Came back", "Most typical document")
+    return Table("Groups", heads, tuple(table), frozenset({1, 3, 4, 5}))
+
+
+def _groups(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    grouping = results[GROUPING]
+    if not len(grouping):
+        return [Paragraph("No document could be grouped.")]
+    called = group_names(results, names)
     parts: list[Part] = [
         Paragraph(f"{amount(int((grouping.group >= 0).sum()), 'document')} are in {amount(len(grouping), 'group')}."),
-        Table("Groups", heads, tuple(table), frozenset({1, 3, 4, 5})),
+        groups_table(results, names),
     ]
     notes = [
         f"{letter(group)} {called[group]}: {note}"
@@ -290,7 +289,7 @@ def _suggested(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, 
 def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
     parts: list[Part] = []
     for section in SECTIONS:
-        if section == "suggest" and not recipe.suggest.label:
+        if section == "report" or (section == "suggest" and not recipe.suggest.label):
             continue
         lines = said(sentences_of(section), getattr(recipe, section), shown_settings_of(section))
         parts.append(Table(section.capitalize(), ("Setting",), tuple((line,) for line in lines)))

@@ -3,6 +3,7 @@
 
 from jagged_lens.desktop.commands.decisions import DECISIONS
 from jagged_lens.desktop.commands.edit import EDIT
+from jagged_lens.desktop.commands.findings import FINDINGS
 from jagged_lens.desktop.commands.help import HELP
 from jagged_lens.desktop.commands.lens import LENS
 from jagged_lens.desktop.commands.pick import PICK
@@ -14,6 +15,7 @@ MENUS = (
     ("&Edit", (*EDIT, *DECISIONS)),
     ("&Lens", LENS),
     ("P&ick", PICK),
+    ("&Report", FINDINGS),
     ("&View", VIEW),
     ("&Help", HELP),
 )

@@ -79,6 +79,10 @@ class Reach(QMainWindow):
         """Bring the desk of a step to the front, and the leaf of the side that fits it."""
         raise NotImplementedError
 
+    def after_turns(self, does: Callable[[], object]) -> None:
+        """Do something once the desk that is brought up has been drawn."""
+        raise NotImplementedError
+
     def put_beside(self, step: str) -> None:
         """Put the desk of a step beside the one in front; where the window has no room for three, the side folds."""
         raise NotImplementedError

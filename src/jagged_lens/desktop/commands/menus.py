@@ -22,7 +22,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.project import left_over
 
-_OF_MENUS, _SHORTEST, _LONGEST = 68, 16, 56  # letters of the menus, and of what the project is called
+_OF_MENUS, _SHORTEST, _LONGEST = 77, 16, 56  # letters of the menus, and of what the project is called
 
 
 class Menus:

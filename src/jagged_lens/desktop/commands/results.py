@@ -3,7 +3,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import datetime
 from pathlib import Path
 
@@ -11,12 +10,12 @@ from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.desks.report import saving as saving_report
 from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
 from jagged_lens.export import ALL_PARTS, CHOICES, FORMATS, given_by, known_columns, write_all, write_known
 from jagged_lens.lens import ALWAYS, Part, Results
-from jagged_lens.named_file import write_text
 from jagged_lens.project import Shown
-from jagged_lens.report import html_of, markdown_of, report_of
+from jagged_lens.report import Report, report_of
 
 _WHO = "all results"
 _COLUMNS = "columns of documents"
@@ -37,28 +36,14 @@ def _shown(window: Reach) -> Shown:
 
 def save_report(window: Reach) -> None:
     """Save the report of the lens in front, with what is there of what is computed on demand."""
-    state = window.bench.state
-    name, _ = QFileDialog.getSaveFileName(
-        window, "Save the report", str(state.folder / "report.html"), "Web pages (*.html);;Markdown (*.md)"
-    )
-    if not name:
-        return
-    results, job = _shown(window).results, window.bench.job()
+    state, results, job = window.bench.state, _shown(window).results, window.bench.job()
     day = datetime.date.today().isoformat()
 
-    def write(beside: Path) -> None:
+    def made() -> Report:
         names = given_by(state, job, results).groups
-        report = dataclasses.replace(report_of(results.recipe, results, names, state.lens.name), day=day)
-        if beside.suffix.lower() != ".md":
-            write_text(beside, html_of(report))
-            return
-        text, pictures = markdown_of(report, beside.stem)
-        write_text(beside, text)
-        for name, svg in pictures.items():
-            write_text(beside.with_name(name), svg)
+        return report_of(state.recipe, results, names, state.lens.name, state.report, day)
 
-    path = Path(name)
-    saving.save_to(window, path if path.suffix else path.with_suffix(".html"), write)
+    saving_report.save_report(window, state.folder, made)
 
 
 def save_documents(window: Reach) -> None:
@@ -136,7 +121,10 @@ class _Saving:
 
     def _end(self) -> None:
         self._open = False
-        self._window.bench.look_at(_WHO, ())
+        bench = self._window.bench
+        bench.settled.leave(self._try)
+        bench.part_changed.leave(self._part_changed)
+        bench.look_at(_WHO, ())
 
 
 RESULTS = (
@@ -159,7 +147,7 @@ RESULTS = (
         "Save re&port…",
         save_report,
         "",
-        "Save a report of this lens as one web page or as Markdown: what is in there, and how sure.",
+        "Save a report of this lens as a web page, PDF, .docx or Markdown: what is in there, and how sure.",
         enabled=_is_complete,
     ),
 )

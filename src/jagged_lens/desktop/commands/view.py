@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from jagged_lens.desktop.commands.command import Command, Reach
+from jagged_lens.desktop.commands.findings import pin
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
 from jagged_lens.desktop.desks.group.desk import GroupDesk
@@ -132,7 +133,7 @@ def _into_settings(window: Reach) -> None:
 
 VIEW = (
     *(
-        Command(f"&{number}  {TITLES[step]}", _show(step), f"Alt+{number}", f"Go to desk {TITLES[step]}.")
+        Command(f"&{number % 10}  {TITLES[step]}", _show(step), f"Alt+{number % 10}", f"Go to desk {TITLES[step]}.")
         for number, step in enumerate(DESKS, 1)
     ),
     Command("Se&cond desk…", toggle_beside, "Ctrl+\\", "Show a second desk beside the one in front.", rule=True),
@@ -175,6 +176,7 @@ SINGLE_KEYS: dict[str, Callable[[Reach], None]] = {
     "4": lambda window: decide(window, 4),
     "U": take_back,
     "M": move_picked,
+    "P": pin,
     "Escape": escape,
 }
 """Keys that a field that is typed into keeps for itself."""

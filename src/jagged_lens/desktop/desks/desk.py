@@ -169,7 +169,9 @@ class Desk(Drawn):
         front = self.in_front
         own = [*(front.own_pieces() if front is not self else ()), *self.own_pieces()]
         folder = self.bench.state.folder
-        whole = [] if any(piece.is_picture for piece in own) else [picture_of(self.content, self.step, folder)]
+        whole = (
+            [] if any(piece.painting is not None for piece in own) else [picture_of(self.content, self.step, folder)]
+        )
         return [*own, *tables_in(self.content, folder), *whole]
 
     def bring_up(self, kind: type[Face]) -> None:
@@ -182,6 +184,11 @@ class Desk(Drawn):
         for face in self._faces.values():
             if face.is_made:
                 face.filter(text)
+
+    @property
+    def title(self) -> str:
+        """The name of this desk."""
+        return TITLES[self.step]
 
     def build(self) -> None:
         """Make the widgets of the body, once."""

@@ -14,7 +14,7 @@ from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.lens import Part
-from jagged_lens.project import Shown, Verbs
+from jagged_lens.project import Rows, Shown, Verbs
 
 WAITING = "Computing. The result appears here as soon as it is ready."
 
@@ -34,6 +34,7 @@ class Drawn(QWidget):
 
     name = ""
     reads_itself = False  # it has its own place to read in, and wants the room of the side
+    about_pick = False  # what is seen of it is the pick: a row, a card or a group that was clicked
     needs: tuple[Part[Any], ...] = ()
     also: tuple[Part[Any], ...] = ()
     previews_over: tuple[Part[Any], ...] = ()
@@ -63,6 +64,10 @@ class Drawn(QWidget):
     def own_pieces(self) -> Sequence[Piece]:
         """The pieces that can leave the window from here, beside the visible tables and picture. The piece to copy comes first."""
         return ()
+
+    def own_rows(self) -> Rows | None:
+        """The rows that a finding takes from here, where those of no table that is seen will do."""
+        return None
 
     def prepare(self) -> None:
         """Draw what is due, whether it is seen or not, before somebody works with this."""

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMenu, QWidget
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import plain_entry, set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.drawing_file import save_drawing
+from jagged_lens.desktop.plots.drawing_file import Painting, save_drawing
 from jagged_lens.desktop.saving import drawing_path, save_drawn, save_to, table_path
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.desktop.tables.table_file import as_lines, table_writer
@@ -28,20 +28,27 @@ class Piece:
     """Something that can leave the window.
 
     words: what it is called in the menu; save: asks for a file and writes it; copy: puts it on the clipboard and gives what is said
-    of that, where it can be copied; is_picture: it is what is drawn in front, so that no other picture of it is offered.
+    of that, where it can be copied; painting: where it is what is drawn in front, so that no other picture of it is offered;
+    own: False where that is no more than the widgets as they are seen.
     """
 
     words: str
     save: Callable[[], object]
     copy: Callable[[], str] | None = None
-    is_picture: bool = False
+    painting: Callable[[], Painting] | None = None
+    own: bool = True
 
 
 def tables_in(shown: QWidget, folder: Path) -> list[Piece]:
     """The tables that are seen within a widget, that with the keyboard first."""
+    return [table_piece(table, folder) for table in tables_seen(shown)]
+
+
+def tables_seen(shown: QWidget) -> list[TableView]:
+    """The tables with rows that are seen within a widget, that with the keyboard first."""
     tables = [table for table in shown.findChildren(TableView) if table.isVisibleTo(shown) and len(table.listed.order)]
     tables.sort(key=lambda table: not table.hasFocus())
-    return [table_piece(table, folder) for table in tables]
+    return tables
 
 
 def table_piece(table: TableView, folder: Path) -> Piece:
@@ -80,7 +87,11 @@ def copy_all(table: TableView) -> str:
 def picture_of(shown: QWidget, name: str, folder: Path) -> Piece:
     """A widget as it is seen."""
     return Piece(
-        "This picture (PNG, SVG, PDF)", partial(_save_picture, shown, name, folder), partial(_copy_picture, shown), True
+        "This picture (PNG, SVG, PDF)",
+        partial(_save_picture, shown, name, folder),
+        partial(_copy_picture, shown),
+        lambda: Painting(QSizeF(shown.size()), partial(_paint, shown), name),
+        own=False,
     )
 
 
@@ -109,8 +120,9 @@ def _copy_picture(shown: QWidget) -> str:
 
 
 class GoingOut(QWidget):
-    """Copy and Save, at the same place on each desk. said: what was copied."""
+    """Pin, Copy and Save, at the same place on each desk. pin_wanted: what is seen is to be kept. said: what was copied."""
 
+    pin_wanted = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, pieces: Callable[[], Sequence[Piece]]) -> None:
@@ -119,6 +131,10 @@ class GoingOut(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(6)
+        self.pin = Action("Pin")
+        set_tip(self.pin, "Keep this view as a finding for the report, with the way back to it (P)")
+        self.pin.clicked.connect(self.pin_wanted)
+        row.addWidget(self.pin)
         self.copy = Action("Copy")
         set_tip(
             self.copy,

@@ -18,10 +18,14 @@ from jagged_lens.project import Bench
 
 
 def context_menu(
-    window: QWidget, event: QContextMenuEvent, bench: Bench, actions: Sequence[tuple[str, Callable[[], object]]]
+    window: QWidget,
+    event: QContextMenuEvent,
+    bench: Bench,
+    actions: Sequence[tuple[str, Callable[[], object]]],
+    pin_rows: Callable[[TableView], object],
 ) -> QMenu | None:
-    """The menu of a table, or of a picture whose documents are picked by a click. actions: what may become of the pick. None where
-    there is nothing to offer."""
+    """The menu of a table, or of a picture whose documents are picked by a click. actions: what may become of the pick. pin_rows: keeps
+    rows of a table. None where there is nothing to offer."""
     under = window.childAt(event.pos())
     table = _owner(under, lambda one: isinstance(one, TableView))
     owner = _owner(under, lambda one: isinstance(one, KeyedPicture) or bool(one.property(PICKS)))
@@ -36,6 +40,8 @@ def context_menu(
     wear(menu)
     if isinstance(table, TableView):
         _offer_rows(menu, table, bench)
+        if len(table.listed.order):
+            menu.addAction("Pin these rows", lambda: pin_rows(table))
     if picks:
         menu.addSeparator()
         for words, does in actions:

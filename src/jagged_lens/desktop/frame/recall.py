@@ -3,7 +3,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from jagged_lens.desktop.desks.desk import Desk
@@ -11,7 +11,7 @@ from jagged_lens.desktop.frame.desk_area import DeskArea
 from jagged_lens.desktop.look.words import DESKS
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.lens import CORPUS, Part
-from jagged_lens.project import Bench
+from jagged_lens.project import Bench, Way
 
 
 class Recall:
@@ -49,6 +49,34 @@ class Recall:
         if self._pick is not None:  # its documents are not there yet
             bench.current.window |= {"pick": sorted(self._pick[0]), "reading": self._pick[1]}
 
+    def way(self) -> Way:
+        """The way back to what is seen now."""
+        bench, reading = self._bench, self._bench.pick.reading
+        known = bench.results.get(CORPUS)
+        desk = self._desks[self._area.front]
+        return Way(
+            self._area.front,
+            desk.in_front.name if desk.in_front is not desk else "",
+            tuple(self._row()),
+            tuple(bench.documents.keys_of(bench.pick.rows)),
+            known.keys[reading] if known is not None and reading >= 0 else "",
+            tuple(bench.pick.terms),
+        )
+
+    def go(self, way: Way) -> None:
+        """Go back to where something was seen: desk, face, row, pick and reader. What is not there any more is left out."""
+        self._show_step(way.desk if way.desk in DESKS else "map")
+        self._go_back_to(way.face, list(way.row))
+        self._bench.pick.set_terms(way.terms)
+        if self._bench.ready(CORPUS):
+            self._set_pick(way.pick, way.reading)
+        elif way.pick:
+            self._pick = (frozenset(way.pick), way.reading)
+
+    def _set_pick(self, keys: Iterable[str], reading: str) -> None:
+        found, first = self._bench.documents.rows_of(keys), self._bench.documents.rows_of([reading])
+        self._bench.pick.set(found, first[0] if first else -1)
+
     def _row(self) -> list[str]:
         """The name of the current row of the face in front: one key, or those of a pair."""
         table = getattr(self._desks[self._area.front].in_front, "table", None)
@@ -61,6 +89,8 @@ class Recall:
         kind = next((one for one in desk.faces if one.name == face), None)
         if kind is not None:
             desk.bring_up(kind)
+        elif desk.picture:
+            desk.leaf_row.show_leaf(0)
         table = getattr(desk.in_front, "table", None)
         if isinstance(table, TableView) and isinstance(row, list) and row:
             table.await_name(row[0] if len(row) == 1 else tuple(row))
@@ -82,5 +112,4 @@ class Recall:
             return
         keys, reading = self._pick
         self._pick = None
-        first = self._bench.documents.rows_of([reading])
-        self._bench.pick.set(self._bench.documents.rows_of(keys), first[0] if first else -1)
+        self._set_pick(keys, reading)

@@ -364,11 +364,12 @@ class BelowButton(_SpineButton):
 
     def refresh(self) -> None:
         bench = self._bench
-        self.words = below_words(self.step, bench.recipe, bench.results, len(bench.state.placing))
+        state = bench.state
+        self.words = below_words(self.step, bench.recipe, bench.results, len(state.placing), len(state.findings))
         self.setText(TITLES[self.step])
         self.setAccessibleName(TITLES[self.step])
         self.setAccessibleDescription(self.words)
-        set_tip(self, f"{TITLES[self.step]}  (Alt+{self.number})\n{self.words}")
+        set_tip(self, f"{TITLES[self.step]}  (Alt+{self.number % 10})\n{self.words}")
         self.update()
 
     def sizeHint(self) -> QSize:

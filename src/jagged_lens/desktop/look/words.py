@@ -42,9 +42,10 @@ TITLES = {
     "map": "Map",
     "contrast": "Contrast",
     "place": "Place",
+    "report": "Report",
     "suggest": "Suggestions",
 }
-BELOW = ("contrast", "place")
+BELOW = ("contrast", "place", "report")
 """The desks below the seven steps."""
 DESKS = (*STEPS, *BELOW)
 """All desks, in the order of the spine."""
@@ -322,10 +323,12 @@ _RESULTS: dict[str, Callable[[Results], str]] = {
 }
 
 
-def below_words(desk: str, recipe: Recipe, results: Results, placing: int) -> str:
-    """The short text of a desk below the steps. placing: the number of sources of new documents."""
+def below_words(desk: str, recipe: Recipe, results: Results, placing: int, findings: int) -> str:
+    """The short text of a desk below the steps. placing: the number of sources of new documents; findings: of those that were pinned."""
     if desk == "contrast":
         return "lenses · sides · along"
+    if desk == "report":
+        return amount(findings, "finding") if findings else "findings · page"
     placed, suggested = results.get(PLACED), results.get(SUGGESTIONS)
     if placing:
         return amount(len(placed), "new document") if placed is not None and len(placed) else "new documents"

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
@@ -12,9 +13,40 @@ from PyQt6.QtSvg import QSvgGenerator
 
 from jagged_lens.named_file import write_whole
 
+_MOST_SHAPES = 1_500_000  # bytes of a drawing of lines and areas, beyond which pixels are smaller
 ENDINGS = {"PNG picture (*.png)": ".png", "SVG drawing (*.svg)": ".svg", "PDF page (*.pdf)": ".pdf"}
 Paint = Callable[[QPainter, bool], None]
 """Paints it, in its own units; told whether as shapes, or as what is quickest on pixels of its own size."""
+
+
+@dataclass(frozen=True)
+class Painting:
+    """A picture that can be painted. size: in its own units. title: what it shows. many: whether it is of so many shapes that pixels do
+    as well."""
+
+    size: QSizeF
+    paint: Paint
+    title: str
+    many: bool = False
+
+
+def as_svg(painting: Painting) -> str:
+    """The picture as lines and areas, an SVG document; "" where it would be very long."""
+    if painting.many:
+        return ""
+    written = QBuffer()
+    written.open(QIODevice.OpenModeFlag.WriteOnly)
+    _draw(written, True, painting.size, round(painting.size.width()), painting.title, painting.paint)
+    content = written.data().data()
+    return "" if len(content) > _MOST_SHAPES else content.decode("utf-8", "replace")
+
+
+def as_png(painting: Painting, width: int) -> bytes:
+    """The picture as PNG, so many pixels wide."""
+    written = QBuffer()
+    written.open(QIODevice.OpenModeFlag.WriteOnly)
+    drawn_image(painting.size, width, painting.paint).save(written, "PNG")
+    return written.data().data()
 
 
 def drawn_image(size: QSizeF, width: int, paint: Paint) -> QImage:

@@ -11,32 +11,37 @@ from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
-from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
+from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image, save_drawing
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_sprites import Category
 
 LegendLine = tuple[Category, int]
 _LEGEND = 300.0  # of the picture's own units, which are the pixels of the window
 _EDGE = 14.0
+_MANY = 4_000  # points beyond which a picture in a report is made of pixels
 _LINES = 9  # of words below the legend
+
+
+def painting_of(canvas: MapCanvas, legend: Sequence[LegendLine], words: str) -> Painting:
+    """The picture, to be painted."""
+    return Painting(
+        _size(canvas, legend),
+        lambda painter, shapes: _paint(painter, canvas, legend, words, shapes),
+        words,
+        len(canvas.positions) > _MANY,
+    )
 
 
 def as_image(canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> QImage:
     """The picture, so many pixels wide."""
-    return drawn_image(
-        _size(canvas, legend), width, lambda painter, shapes: _paint(painter, canvas, legend, words, shapes)
-    )
+    painting = painting_of(canvas, legend, words)
+    return drawn_image(painting.size, width, painting.paint)
 
 
 def save_picture(path: Path, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> None:
     """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written."""
-    save_drawing(
-        path,
-        _size(canvas, legend),
-        width,
-        words,
-        lambda painter, shapes: _paint(painter, canvas, legend, words, shapes),
-    )
+    painting = painting_of(canvas, legend, words)
+    save_drawing(path, painting.size, width, words, painting.paint)
 
 
 def _size(canvas: MapCanvas, legend: Sequence[LegendLine]) -> QSizeF:

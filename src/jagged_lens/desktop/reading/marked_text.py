@@ -105,6 +105,15 @@ class MarkedText(QTextBrowser):
         self._draw()
         self.moveCursor(QTextCursor.MoveOperation.Start)
 
+    def runs(self, most: int = 40_000) -> list[tuple[str, str]]:
+        """The text in runs with the names of their marks, as far as a number of characters."""
+        shown = self._text[:most].translate(_STRANGE)
+        how = self._marks.over(0, len(shown))
+        edges = [0, *(np.flatnonzero(np.diff(how)) + 1).tolist(), len(shown)]
+        return [
+            (shown[start:end], _mark_name(int(how[start]))) for start, end in itertools.pairwise(edges) if end > start
+        ]
+
     @property
     def parts(self) -> int:
         """In how many parts the text is shown."""
@@ -269,6 +278,11 @@ def _marks(marks: Iterable[Mark] | NDArray[np.float64], differs: Spans, tokens: 
         for flag, spans in ((_DIFFERS, differs), (_TOKEN, tokens), (_TAKEN, taken))
     )
     return _Marks((strong[:, 0].astype(np.int64), strong[:, 1].astype(np.int64), strong[:, 2]), flagged)
+
+
+def _mark_name(kind: int) -> str:
+    level, flags = divmod(kind, _FLAGS)
+    return "removed" if flags & _TAKEN else "differs" if flags & _DIFFERS else "shared" if level else ""
 
 
 def _format(kind: int) -> QTextCharFormat:

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.look import theme
-from jagged_lens.desktop.look.controls import Switch, Way
+from jagged_lens.desktop.look.controls import Action, Switch, Way
 from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.reading.document_view import DocumentView
@@ -54,10 +54,11 @@ _SHOWN = (CORPUS, TOKENS, SPACE, TERMS, GROUPING, OVERVIEW)
 class Reader(QWidget):
     """The picked documents, for reading.
 
-    wanted: it is to be brought up; True: even where the side that it stands on is folded.
+    wanted: it is to be brought up; True: even where the side that it stands on is folded. pin_wanted: what is read is to be kept.
     """
 
     wanted = pyqtSignal(bool)
+    pin_wanted = pyqtSignal()
 
     def __init__(self, bench: Verbs, asker: Asker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -84,6 +85,9 @@ class Reader(QWidget):
         self.cleaned_button = Switch("Cleaned")
         set_tip(self.cleaned_button, "Strike through what Clean removes; dot the tokens that are kept (Ctrl+Shift+T)")
         self.cleaned_button.toggled.connect(self.show_again)
+        self.pin = Action("Pin")
+        set_tip(self.pin, "Keep the text with its marks as a finding for the report (P, with the keyboard here)")
+        self.pin.clicked.connect(self.pin_wanted)
         self.back_button, self.forward_button = Way("‹"), Way("›")
         for way, name, tip, does in (
             (self.back_button, "Back", "Previous pick (Alt+Left)", bench.pick.back),
@@ -92,7 +96,7 @@ class Reader(QWidget):
             way.setAccessibleName(name)
             set_tip(way, tip)
             way.clicked.connect(lambda _, does=does: does())
-        for button in (self.terms_button, self.cleaned_button, self.back_button, self.forward_button):
+        for button in (self.pin, self.terms_button, self.cleaned_button, self.back_button, self.forward_button):
             head.addWidget(button)
         column.addLayout(head)
         self.pages = QStackedWidget()
@@ -210,6 +214,11 @@ class Reader(QWidget):
             self.second.show_document(corpus, int(rows[second]), *marked[1])
 
         self._asker.ask("marks of a pair", found, show)
+
+    def shown_views(self) -> list[DocumentView]:
+        """The documents that are read now: none, one or two."""
+        shown: list[tuple[DocumentView, ...]] = [(), (self.one,), (self.first, self.second)]
+        return [view for view in shown[self.pages.currentIndex()] if view.text.toPlainText()]
 
     def show_pick(self) -> None:
         """Show what is picked: nothing, one document, or a list."""

@@ -118,6 +118,7 @@ class ReadingTable(QFrame):
     chosen = pyqtSignal(int)
     member_wanted = pyqtSignal(int)
     applied = pyqtSignal()
+    pin_wanted = pyqtSignal()
 
     def __init__(self, bench: Shown, asker: Asker, parent: QWidget, decides: bool = True) -> None:
         """decides: whether what is read is decided on; else it is only read."""
@@ -141,6 +142,10 @@ class ReadingTable(QFrame):
         head.addWidget(self.heading)
         self.figures = muted_line()
         head.addWidget(self.figures, 1)
+        self.pin = Action("Pin")
+        set_tip(self.pin, "Keep both texts with their marks as a finding for the report (P)")
+        self.pin.clicked.connect(self.pin_wanted)
+        head.addWidget(self.pin)
         self.back = Way("Back (Esc)")
         self.back.clicked.connect(self.closed)
         head.addWidget(self.back)

@@ -26,6 +26,15 @@ def as_lines(table: TableView) -> str:
     return "\n".join("\t".join(cells) for cells in text_rows(columns, table.listed.order.tolist()))
 
 
+def first_rows(table: TableView, most: int) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
+    """The titles of the columns that are shown, and some rows: the chosen ones where there are several, else the first. most: rows."""
+    columns = shown_columns(table)
+    chosen = table.chosen_count() > 1
+    rows = table.chosen_rows()[:most] if chosen else table.listed.order[:most].tolist()
+    heads, *cells = (tuple(row) for row in text_rows(columns, rows))
+    return heads, tuple(cells)
+
+
 def table_writer(table: TableView) -> Callable[[Path], None]:
     """Writes the rows that are shown now, in their order, as CSV (RFC 4180, UTF-8); it can be called in any thread."""
     columns, order = shown_columns(table), table.listed.order

@@ -27,6 +27,8 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.group import Holding
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part
+from jagged_lens.project import Rows
+from jagged_lens.report import group_of, groups_rows
 
 _TOLD = 3
 
@@ -35,10 +37,20 @@ class GroupsFace(Face):
     """keep_wanted: the groups are to become a label. term_wanted(row, column): how the weight of a term in a document comes about."""
 
     name = "Groups"
+    about_pick = True
     needs = NEEDS
     also = (HOLDING,)
     keep_wanted = pyqtSignal()
     term_wanted = pyqtSignal(int, int)
+
+    def own_rows(self) -> Rows | None:
+        """The members of the group that is picked, else all groups."""
+        results = self.bench.results
+        keys = self.bench.documents.keys_of(self.bench.pick.rows)
+        if group_of(keys, results) >= 0 and len(self.members.listed.order):
+            return None
+        names = self.bench.documents.group_names().of
+        return groups_rows(results, {group: (one.name, one.note) for group, one in names.items()})
 
     def build(self) -> None:
         row = QHBoxLayout()

@@ -22,7 +22,7 @@ from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.drawing_file import drawn_image, save_drawing
+from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image, save_drawing
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
@@ -302,9 +302,12 @@ class RidgeFace(Face):
 
     def own_pieces(self) -> list[Piece]:
         return [
-            Piece("This picture (PNG, SVG, PDF)", self._save_picture, self.copy_picture, True),
+            Piece("This picture (PNG, SVG, PDF)", self._save_picture, self.copy_picture, self._painting),
             Piece("The tree, as a table and in Newick format, into a folder", self._save_tree),
         ]
+
+    def _painting(self) -> Painting:
+        return Painting(QSizeF(self.canvas.size()), self._painted, "Ridge of the tree")
 
     def _painted(self, painter: QPainter, shapes: bool) -> None:
         painter.fillRect(self.canvas.rect(), theme.colour("paper"))

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.look.plain import ask_choice
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
-from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, save_picture
+from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, painting_of, save_picture
 from jagged_lens.desktop.saving import drawing_path, save_drawn
 
 _SIZES = {"small, 900 pixels wide": 900, "usual, 1,600 pixels wide": 1600, "large, 3,200 pixels wide": 3200}
@@ -22,7 +22,10 @@ Shown = Callable[[], tuple[MapCanvas, list[LegendLine], str]]
 def picture_piece(parent: QWidget, shown: Shown) -> Piece:
     """The picture of what is shown: the canvas, the lines of its legend, and what it says."""
     return Piece(
-        "This picture with its legend (PNG, SVG, PDF)", partial(_save, parent, shown), partial(_copy, shown), True
+        "This picture with its legend (PNG, SVG, PDF)",
+        partial(_save, parent, shown),
+        partial(_copy, shown),
+        lambda: painting_of(*shown()),
     )
 
 

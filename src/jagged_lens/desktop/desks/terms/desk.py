@@ -133,6 +133,8 @@ class TermsDesk(Desk):
         """The term in its contexts, the collocates, how it is written, and its times by label."""
         self._row = row
         self.limits.mark(row)
+        if not self.bench.results.has(*self.needs):  # the vocabulary was there first; the card is drawn with the desk
+            return
         corpus, terms = self.bench.results[CORPUS], self.bench.results[TERMS]
         vocabulary = terms.vocabulary
         term = vocabulary.terms[row]

@@ -1,0 +1,88 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The view of a desk as a finding keeps it: the picture as drawn or the rows in front, and the texts that are read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtWidgets import QWidget
+
+from jagged_lens.desktop.desks.desk import Desk
+from jagged_lens.desktop.desks.face import Face
+from jagged_lens.desktop.desks.going_out import tables_seen
+from jagged_lens.desktop.plots.drawing_file import Painting, as_png, as_svg
+from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.desktop.reading.reading_table import ReadingTable
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.desktop.tables.table_file import first_rows
+from jagged_lens.project import Drawing, Quote, Rows
+
+MOST_ROWS = 30
+_WIDE = 1_600  # pixels of a picture that is not of lines and areas
+
+
+@dataclass(frozen=True)
+class Seen:
+    """words: what it says of itself. about_pick: whether it shows the picked documents."""
+
+    words: str
+    about_pick: bool
+    drawing: Drawing | None = None
+    rows: Rows | None = None
+    quotes: tuple[Quote, ...] = ()
+
+
+def seen_at(desk: Desk) -> Seen:
+    """The current view of a desk."""
+    if (reading := reading_table_of(desk)) is not None and reading.isVisible():
+        return Seen(reading.heading.text(), True, quotes=_of_reading_table(reading))
+    front = desk.in_front
+    words = f"{front.name or desk.title}: {_words_of(desk)}".rstrip(": ")
+    if (own := front.own_rows()) is not None:
+        return Seen(words, front.about_pick, rows=own)
+    tables = tables_seen(desk.content)
+    drawn = next((piece.painting for piece in desk.pieces() if piece.painting is not None and piece.own), None)
+    if drawn is not None:
+        return Seen(words, front.about_pick, drawing=_drawn(drawn()))
+    if tables:
+        return Seen(words, front.about_pick, rows=rows_of(tables[0]))
+    whole = next((piece.painting for piece in desk.pieces() if piece.painting is not None), None)
+    return Seen(words, front.about_pick, drawing=_drawn(whole()) if whole is not None else None)
+
+
+def seen_in(reader: Reader) -> Seen:
+    """The texts that are read beside the desk."""
+    return Seen(
+        reader.heading.text(),
+        True,
+        quotes=tuple(Quote(view.title.text(), tuple(view.text.runs())) for view in reader.shown_views()),
+    )
+
+
+def reading_table_of(desk: QWidget) -> ReadingTable | None:
+    """The table at which two texts are read, of a desk that has one."""
+    found = getattr(desk, "reading_table", None)
+    return found if isinstance(found, ReadingTable) else None
+
+
+def rows_of(table: TableView) -> Rows:
+    """The chosen rows of a table where there are several, else the first thirty."""
+    heads, rows = first_rows(table, MOST_ROWS)
+    return Rows(table.accessibleName(), heads, rows, len(table.listed.order))
+
+
+def _words_of(desk: Desk) -> str:
+    front = desk.in_front
+    own = front.summary() if isinstance(front, Face) and front.is_made else ""
+    return own or desk.figures.text()
+
+
+def _of_reading_table(reading: ReadingTable) -> tuple[Quote, ...]:
+    return tuple(
+        Quote(title.text(), tuple(text.runs())) for title, text in zip(reading.titles, reading.texts, strict=True)
+    )
+
+
+def _drawn(painting: Painting) -> Drawing:
+    svg = as_svg(painting)
+    return Drawing(svg=svg) if svg else Drawing(png=as_png(painting, _WIDE))
