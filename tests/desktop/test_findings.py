@@ -26,7 +26,7 @@ from jagged_lens.desktop.desks.group.how_many import HowManyFace
 from jagged_lens.desktop.desks.report.desk import ReportDesk
 from jagged_lens.desktop.look.words import DESKS
 from jagged_lens.desktop.window import MainWindow
-from jagged_lens.lens import CORPUS, GROUPING, SPACE
+from jagged_lens.lens import CORPUS, GROUPING, HOLDING, SPACE
 from jagged_lens.project import Finding, Heading, ProjectFile, Words
 
 Settle = Callable[[MainWindow], None]
@@ -316,6 +316,16 @@ def test_entries_are_written_ordered_and_taken_out(window: MainWindow, settle: S
     assert kinds()[1] == "Words"
 
 
+def test_what_comes_later_comes_into_the_report(window: MainWindow, settle: Settle) -> None:
+    window.bench.set("group", "groups", 8)
+    desk = report_desk(window, settle)  # the stability is computed because it is looked at
+    assert window.bench.ready(HOLDING)
+    assert desk.page.document is not None
+    text = desk.page.document.toPlainText()
+    assert "of 8 groups are stable" in text
+    assert "not measured" not in text
+
+
 def test_standing_parts_are_switched_but_for_how_sure(window: MainWindow, settle: Settle) -> None:
     desk = report_desk(window, settle)
     assert desk.none.isVisible()
@@ -350,11 +360,11 @@ def test_the_report_goes_out_with_its_findings(
         text = "".join(page.extract_text() for page in read.pages)
         assert desk.page.document is not None
         assert len(read.pages) == desk.page.document.pageCount()
-        assert "Vocabulary:" in text
+        assert "vocabulary:" in text
     elif ending == ".html":
-        assert "<h3>Vocabulary: " in path.read_text()
+        assert "<h3>Terms, vocabulary: " in path.read_text()
     elif ending == ".md":
-        assert "### Vocabulary" in path.read_text()
+        assert "### Terms, vocabulary" in path.read_text()
         assert (tmp_path / "out-map.svg").exists()
 
 

@@ -38,7 +38,7 @@ from jagged_lens.lens import (
 )
 from jagged_lens.map import separation
 from jagged_lens.place import Part as Share
-from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Section, Table
+from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Section, Subheading, Table
 from jagged_lens.report.map_picture import map_svg
 from jagged_lens.sentences import amount, said
 
@@ -292,7 +292,7 @@ def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, s
         if section == "report" or (section == "suggest" and not recipe.suggest.label):
             continue
         lines = said(sentences_of(section), getattr(recipe, section), shown_settings_of(section))
-        parts.append(Table(section.capitalize(), ("Setting",), tuple((line,) for line in lines)))
+        parts += [Subheading(section.capitalize()), Listing(tuple(lines))]
     return parts
 
 

@@ -9,9 +9,10 @@ import datetime
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from jagged_lens.desktop.commands.command import Command, Reach
-from jagged_lens.desktop.desks.seen import Seen, rows_of, seen_at, seen_in
+from jagged_lens.desktop.desks.seen import Seen, seen_at, seen_in
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.desktop.tables.table_file import rows_of
 from jagged_lens.lens import Recipe
 from jagged_lens.project import SHARED, Finding, next_number
 from jagged_lens.report import figures_of, title_of
@@ -43,7 +44,7 @@ def pin_reading(window: Reach) -> None:
 def pin_rows(window: Reach, table: TableView) -> None:
     """Keep the chosen rows of a table."""
     words = f"{table.accessibleName()}, {amount(table.chosen_count(), 'row')}"
-    seen = Seen(words, window.desk.in_front.about_pick, rows=rows_of(table))
+    seen = Seen(words, table.chosen_count() == 1, rows=rows_of(table, chosen=True))
     _keep(window, seen)
 
 

@@ -34,7 +34,7 @@ class Drawn(QWidget):
 
     name = ""
     reads_itself = False  # it has its own place to read in, and wants the room of the side
-    about_pick = False  # what is seen of it is the pick: a row, a card or a group that was clicked
+    about_pick = False  # its view is of the picked documents, as that of a group is
     needs: tuple[Part[Any], ...] = ()
     also: tuple[Part[Any], ...] = ()
     previews_over: tuple[Part[Any], ...] = ()
@@ -64,6 +64,10 @@ class Drawn(QWidget):
     def own_pieces(self) -> Sequence[Piece]:
         """The pieces that can leave the window from here, beside the visible tables and picture. The piece to copy comes first."""
         return ()
+
+    def own_words(self) -> str:
+        """The words about this view in the title of a finding; "" where those at the head of the desk will do."""
+        return ""
 
     def own_rows(self) -> Rows | None:
         """The rows that a finding takes from here, where those of no table that is seen will do."""

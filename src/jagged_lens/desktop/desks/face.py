@@ -70,6 +70,9 @@ class Face(Drawn):
         """The current sentence about it."""
         return ""
 
+    def own_words(self) -> str:
+        return self.summary() if self.is_made else ""
+
     def say(self) -> None:
         """Say it, where this is in front."""
         if self.isVisible():

@@ -8,16 +8,13 @@ from dataclasses import dataclass
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.desks.desk import Desk
-from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.going_out import tables_seen
 from jagged_lens.desktop.plots.drawing_file import Painting, as_png, as_svg
 from jagged_lens.desktop.reading.reader import Reader
 from jagged_lens.desktop.reading.reading_table import ReadingTable
-from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.desktop.tables.table_file import first_rows
+from jagged_lens.desktop.tables.table_file import rows_of
 from jagged_lens.project import Drawing, Quote, Rows
 
-MOST_ROWS = 30
 _WIDE = 1_600  # pixels of a picture that is not of lines and areas
 
 
@@ -37,7 +34,9 @@ def seen_at(desk: Desk) -> Seen:
     if (reading := reading_table_of(desk)) is not None and reading.isVisible():
         return Seen(reading.heading.text(), True, quotes=_of_reading_table(reading))
     front = desk.in_front
-    words = f"{front.name or desk.title}: {_words_of(desk)}".rstrip(": ")
+    within = front.name and not front.name.lower().startswith(desk.title.lower())
+    name = f"{desk.title}, {front.name.lower()}" if within else front.name or desk.title
+    words = f"{name}: {front.own_words() or desk.figures.text()}".rstrip(": ")
     if (own := front.own_rows()) is not None:
         return Seen(words, front.about_pick, rows=own)
     tables = tables_seen(desk.content)
@@ -63,18 +62,6 @@ def reading_table_of(desk: QWidget) -> ReadingTable | None:
     """The table at which two texts are read, of a desk that has one."""
     found = getattr(desk, "reading_table", None)
     return found if isinstance(found, ReadingTable) else None
-
-
-def rows_of(table: TableView) -> Rows:
-    """The chosen rows of a table where there are several, else the first thirty."""
-    heads, rows = first_rows(table, MOST_ROWS)
-    return Rows(table.accessibleName(), heads, rows, len(table.listed.order))
-
-
-def _words_of(desk: Desk) -> str:
-    front = desk.in_front
-    own = front.summary() if isinstance(front, Face) and front.is_made else ""
-    return own or desk.figures.text()
 
 
 def _of_reading_table(reading: ReadingTable) -> tuple[Quote, ...]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QRectF, QSizeF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 
 from jagged_lens.desktop.look import theme
@@ -19,14 +19,14 @@ LegendLine = tuple[Category, int]
 _LEGEND = 300.0  # of the picture's own units, which are the pixels of the window
 _EDGE = 14.0
 _MANY = 4_000  # points beyond which a picture in a report is made of pixels
-_LINES = 9  # of words below the legend
+_LINES, _LINES_BELOW = 9, 3  # of words below the legend
 
 
-def painting_of(canvas: MapCanvas, legend: Sequence[LegendLine], words: str) -> Painting:
-    """The picture, to be painted."""
+def painting_of(canvas: MapCanvas, legend: Sequence[LegendLine], words: str, below: bool = False) -> Painting:
+    """The picture, to be painted. below: with its legend below it, for a page that is not wide."""
     return Painting(
-        _size(canvas, legend),
-        lambda painter, shapes: _paint(painter, canvas, legend, words, shapes),
+        _size(canvas, legend, below),
+        lambda painter, shapes: _paint(painter, canvas, legend, words, shapes, below),
         words,
         len(canvas.positions) > _MANY,
     )
@@ -44,25 +44,54 @@ def save_picture(path: Path, canvas: MapCanvas, legend: Sequence[LegendLine], wo
     save_drawing(path, painting.size, width, words, painting.paint)
 
 
-def _size(canvas: MapCanvas, legend: Sequence[LegendLine]) -> QSizeF:
-    line = QFontMetricsF(theme.ui_font(0.92)).height() * 1.4
+def _line() -> float:
+    return QFontMetricsF(theme.ui_font(0.92)).height() * 1.4
+
+
+def _across(canvas: MapCanvas) -> int:
+    """The columns of a legend below the picture."""
+    return max(int(canvas.width() // _LEGEND), 1)
+
+
+def _size(canvas: MapCanvas, legend: Sequence[LegendLine], below: bool) -> QSizeF:
+    line = _line()
+    if below:
+        lines = -(-len(legend) // _across(canvas)) + _LINES_BELOW
+        return QSizeF(canvas.width(), canvas.height() + _EDGE * 2 + line * lines)
     return QSizeF(canvas.width() + _LEGEND, max(canvas.height(), _EDGE * 2 + line * (len(legend) + _LINES)))
 
 
-def _paint(painter: QPainter, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, shapes: bool) -> None:
-    size = _size(canvas, legend)
+def _paint(
+    painter: QPainter, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, shapes: bool, below: bool
+) -> None:
+    size = _size(canvas, legend, below)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(QRectF(0, 0, size.width(), size.height()), theme.colour("paper"))
     painter.save()
     painter.setClipRect(QRectF(0, 0, canvas.width(), canvas.height()))
     canvas.paint(painter, shapes)
     painter.restore()
+    across = _across(canvas) if below else 1
+    down = -(-len(legend) // across)
+    column = canvas.width() / across if below else _LEGEND
+    start, top = (0.0, canvas.height() + _EDGE) if below else (float(canvas.width()), _EDGE)
+    for number in range(across):
+        place = QPointF(start + number * column + _EDGE, top)
+        _paint_lines(painter, legend[number * down : (number + 1) * down], place, column - 2 * _EDGE)
+    painter.setPen(theme.colour("muted"))
+    painter.setFont(theme.ui_font(0.85))
+    wrap = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
+    wide = (canvas.width() if below else _LEGEND) - 2 * _EDGE
+    lines = _LINES_BELOW if below else _LINES
+    painter.drawText(QRectF(start + _EDGE, top + down * _line() + 8, wide, _line() * lines), wrap, words)
+
+
+def _paint_lines(painter: QPainter, legend: Sequence[LegendLine], place: QPointF, width: float) -> None:
+    """Lines of the legend below each other."""
+    left, y = place.x(), place.y()
     font, bold = theme.ui_font(0.92), theme.ui_font(0.8, bold=True)
     metrics = QFontMetricsF(font)
     line = metrics.height() * 1.4
-    left = canvas.width() + _EDGE
-    width = _LEGEND - 2 * _EDGE
-    y = _EDGE
     for one, count in legend:
         chip = max(line - 6, QFontMetricsF(bold).horizontalAdvance(one.letter) + 7)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -80,7 +109,3 @@ def _paint(painter: QPainter, canvas: MapCanvas, legend: Sequence[LegendLine], w
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(left, y, width, line), right, f"{count:,}")
         y += line
-    painter.setPen(theme.colour("muted"))
-    painter.setFont(theme.ui_font(0.85))
-    wrap = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
-    painter.drawText(QRectF(left, y + 8, width, line * _LINES), wrap, words)

@@ -9,7 +9,10 @@ from pathlib import Path
 
 from jagged_lens.desktop.tables.arrangement import Column, apart, text_rows
 from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.project import Rows
 from jagged_lens.text_cells import guarded
+
+MOST_ROWS = 30
 
 
 def shown_columns(table: TableView) -> list[Column]:
@@ -26,13 +29,14 @@ def as_lines(table: TableView) -> str:
     return "\n".join("\t".join(cells) for cells in text_rows(columns, table.listed.order.tolist()))
 
 
-def first_rows(table: TableView, most: int) -> tuple[tuple[str, ...], tuple[tuple[str, ...], ...]]:
-    """The titles of the columns that are shown, and some rows: the chosen ones where there are several, else the first. most: rows."""
+def rows_of(table: TableView, chosen: bool = False) -> Rows:
+    """Rows of a table as a finding keeps them: the chosen ones where there are several, else the first; thirty at most. chosen: the chosen
+    one also where it is a single row."""
     columns = shown_columns(table)
-    chosen = table.chosen_count() > 1
-    rows = table.chosen_rows()[:most] if chosen else table.listed.order[:most].tolist()
-    heads, *cells = (tuple(row) for row in text_rows(columns, rows))
-    return heads, tuple(cells)
+    own = table.chosen_count() > (0 if chosen else 1)
+    places = table.chosen_rows()[:MOST_ROWS] if own else table.listed.order[:MOST_ROWS].tolist()
+    heads, *cells = (tuple(row) for row in text_rows(columns, places))
+    return Rows(table.accessibleName(), heads, tuple(cells), len(table.listed.order))
 
 
 def table_writer(table: TableView) -> Callable[[Path], None]:

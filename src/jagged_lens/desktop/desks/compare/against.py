@@ -62,7 +62,6 @@ class AgainstFace(Face):
     """pair_wanted(first, second): both are to be read in full width. term_wanted(row, column): the work of a weight."""
 
     name = "One against all"
-    about_pick = True
     reads_itself = True
     needs = (CORPUS, TOKENS, SPACE, THEMES, GROUPING, PAIRS)
     pair_wanted = pyqtSignal(int, int)

@@ -37,7 +37,6 @@ class FamiliesFace(Face):
     """opened(family): a family is to be read."""
 
     name = "Families"
-    about_pick = True
     reads_itself = True
     needs = (CORPUS, SPACE)
     also = (FAMILIES,)

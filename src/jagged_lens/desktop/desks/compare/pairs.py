@@ -38,7 +38,6 @@ class PairsFace(Face):
     """opened(pair): a pair is to be read in full width. decided: decisions changed. term_wanted(row, column): the work of a weight."""
 
     name = "Pairs"
-    about_pick = True
     reads_itself = True
     needs = (CORPUS, TOKENS, SPACE, THEMES, PAIRS)
     also = (DISTRIBUTION,)

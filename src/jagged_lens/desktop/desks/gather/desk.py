@@ -32,7 +32,6 @@ from jagged_lens.lens import CORPUS, LENS_ROWS, NEIGHBOURS, OVERVIEW, Part, stam
 
 class GatherDesk(Desk):
     step = "gather"
-    about_pick = True
     picture = "Documents"
     needs = (CORPUS, OVERVIEW, LENS_ROWS)
     also = (NEIGHBOURS,)

@@ -25,6 +25,7 @@ from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
+from jagged_lens.desktop.tables.table_file import rows_of
 from jagged_lens.group import Holding
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, QUALITY, SPACE, TERMS, Part
 from jagged_lens.project import Rows
@@ -43,12 +44,15 @@ class GroupsFace(Face):
     keep_wanted = pyqtSignal()
     term_wanted = pyqtSignal(int, int)
 
+    def own_words(self) -> str:
+        return ""
+
     def own_rows(self) -> Rows | None:
         """The members of the group that is picked, else all groups."""
         results = self.bench.results
         keys = self.bench.documents.keys_of(self.bench.pick.rows)
         if group_of(keys, results) >= 0 and len(self.members.listed.order):
-            return None
+            return rows_of(self.members)
         names = self.bench.documents.group_names().of
         return groups_rows(results, {group: (one.name, one.note) for group, one in names.items()})
 

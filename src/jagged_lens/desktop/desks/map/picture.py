@@ -25,7 +25,7 @@ def picture_piece(parent: QWidget, shown: Shown) -> Piece:
         "This picture with its legend (PNG, SVG, PDF)",
         partial(_save, parent, shown),
         partial(_copy, shown),
-        lambda: painting_of(*shown()),
+        lambda: painting_of(*shown(), below=True),
     )
 
 

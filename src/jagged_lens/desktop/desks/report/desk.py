@@ -6,6 +6,7 @@ from __future__ import annotations
 import dataclasses
 import datetime
 from functools import partial
+from typing import Any
 
 from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QTextDocument
@@ -23,7 +24,7 @@ from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.sheets.entry_editor import EntryEditor
-from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, SUGGESTIONS
+from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, SUGGESTIONS, Part
 from jagged_lens.project import (
     Entry,
     Finding,
@@ -76,7 +77,7 @@ class ReportDesk(Desk):
         self.body.addWidget(split, 1)
         self._document: QTextDocument | None = None
         self._report: Report | None = None
-        self._day = datetime.date.today().isoformat()
+        self._keys_said: tuple[str, ...] = ()
         self._shown_state: tuple[object, ...] = ()
         self.bench.state_changed.subscribe(self._state_changed)
         self.keys = [
@@ -163,6 +164,7 @@ class ReportDesk(Desk):
     def refresh(self) -> None:
         state, results = self.bench.state, self.bench.results
         self._shown_state = (state.report, state.recipe.report, state.lens.name, state.groups)
+        self._keys_said = results.keys_of(self.also)
         settings = state.recipe.report
         self.figures_only.setChecked(not settings.texts)
         for name, box in self.boxes.items():
@@ -174,7 +176,7 @@ class ReportDesk(Desk):
         self.figures.setText(f"{amount(len(state.findings), 'finding')}, {amount(parts, 'standing part')}")
         self._say_current()
         names = {group: (one.name, one.note) for group, one in self.bench.documents.group_names().of.items()}
-        recipe, name, entries, day = state.recipe, state.lens.name, state.report, self._day
+        recipe, name, entries, day = state.recipe, state.lens.name, state.report, datetime.date.today().isoformat()
 
         def made() -> _Made:
             report = report_of(recipe, results, names, name, entries, day)
@@ -187,8 +189,9 @@ class ReportDesk(Desk):
 
         self.asker.ask("report", made, self._show)
 
-    def draw_part(self, part: object) -> None:
-        self._state_changed()
+    def draw_part(self, part: Part[Any]) -> None:
+        if self.bench.results.keys_of(self.also) != self._keys_said:
+            self.look_again()
 
     def _show(self, answer: _Made) -> None:
         self._report, images, changes = answer

@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
     QPageSize,
     QPainter,
     QPdfWriter,
+    QTextBlock,
     QTextBlockFormat,
     QTextCharFormat,
     QTextCursor,
@@ -43,10 +44,11 @@ PAGE = QSizeF(794, 1123)
 """A4 at 96 pixels an inch."""
 _MARGIN = 68.0
 _ROOM = PAGE.width() - 2 * _MARGIN
-_HIGHEST = 560.0  # of a picture
+_HIGHEST = 760.0  # of a picture
 _SHARP = 2.5  # pixels of a picture for each of the page
 _INK, _MUTED, _LINE, _SHADE, _DIFFERS = "#1d1a24", "#5f5a69", "#d9d4c8", "#bfe0d8", "#8c2534"
 _FACE, _POINTS = "serif", 10.0
+_KEPT = QTextFormat.Property.UserProperty.value
 
 
 def images_of(report: Report) -> list[QImage]:
@@ -112,21 +114,28 @@ def laid_out(report: Report, images: Sequence[QImage]) -> QTextDocument:
 
 
 def _keep_headings(made: QTextDocument) -> None:
-    """Begin a page with a heading that would be alone at the foot of the one before."""
-    layout = made.documentLayout()
-    assert layout is not None
+    """Begin a page with a heading or caption that would be alone at the foot of the one before."""
     block = made.begin()
     while block.isValid():
         following = block.next()
-        if block.blockFormat().headingLevel() and following.isValid():
-            foot, first = layout.blockBoundingRect(block).bottom(), layout.blockBoundingRect(following)
-            end = first.bottom() if following.length() > 1 and first.height() < PAGE.height() / 2 else first.top()
-            top = layout.blockBoundingRect(block).top()
-            if int(top // PAGE.height()) != int(max(foot, end - 1) // PAGE.height()) and top % PAGE.height() > _MARGIN:
-                form = block.blockFormat()
-                form.setPageBreakPolicy(QTextFormat.PageBreakFlag.PageBreak_AlwaysBefore)
-                QTextCursor(block).setBlockFormat(form)
+        if block.blockFormat().property(_KEPT) and following.isValid() and _page(made, block) != _page(made, following):
+            form = block.blockFormat()
+            form.setPageBreakPolicy(QTextFormat.PageBreakFlag.PageBreak_AlwaysBefore)
+            QTextCursor(block).setBlockFormat(form)
+            made.pageCount()
         block = following
+
+
+def _page(made: QTextDocument, block: QTextBlock) -> int:
+    """The page on which the first line of a block ends, from 0."""
+    layout, lines = made.documentLayout(), block.layout()
+    assert layout is not None
+    assert lines is not None
+    if not lines.lineCount():
+        return int(layout.blockBoundingRect(block).top() // PAGE.height())
+    line = lines.lineAt(0)
+    top = layout.blockBoundingRect(block).top() + line.y()  # a line that had no room is pushed down within its block
+    return int((top + line.height() - 1) // PAGE.height())
 
 
 class _Writer:
@@ -147,12 +156,15 @@ class _Writer:
         above: float = 0,
         below: float = 5,
         level: int = 0,
+        kept: bool = False,
     ) -> None:
-        """A paragraph of one face. scale: of the letters. level: of a heading."""
+        """A paragraph of one face. scale: of the letters. level: of a heading. kept: on one page with what follows."""
         block = QTextBlockFormat()
         block.setTopMargin(above)
         block.setBottomMargin(below)
         block.setHeadingLevel(level)
+        if level or kept:
+            block.setProperty(_KEPT, True)
         self._begin(block)
         self._cursor.insertText(" ".join(text.split()), _face(scale, bold, ink))
 
@@ -173,7 +185,7 @@ class _Writer:
             case Picture():
                 self._picture(part)
             case Quoted():
-                self.line(part.title, 0.95, bold=True, above=4, below=2)
+                self.line(part.title, 0.95, bold=True, above=4, below=2, kept=True)
                 self._quoted(part)
 
     def _begin(self, block: QTextBlockFormat) -> None:
@@ -184,7 +196,7 @@ class _Writer:
             self._cursor.insertBlock(block)
 
     def _table(self, table: Table) -> None:
-        self.line(table.caption, 0.95, bold=True, above=6, below=2)
+        self.line(table.caption, 0.95, bold=True, above=6, below=2, kept=True)
         form = QTextTableFormat()
         form.setBorder(0.5)
         form.setBorderBrush(QColor(_LINE))
