@@ -15,8 +15,6 @@ from jagged_lens.desktop.reading.reading_table import ReadingTable
 from jagged_lens.desktop.tables.table_file import rows_of
 from jagged_lens.project import Drawing, Quote, Rows
 
-_WIDE = 1_600  # pixels of a picture that is not of lines and areas
-
 
 @dataclass(frozen=True)
 class Seen:
@@ -72,4 +70,4 @@ def _of_reading_table(reading: ReadingTable) -> tuple[Quote, ...]:
 
 def _drawn(painting: Painting) -> Drawing:
     svg = as_svg(painting)
-    return Drawing(svg=svg) if svg else Drawing(png=as_png(painting, _WIDE))
+    return Drawing(svg=svg) if svg else Drawing(png=as_png(painting, round(painting.size.width())))
