@@ -94,7 +94,7 @@ def half_written(folder: Path) -> Iterator[Path]:
         shutil.rmtree(half, ignore_errors=True)
 
 
-def write_whole(path: Path, save: Callable[[Path], None]) -> None:
+def write_whole(path: Path, save: Callable[[Path], object]) -> None:
     """Have a file written, with what belongs beside it, or files into a folder: they take their places once all are whole and on
     the disk. OSError where that does not work; what was there before then stays.
 

@@ -15,9 +15,10 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QContextMenuEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from desktop.test_report import save_as
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
 from jagged_lens.desktop.desks.gather.desk import GatherDesk
@@ -344,15 +345,16 @@ def test_standing_parts_are_switched_but_for_how_sure(window: MainWindow, settle
 
 @pytest.mark.parametrize("ending", [".html", ".pdf", ".docx", ".md"])
 def test_the_report_goes_out_with_its_findings(
-    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ending: str
+    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, ending: str
 ) -> None:
     window.show_step("terms")
     settle(window)
     QTest.mouseClick(window.desk.going_out.pin, Qt.MouseButton.LeftButton)
     desk = report_desk(window, settle)
     path = tmp_path / f"out{ending}"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(path), ""))
-    next(piece for piece in desk.pieces() if piece.words.startswith("The report")).save()
+    QTest.mouseClick(desk.going_out.save, Qt.MouseButton.LeftButton)
+    assert window.save_sheet.piece.words == "The report"
+    save_as(window, tmp_path, "out", ending)
     qtbot.waitUntil(path.exists, timeout=120_000)
     settle(window)
     if ending == ".pdf":

@@ -22,13 +22,22 @@ from jagged_lens.lens import CORPUS, GROUPING, QUALITY, recipe_text
 Settle = Callable[[MainWindow], None]
 
 
+def save_as(window: MainWindow, folder: Path, name: str, ending: str) -> None:
+    """Say on the sheet where and as what it is to be saved."""
+    sheet = window.save_sheet
+    sheet.format.setCurrentIndex([kind.ending for kind in sheet.piece.kinds].index(ending))
+    sheet.folder.setText(str(folder))
+    sheet.name.setText(name)
+    QTest.mouseClick(sheet.save, Qt.MouseButton.LeftButton)
+
+
 def test_the_report_of_the_lens_in_front_is_saved(
-    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path
 ) -> None:
     command = next(one for one in window.commands if one.words.replace("&", "") == "Save report…")
     assert command.enabled(window)
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "beans"), ""))
     command.does(window)
+    save_as(window, tmp_path, "beans", ".html")
     path = tmp_path / "beans.html"
     qtbot.waitUntil(path.exists, timeout=120_000)
     settle(window)
@@ -39,8 +48,8 @@ def test_the_report_of_the_lens_in_front_is_saved(
     assert f"The mean silhouette is {float(results[QUALITY].mean):.2f}" in text
     for size in results[GROUPING].sizes.tolist():
         assert f'<td class="number">{size}</td>' in text
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "beans.md"), ""))
     command.does(window)
+    save_as(window, tmp_path, "beans", ".md")
     qtbot.waitUntil((tmp_path / "beans.md").exists, timeout=120_000)
     settle(window)
     assert "beans-map.svg" in (tmp_path / "beans.md").read_text("utf-8")
@@ -88,7 +97,7 @@ def test_results_of_a_lens_that_is_changed_meanwhile_are_not_saved(
 
 
 def test_documents_go_out_with_the_columns_that_are_ticked(
-    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    window: MainWindow, settle: Settle, qtbot: QtBot, tmp_path: Path
 ) -> None:
     command = next(one for one in window.commands if one.words.replace("&", "") == "Save documents as a table…")
     command.does(window)
@@ -97,12 +106,12 @@ def test_documents_go_out_with_the_columns_that_are_ticked(
     assert not sheet.boxes["suggestion"].isEnabled()  # no label was learned yet
     sheet.boxes["text"].setChecked(True)
     sheet.boxes["map"].setChecked(False)
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "notes.xlsx"), ""))
     QTest.mouseClick(sheet.save, Qt.MouseButton.LeftButton)
+    save_as(window, tmp_path, "notes", ".xlsx")
     path = tmp_path / "notes.xlsx"
     qtbot.waitUntil(path.exists, timeout=120_000)
     settle(window)
-    rows = list(openpyxl.load_workbook(path)["Documents"].iter_rows(values_only=True))
+    rows = list(openpyxl.load_workbook(path)["Table"].iter_rows(values_only=True))
     assert len(rows) == 641
     assert rows[0][:2] == ("key", "title")
     assert "text" in rows[0]

@@ -10,10 +10,23 @@ from pathlib import Path
 import openpyxl
 import pyarrow.parquet
 import pytest
+from odf.opendocument import load
+from odf.table import TableCell, TableRow
 
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
-from jagged_lens.export import CHOICES, FORMATS, Given, Known, known_columns, write_known, write_run
+from jagged_lens.errors import Stopped
+from jagged_lens.export import (
+    CHOICES,
+    FORMATS,
+    Given,
+    Known,
+    columns_of,
+    known_columns,
+    write_known,
+    write_run,
+    write_texts,
+)
 from jagged_lens.export.known_files import MOST_IN_A_CELL
 from jagged_lens.lens import (
     ALWAYS,
@@ -99,7 +112,7 @@ def test_every_format_reads_back_and_runs_nothing(ending: str, tmp_path: Path) -
         assert [row[1] for row in rows[1:]] == ["0.1", "", "2", "-0.0", "1e-30", "3", "4", "5"]
         assert len(rows[1][2]) == 40_000
     elif ending == ".xlsx":
-        sheet = openpyxl.load_workbook(path)["Documents"]
+        sheet = openpyxl.load_workbook(path)["Table"]
         assert {cell.data_type for row in sheet.iter_rows() for cell in row} <= {"s", "inlineStr", "n"}
         assert [sheet.cell(at, 1).value for at in (1, 2, 3)] == ["=cmd", "=1+1", "+SUM(A1)"]
         assert [sheet.cell(at, 2).value for at in (2, 3, 4)] == [0.1, None, 2]
@@ -108,6 +121,12 @@ def test_every_format_reads_back_and_runs_nothing(ending: str, tmp_path: Path) -
         found = pyarrow.parquet.read_table(path).to_pydict()
         assert found["=cmd"] == HOSTILE[0].values
         assert found["number"] == HOSTILE[1].values
+    elif ending == ".ods":
+        rows = [row.getElementsByType(TableCell) for row in load(path).getElementsByType(TableRow)]
+        assert [str(row[0]) for row in rows[:3]] == ["=cmd", "=1+1", "+SUM(A1)"]
+        assert {row[0].getAttribute("valuetype") for row in rows} == {"string"}
+        assert not any(cell.getAttribute("formula") for row in rows for cell in row)
+        assert [row[1].getAttribute("value") for row in rows[1:4]] == ["0.1", None, "2"]
     else:
         lines = [json.loads(line) for line in path.read_text("utf-8").split("\n") if line]
         assert [line["=cmd"] for line in lines] == HOSTILE[0].values
@@ -118,3 +137,33 @@ def test_a_table_without_documents_has_its_heads(tmp_path: Path) -> None:
     for ending in FORMATS:
         write_known(tmp_path / f"t{ending}", [Known("key", []), Known("title", [])])
     assert (tmp_path / "t.csv").read_text() == "key,title\n"
+
+
+def test_cells_that_are_shown_become_numbers_where_all_of_a_column_are() -> None:
+    found = columns_of(
+        ["Term", "Share", "Times", "Mixed", "Share"], [["slug", "7.5%", "1,204", "1", ""], ["frost", "", "−3", "x", ""]]
+    )
+    assert [one.name for one in found] == ["Term", "Share", "Times", "Mixed", "Share 2"]
+    assert [list(one.values) for one in found] == [["slug", "frost"], [0.075, None], [1204, -3], ["1", "x"], ["", ""]]
+    assert [list(one.values) for one in columns_of(["A"], [])] == [[]]
+
+
+def test_progress_is_told_and_ends_the_work(tmp_path: Path) -> None:
+    columns = [Known("number", list(range(5_000)))]
+
+    def progress(share: float) -> None:
+        if share > 0.5:
+            raise Stopped
+
+    for ending in (".csv", ".xlsx", ".ods", ".jsonl"):
+        with pytest.raises(Stopped):
+            write_known(tmp_path / f"t{ending}", columns, progress)
+
+
+def test_names_of_files_never_leave_their_folder(tmp_path: Path) -> None:
+    keys = ["../../up", "a/b", "A/B", "", ".", "..", ".hidden", "x" * 300, "con\n", "späte 🌱" * 40, "a_b"]
+    write_texts(tmp_path, keys, [f"text {at}" for at in range(len(keys))])
+    assert len(list(tmp_path.iterdir())) == len(keys)
+    assert all(one.is_file() and not one.name.startswith(".") for one in tmp_path.iterdir())
+    assert {one.read_text() for one in tmp_path.iterdir()} == {f"text {at}" for at in range(len(keys))}
+    assert not (tmp_path.parent / "up.txt").exists()

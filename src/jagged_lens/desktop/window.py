@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.commands import MENUS, findings, lens, pick, project, sources
+from jagged_lens.desktop.commands import MENUS, findings, lens, pick, project, results, sources
 from jagged_lens.desktop.commands.command import Reach
 from jagged_lens.desktop.commands.help import go_to_term, show_term, start_tour
 from jagged_lens.desktop.commands.menus import Menus
@@ -191,10 +191,12 @@ class MainWindow(Reach):
         for desk in self.desks.values():
             desk.going_out.said.connect(self.pick_bar.say)
             desk.going_out.pin_wanted.connect(partial(findings.pin, self))
+            desk.going_out.save_wanted.connect(partial(results.save_view, self))
             if (reading := reading_table_of(desk)) is not None:
                 reading.pin_wanted.connect(partial(findings.pin, self))
             desk.face_shown.connect(self._face_changed)
         saving.saved.connect(self._say_saved)
+        saving.share.connect(self._say_share)
         for button in (gather.add, *(desk.fill for desk in self.desks.values())):
             button.clicked.connect(lambda: sources.add_documents(self))
         hints = QApplication.styleHints()
@@ -330,6 +332,15 @@ class MainWindow(Reach):
                 f"Saved {path}", "Open the folder", lambda: QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
             )
 
+    def _say_share(self, window: QWidget, path: Path, share: float) -> None:
+        """Say how much of a file is written, and offer to stop that."""
+        if window is self and share < 1:
+            self.pick_bar.offer(f"Saving {path.name}: {share:.0%}", "Stop", partial(self._stop_saving, path))
+
+    def _stop_saving(self, path: Path) -> None:
+        saving.stop_saving(self, path)
+        self.pick_bar.say(f"{path.name} was not saved.")
+
     def _system_look_changed(self, _: Qt.ColorScheme) -> None:
         self.take_preferences()
 
@@ -371,7 +382,9 @@ class MainWindow(Reach):
                 ("Without these", partial(pick.leave_these_out, self)),
                 ("Keep as…", partial(pick.keep_pick, self)),
             )
-            self.context = context_menu(self, event, self.bench, actions, partial(findings.pin_rows, self))
+            self.context = context_menu(
+                self, event, self.bench, actions, partial(findings.pin_rows, self), partial(results.save_table, self)
+            )
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

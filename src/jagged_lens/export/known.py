@@ -90,7 +90,7 @@ def known_columns(results: Results, given: Given, wanted: Iterable[str]) -> list
         "labels": _labels,
         "date": _date,
         "text": lambda r, g: [Known("text", list(r[CORPUS].texts.take(_rows(r))))],
-        "cleaned": lambda r, g: [Known("cleaned", _cleaned(r))],
+        "cleaned": lambda r, g: [Known("cleaned", cleaned_texts(r, _rows(r)))],
         "words": _words,
         "attention": lambda r, g: [Known("attention", _attention(r))],
         "group": _group,
@@ -146,12 +146,12 @@ def _date(results: Results, given: Given) -> list[Known]:
     return [Known("date", [str(np.datetime64(day, "D")) if day != NO_DATE else None for day in own])]
 
 
-def _cleaned(results: Results) -> list[str]:
-    """The kept words of each document, in the forms in which they are counted."""
+def cleaned_texts(results: Results, rows: NDArray[np.int32]) -> list[str]:
+    """The kept words of each document, in the forms in which they are counted. rows: int32, of the corpus."""
     tokens = results[TOKENS]
     words, kept = list(tokens.words), tokens.kept
     found = []
-    for row in _rows(results).tolist():
+    for row in rows.tolist():
         span = slice(int(tokens.row_starts[row]), int(tokens.row_starts[row + 1]))
         forms = tokens.form[span][kept[span]]
         found.append(" ".join(words[number] for number in tokens.word[forms].tolist()))

@@ -11,16 +11,26 @@ from jagged_lens.group import Tree
 
 
 def write_tree(folder: Path, tree: Tree, keys: list[str]) -> None:
-    """Write tree.csv, as SciPy lays a linkage out, and tree.nwk. keys: of the rows of the space."""
+    """Write tree.csv and tree.nwk. keys: of the rows of the space."""
+    write_joins(folder / "tree.csv", tree)
+    write_newick(folder / "tree.nwk", tree, keys)
+
+
+def write_joins(path: Path, tree: Tree) -> None:
+    """Write a tree as a table, as SciPy lays a linkage out."""
     sides = tree.joins[:, [0, 1, 3]].astype("int64")
     write_csv(
-        folder / "tree.csv",
+        path,
         table(
             ["left", "right", "distance", "size"],
             [numbers(sides[:, 0]), numbers(sides[:, 1]), numbers(tree.heights), numbers(sides[:, 2])],
         ),
     )
-    (folder / "tree.nwk").write_text(newick(tree, [keys[row] for row in tree.rows.tolist()]), encoding="utf-8")
+
+
+def write_newick(path: Path, tree: Tree, keys: list[str]) -> None:
+    """Write a tree in the Newick format. keys: of the rows of the space."""
+    path.write_text(newick(tree, [keys[row] for row in tree.rows.tolist()]), encoding="utf-8")
 
 
 def newick(tree: Tree, names: list[str]) -> str:

@@ -26,6 +26,7 @@ from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
 from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
 from jagged_lens.desktop.sheets.preferences import Preferences, PreferencesWindow
+from jagged_lens.desktop.sheets.save_sheet import SaveSheet
 from jagged_lens.project import Bench
 
 
@@ -58,6 +59,7 @@ class Reach(QMainWindow):
     sheet: AddSource
     dropped: DroppedSheet
     columns: ColumnsWanted
+    save_sheet: SaveSheet
     listing: Listing
     finder: Finder
     tour: Tour

@@ -4,22 +4,26 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
-from jagged_lens.desktop.desks.report import saving as saving_report
+from jagged_lens.desktop.desks.going_out import table_piece
+from jagged_lens.desktop.desks.report.saving import report_piece
+from jagged_lens.desktop.saving import Piece, table_kinds
 from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
-from jagged_lens.export import ALL_PARTS, CHOICES, FORMATS, given_by, known_columns, write_all, write_known
+from jagged_lens.desktop.sheets.save_sheet import SaveSheet
+from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.export import ALL_PARTS, CHOICES, given_by, known_columns, write_all
 from jagged_lens.lens import ALWAYS, Part, Results
 from jagged_lens.project import Shown
 from jagged_lens.report import Report, report_of
 
 _WHO = "all results"
 _COLUMNS = "columns of documents"
-_KINDS = ("CSV (*.csv)", "Spreadsheet (*.xlsx)", "Parquet (*.parquet)", "JSON Lines (*.jsonl)")
 
 
 def _is_complete(window: Reach) -> bool:
@@ -43,7 +47,26 @@ def save_report(window: Reach) -> None:
         names = given_by(state, job, results).groups
         return report_of(state.recipe, results, names, state.lens.name, state.report, day)
 
-    saving_report.save_report(window, state.folder, made)
+    _open_sheet(window, [report_piece(made)])
+
+
+def save_view(window: Reach) -> None:
+    """Save a piece of the view in front: a table, the picture, the figures."""
+    pieces = window.desk.pieces()
+    if pieces:
+        _open_sheet(window, pieces)
+    else:
+        window.pick_bar.say("There is nothing to save yet.")
+
+
+def save_table(window: Reach, table: TableView) -> None:
+    """Save a table as it is shown."""
+    _open_sheet(window, [table_piece(table)])
+
+
+def _open_sheet(window: Reach, pieces: Sequence[Piece]) -> None:
+    window.save_sheet = SaveSheet(pieces, window.bench.state.folder, window.memory, window)
+    window.save_sheet.open()
 
 
 def save_documents(window: Reach) -> None:
@@ -61,17 +84,8 @@ def _save_columns(window: Reach, keys: list[str]) -> None:
     if window.memory is not None:
         window.memory.setValue(_COLUMNS, ",".join(keys))
     state, job, results = window.bench.state, window.bench.job(), _shown(window).results
-    name, _ = QFileDialog.getSaveFileName(
-        window, "Save the documents as a table", str(state.folder / "documents.csv"), ";;".join(_KINDS)
-    )
-    if not name:
-        return
-    path = Path(name)
-    if path.suffix.lower() not in FORMATS:
-        path = path.with_name(path.name + ".csv")
-    saving.save_to(
-        window, path, lambda beside: write_known(beside, known_columns(results, given_by(state, job, results), keys))
-    )
+    kinds = table_kinds(lambda: known_columns(results, given_by(state, job, results), keys))
+    _open_sheet(window, [Piece("The documents as a table", "documents", kinds)])
 
 
 def save_results(window: Reach) -> None:
@@ -129,11 +143,17 @@ class _Saving:
 
 RESULTS = (
     Command(
+        "Save from this &view…",
+        save_view,
+        "Ctrl+E",
+        "Export a table, the picture or figures of this view: CSV, Excel (.xlsx), .ods, Parquet, JSON, PNG, SVG, PDF.",
+        rule=True,
+    ),
+    Command(
         "Save &documents as a table…",
         save_documents,
         "",
-        "Save a row per document with everything known of it: labels, group, family, nearest, place. As CSV, Excel (.xlsx), Parquet or JSON Lines.",
-        rule=True,
+        "Export a row per document with everything known of it, as CSV, Excel (.xlsx), .ods, Parquet or JSON Lines.",
         enabled=_is_complete,
     ),
     Command(

@@ -4,9 +4,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.commands.findings import pin
@@ -18,8 +17,6 @@ from jagged_lens.desktop.frame.finder import Finder
 from jagged_lens.desktop.frame.tour import Tour
 from jagged_lens.desktop.look.words import DESKS, TITLES
 from jagged_lens.desktop.look.worn import wear
-from jagged_lens.desktop.plots.drawing_file import save_image
-from jagged_lens.desktop.saving import save_drawn
 
 
 def toggle_beside(window: Reach) -> None:
@@ -113,15 +110,6 @@ def copy_picture(window: Reach) -> None:
         window.pick_bar.say("The picture is copied.")
 
 
-def save_picture(window: Reach) -> None:
-    """Save what is in front as a picture."""
-    start = str(window.bench.state.folder / f"{window.step}.png")
-    name, _ = QFileDialog.getSaveFileName(window, "Save the picture", start, "Pictures (*.png)")
-    if name:
-        path = Path(name if name.lower().endswith(".png") else f"{name}.png")
-        save_drawn(window, path, lambda beside: save_image(beside, window.desk.grab().toImage()))
-
-
 def _show(step: str) -> Callable[[Reach], None]:
     return lambda window: window.show_step(step)
 
@@ -161,7 +149,6 @@ VIEW = (
         "Strike through what Clean removes; dot the tokens that are kept.",
     ),
     Command("Copy as a picture", copy_picture, "", "Copy this desk as a picture.", rule=True),
-    Command("Save as a picture…", save_picture, "", "Save this desk as a PNG picture."),
     Command("Back", lambda window: window.bench.pick.back(), "Alt+Left", "Go to the previous pick."),
     Command("Forward", lambda window: window.bench.pick.forward(), "Alt+Right", "Go to the next pick."),
 )

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLineEdit, QVBoxL
 from jagged_lens.desktop.asking import Asker
 from jagged_lens.desktop.desks.drawn import WAITING, Drawn
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import GoingOut, Piece, picture_of, tables_in
+from jagged_lens.desktop.desks.going_out import GoingOut, picture_of, tables_in
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.controls import Action, MainAction
@@ -21,6 +21,7 @@ from jagged_lens.desktop.look.elided import ElidedLabel
 from jagged_lens.desktop.look.plain import PlainLabel, set_tip
 from jagged_lens.desktop.look.words import TITLES
 from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.lens import Part, noticed, settings_of
 from jagged_lens.project import Verbs, read_as_runs
 from jagged_lens.sentences import value_words
@@ -168,11 +169,8 @@ class Desk(Drawn):
             return []
         front = self.in_front
         own = [*(front.own_pieces() if front is not self else ()), *self.own_pieces()]
-        folder = self.bench.state.folder
-        whole = (
-            [] if any(piece.painting is not None for piece in own) else [picture_of(self.content, self.step, folder)]
-        )
-        return [*own, *tables_in(self.content, folder), *whole]
+        whole = [] if any(piece.painting is not None for piece in own) else [picture_of(self.content, self.step)]
+        return [*own, *tables_in(self.content), *whole]
 
     def bring_up(self, kind: type[Face]) -> None:
         """Bring a face up."""

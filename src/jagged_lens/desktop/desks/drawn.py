@@ -11,8 +11,8 @@ from PyQt6.QtGui import QHideEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.asking import Asker
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.reading.reader import Reader
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.lens import Part
 from jagged_lens.project import Rows, Shown, Verbs
 

@@ -1,47 +1,27 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The tables and the picture in front, copied or saved by the same two buttons on every desk."""
+"""The tables and the picture in front, pinned, copied or saved by the same three buttons on every desk."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import partial
-from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSizeF, pyqtSignal
 from PyQt6.QtGui import QPainter, QRegion
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMenu, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QWidget
 
 from jagged_lens.desktop.look.controls import Action
-from jagged_lens.desktop.look.plain import plain_entry, set_tip
+from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.drawing_file import Painting, save_drawing
-from jagged_lens.desktop.saving import drawing_path, save_drawn, save_to, table_path
+from jagged_lens.desktop.plots.drawing_file import Painting
+from jagged_lens.desktop.saving import Piece, picture_kinds, table_kinds
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.desktop.tables.table_file import as_lines, table_writer
-
-_SHARP = 2  # pixels of a picture that is saved, for each that is seen
+from jagged_lens.desktop.tables.table_file import as_lines, known_of, table_of, write_shown
 
 
-@dataclass(frozen=True)
-class Piece:
-    """Something that can leave the window.
-
-    words: what it is called in the menu; save: asks for a file and writes it; copy: puts it on the clipboard and gives what is said
-    of that, where it can be copied; painting: where it is what is drawn in front, so that no other picture of it is offered;
-    own: False where that is no more than the widgets as they are seen.
-    """
-
-    words: str
-    save: Callable[[], object]
-    copy: Callable[[], str] | None = None
-    painting: Callable[[], Painting] | None = None
-    own: bool = True
-
-
-def tables_in(shown: QWidget, folder: Path) -> list[Piece]:
+def tables_in(shown: QWidget) -> list[Piece]:
     """The tables that are seen within a widget, that with the keyboard first."""
-    return [table_piece(table, folder) for table in tables_seen(shown)]
+    return [table_piece(table) for table in tables_seen(shown)]
 
 
 def tables_seen(shown: QWidget) -> list[TableView]:
@@ -51,21 +31,15 @@ def tables_seen(shown: QWidget) -> list[TableView]:
     return tables
 
 
-def table_piece(table: TableView, folder: Path) -> Piece:
+def table_piece(table: TableView) -> Piece:
     """A table as it is shown."""
+    columns, order = table_of(table)
     return Piece(
-        f"{table.accessibleName()} ({amount(len(table.listed.order), 'row')}, CSV)",
-        partial(save_table, table, folder),
+        f"{table.accessibleName()}, {amount(len(order), 'row')}",
+        "-".join(table.accessibleName().lower().split()),
+        table_kinds(partial(known_of, columns, order), lambda path: write_shown(path, columns, order)),
         partial(copy_table, table),
     )
-
-
-def save_table(table: TableView, folder: Path) -> None:
-    """Ask for a file, and write the table as it is shown."""
-    name = "-".join(table.accessibleName().lower().split())
-    path = table_path(table, str(folder / f"{name}.csv"))
-    if path is not None:
-        save_to(table, path, table_writer(table))
 
 
 def copy_table(table: TableView) -> str:
@@ -76,34 +50,28 @@ def copy_table(table: TableView) -> str:
     return copy_all(table)
 
 
-def copy_all(table: TableView) -> str:
-    """Copy all rows that are shown, with the columns that are shown; what is said of it."""
+def copy_all(table: TableView, heads: bool = True) -> str:
+    """Copy all rows that are shown, with the columns that are shown; what is said of it. heads: with the titles of the columns."""
     clipboard = QApplication.clipboard()
     assert clipboard is not None
-    clipboard.setText(as_lines(table))
+    clipboard.setText(as_lines(table, heads))
     return f"{len(table.listed.order):,} rows copied."
 
 
-def picture_of(shown: QWidget, name: str, folder: Path) -> Piece:
+def picture_of(shown: QWidget, name: str) -> Piece:
     """A widget as it is seen."""
+
+    def painting() -> Painting:
+        return Painting(QSizeF(shown.size()), partial(_paint, shown), name)
+
     return Piece(
-        "This picture (PNG, SVG, PDF)",
-        partial(_save_picture, shown, name, folder),
+        "This picture",
+        name,
+        picture_kinds(painting),
         partial(_copy_picture, shown),
-        lambda: Painting(QSizeF(shown.size()), partial(_paint, shown), name),
+        painting,
         own=False,
     )
-
-
-def _save_picture(shown: QWidget, name: str, folder: Path) -> None:
-    path = drawing_path(shown, str(folder / f"{name}.png"))
-    if path is not None:
-        size = QSizeF(shown.size())
-        save_drawn(
-            shown,
-            path,
-            lambda beside: save_drawing(beside, size, round(_SHARP * size.width()), name, partial(_paint, shown)),
-        )
 
 
 def _paint(shown: QWidget, painter: QPainter, shapes: bool) -> None:
@@ -120,9 +88,11 @@ def _copy_picture(shown: QWidget) -> str:
 
 
 class GoingOut(QWidget):
-    """Pin, Copy and Save, at the same place on each desk. pin_wanted: what is seen is to be kept. said: what was copied."""
+    """Pin, Copy and Save, at the same place on each desk. pin_wanted: what is seen is to be kept; save_wanted: saved. said: what was
+    copied."""
 
     pin_wanted = pyqtSignal()
+    save_wanted = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, pieces: Callable[[], Sequence[Piece]]) -> None:
@@ -142,24 +112,10 @@ class GoingOut(QWidget):
         )
         self.copy.clicked.connect(self._copy)
         row.addWidget(self.copy)
-        self.save = Action("Save")
-        set_tip(self.save, "Save a table or the picture in front")
-        menu = QMenu(self.save)
-        menu.aboutToShow.connect(self._fill)
-        self.save.setMenu(menu)
+        self.save = Action("Save…")
+        set_tip(self.save, "Save a table, the picture or figures of this view, in the format that you choose")
+        self.save.clicked.connect(self.save_wanted)
         row.addWidget(self.save)
-
-    @property
-    def menu(self) -> QMenu:
-        """The menu of what can be saved now."""
-        menu = self.save.menu()
-        assert menu is not None
-        return menu
-
-    def _fill(self) -> None:
-        self.menu.clear()
-        for piece in self._pieces():
-            self.menu.addAction(plain_entry(f"{piece.words}…"), piece.save)
 
     def _copy(self) -> None:
         copy = next((piece.copy for piece in self._pieces() if piece.copy is not None), None)

@@ -4,12 +4,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QContextMenuEvent, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-from jagged_lens.desktop.desks.going_out import copy_all, save_table
+from jagged_lens.desktop.desks.going_out import copy_all
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.plots.keyed import PICKS, KeyedPicture
@@ -23,9 +24,10 @@ def context_menu(
     bench: Bench,
     actions: Sequence[tuple[str, Callable[[], object]]],
     pin_rows: Callable[[TableView], object],
+    save_table: Callable[[TableView], object],
 ) -> QMenu | None:
-    """The menu of a table, or of a picture whose documents are picked by a click. actions: what may become of the pick. pin_rows: keeps
-    rows of a table. None where there is nothing to offer."""
+    """The menu of a table, or of a picture whose documents are picked by a click. actions: what may become of the pick. pin_rows, save_table:
+    keep and save rows of a table. None where there is nothing to offer."""
     under = window.childAt(event.pos())
     table = _owner(under, lambda one: isinstance(one, TableView))
     owner = _owner(under, lambda one: isinstance(one, KeyedPicture) or bool(one.property(PICKS)))
@@ -39,9 +41,7 @@ def context_menu(
     menu = QMenu(window)
     wear(menu)
     if isinstance(table, TableView):
-        _offer_rows(menu, table, bench)
-        if len(table.listed.order):
-            menu.addAction("Pin these rows", lambda: pin_rows(table))
+        _offer_rows(menu, table, (("Save this table…", save_table), ("Pin these rows", pin_rows)))
     if picks:
         menu.addSeparator()
         for words, does in actions:
@@ -67,15 +67,17 @@ def _click(under: QWidget, at: QPoint, event: QContextMenuEvent) -> None:
         QApplication.sendEvent(under, click)
 
 
-def _offer_rows(menu: QMenu, table: TableView, bench: Bench) -> None:
-    """Copy, save and read the rows of a table."""
+def _offer_rows(menu: QMenu, table: TableView, more: Sequence[tuple[str, Callable[[TableView], object]]]) -> None:
+    """Copy and read the rows of a table, and do more with them."""
     if not len(table.listed.order):
         return
     count = table.chosen_count()
     if count:
         menu.addAction(f"Copy {amount(count, 'row')}", table.copy)
     menu.addAction("Copy all rows", lambda: copy_all(table))
-    menu.addAction("Save this table…", lambda: save_table(table, bench.state.folder))
+    menu.addAction("Copy without heads", lambda: copy_all(table, heads=False))
+    for words, does in more:
+        menu.addAction(words, partial(does, table))
     if table.current_row() >= 0 and table.receivers(table.read_wanted):
         menu.addSeparator()
         menu.addAction("Read", lambda: table.read_wanted.emit(table.current_row()))

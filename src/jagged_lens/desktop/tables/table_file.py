@@ -4,11 +4,15 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
 
 from jagged_lens.desktop.tables.arrangement import Column, apart, text_rows
 from jagged_lens.desktop.tables.table import TableView
+from jagged_lens.export import Known, columns_of
 from jagged_lens.project import Rows
 from jagged_lens.text_cells import guarded
 
@@ -23,10 +27,10 @@ def shown_columns(table: TableView) -> list[Column]:
     return apart([table.listed.columns[at] for at in places if not across.isSectionHidden(at)])
 
 
-def as_lines(table: TableView) -> str:
-    """The rows that are shown, with titles, tab separated, in their order."""
-    columns = shown_columns(table)
-    return "\n".join("\t".join(cells) for cells in text_rows(columns, table.listed.order.tolist()))
+def as_lines(table: TableView, heads: bool = True) -> str:
+    """The rows that are shown, with or without titles, tab separated, in their order."""
+    lines = ["\t".join(cells) for cells in text_rows(shown_columns(table), table.listed.order.tolist())]
+    return "\n".join(lines if heads else lines[1:])
 
 
 def rows_of(table: TableView, chosen: bool = False) -> Rows:
@@ -39,15 +43,21 @@ def rows_of(table: TableView, chosen: bool = False) -> Rows:
     return Rows(table.accessibleName(), heads, tuple(cells), len(table.listed.order))
 
 
-def table_writer(table: TableView) -> Callable[[Path], None]:
-    """Writes the rows that are shown now, in their order, as CSV (RFC 4180, UTF-8); it can be called in any thread."""
-    columns, order = shown_columns(table), table.listed.order
+def table_of(table: TableView) -> tuple[list[Column], NDArray[np.int64]]:
+    """The columns that are shown, and the rows in their order: from them it is written in any thread, whatever is shown by then."""
+    return shown_columns(table), table.listed.order
 
-    def write(path: Path) -> None:
-        with path.open("w", encoding="utf-8", newline="") as file:
-            csv.writer(file, lineterminator="\r\n").writerows(_guarded(text_rows(columns, order.tolist())))
 
-    return write
+def write_shown(path: Path, columns: Sequence[Column], order: NDArray[np.int64]) -> None:
+    """Write rows as they are shown, as CSV (RFC 4180, UTF-8)."""
+    with path.open("w", encoding="utf-8", newline="") as file:
+        csv.writer(file, lineterminator="\r\n").writerows(_guarded(text_rows(columns, order.tolist())))
+
+
+def known_of(columns: Sequence[Column], order: NDArray[np.int64]) -> list[Known]:
+    """Rows as they are shown, as the columns of a table in another format."""
+    heads, *rows = text_rows(columns, order.tolist())
+    return columns_of(heads, rows)
 
 
 def _guarded(rows: Iterable[list[str]]) -> Iterator[list[str]]:

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -18,7 +19,9 @@ from jagged_lens.desktop.look.cards import card, muted
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.words import RULES, amount
 from jagged_lens.desktop.plots.rule_bars import RuleBars, RuleLine
-from jagged_lens.lens import CORPUS, TOKENS
+from jagged_lens.desktop.saving import Kind, Order, Piece, table_kinds
+from jagged_lens.export import Known, cleaned_texts, write_texts
+from jagged_lens.lens import CORPUS, LENS_ROWS, TOKENS
 
 _TAKE_OUT = {
     Reason.MARKUP: "markup",
@@ -61,6 +64,22 @@ class CleanDesk(Desk):
             ("Space", "in the rules: switch it on or off"),
             ("Ctrl+C", "copy the chosen rows"),
         ]
+
+    def own_pieces(self) -> list[Piece]:
+        results = self.bench.results
+        if not results.has(CORPUS, TOKENS, LENS_ROWS):
+            return []
+        rows = results[LENS_ROWS]
+
+        def folder(path: Path, order: Order) -> None:
+            write_texts(path, list(results[CORPUS].keys.take(rows)), cleaned_texts(results, rows), order.progress)
+
+        def columns() -> list[Known]:
+            keys = Known("key", list(results[CORPUS].keys.take(rows)))
+            return [keys, Known("cleaned", cleaned_texts(results, rows))]
+
+        kinds = (Kind("Text files in a folder, one a document", "", folder), *table_kinds(columns))
+        return [Piece("The cleaned texts", "cleaned", kinds)]
 
     # Rules.
 

@@ -8,12 +8,11 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import LONELY, loners
 from jagged_lens.desktop.desks.by_group import by_group
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look.cards import heading, muted_line
 from jagged_lens.desktop.look.controls import Action, Switch
@@ -22,7 +21,7 @@ from jagged_lens.desktop.look.plain import set_tip, show_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Piece, one_kind
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import write_links
@@ -234,20 +233,14 @@ class LinksFace(Face):
         self.canvas.show_titles([(int(at), corpus.titles[row]) for at, row in zip(most, rows, strict=True)])
 
     def own_pieces(self) -> list[Piece]:
-        return [Piece("The network of all listed pairs (GraphML)", self._save)]
-
-    def _save(self) -> None:
         if not self.bench.results.has(*self.needs):
-            return
-        start = str(self.bench.state.folder / "links.graphml")
-        name, _ = QFileDialog.getSaveFileName(self.window(), "Save the network", start, "GraphML (*.graphml)")
-        if name:
-            self.save_links(Path(name))
+            return []
+        results, bench = self.bench.results, self.bench
 
-    def save_links(self, path: Path) -> None:
-        """Save the network of all listed pairs."""
-        results = self.bench.results
-        group, _ = by_group(self.bench, len(results[SPACE].empty))
-        labels = self.bench.documents.labels()
-        corpus, rows, pairs = results[CORPUS], results[SPACE].terms.rows, results[PAIRS]
-        save_to(self, path, lambda beside: write_links(beside, corpus, rows, pairs, group, labels))
+        def write(path: Path) -> None:
+            group, _ = by_group(bench, len(results[SPACE].empty))
+            labels = bench.documents.labels()
+            corpus, rows, pairs = results[CORPUS], results[SPACE].terms.rows, results[PAIRS]
+            write_links(path, corpus, rows, pairs, group, labels)
+
+        return [Piece("The network of all listed pairs", "links", one_kind("GraphML (.graphml)", ".graphml", write))]

@@ -9,7 +9,6 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QSplitter,
     QVBoxLayout,
@@ -19,7 +18,6 @@ from PyQt6.QtWidgets import (
 from jagged_lens.compare import one_against_all
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.group.cross_cells import CrossTableView
 from jagged_lens.desktop.desks.group.why import NEEDS, WhyHere
 from jagged_lens.desktop.desks.group.words import number
@@ -29,7 +27,7 @@ from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import WEAK, amount
 from jagged_lens.desktop.plots.keyed import PICKS
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Piece, one_kind
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.row_names import by_key
 from jagged_lens.desktop.tables.table import TableView
@@ -331,14 +329,11 @@ class AgainstLabelFace(Face):
         self.bench.set("group", "against", "" if self.label.currentIndex() == 0 else name)
 
     def own_pieces(self) -> list[Piece]:
-        return [Piece("The cross table with its counts (cross.csv)", self._save)] if self._cross is not None else []
-
-    def _save(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(
-            self.window(), "Save the cross table", str(self.bench.state.folder / "cross.csv")
-        )
-        if path:
-            save_to(self, Path(path), self.save_table)
+        if self._cross is None:
+            return []
+        return [
+            Piece("The cross table with its counts", "cross", one_kind("CSV table (.csv)", ".csv", self.save_table))
+        ]
 
     def save_table(self, path: Path) -> None:
         """Write cross.csv."""

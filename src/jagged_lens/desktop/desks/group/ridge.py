@@ -10,11 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QSizeF, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QApplication, QFileDialog, QFrame, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.desks.by_group import group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.group.words import held
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
@@ -27,9 +26,9 @@ from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.telling_bars import TellingBars
-from jagged_lens.desktop.saving import drawing_path, save_drawn, save_to
+from jagged_lens.desktop.saving import Piece, one_kind, picture_kinds
 from jagged_lens.desktop.tables.arrangement import folded
-from jagged_lens.export import document_keys, write_tree
+from jagged_lens.export import document_keys, write_joins, write_newick, write_tree
 from jagged_lens.group import BREAKS, Ridge, document_frequencies, key_terms, ridge_of
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, RIDGE, SPACE, TERMS, Part
 from jagged_lens.strings import fold
@@ -301,10 +300,20 @@ class RidgeFace(Face):
     # What goes out.
 
     def own_pieces(self) -> list[Piece]:
-        return [
-            Piece("This picture (PNG, SVG, PDF)", self._save_picture, self.copy_picture, self._painting),
-            Piece("The tree, as a table and in Newick format, into a folder", self._save_tree),
-        ]
+        pieces = [Piece("This picture", "ridge", picture_kinds(self._painting), self.copy_picture, self._painting)]
+        if self.bench.results.has(RIDGE, CORPUS, TERMS):
+            results = self.bench.results
+            tree = results[RIDGE]
+
+            def newick(path: Path) -> None:
+                write_newick(path, tree, document_keys(results[CORPUS], results[TERMS]))
+
+            kinds = (
+                *one_kind("Newick (.nwk)", ".nwk", newick),
+                *one_kind("CSV table of the joins (.csv)", ".csv", lambda path: write_joins(path, tree)),
+            )
+            pieces.append(Piece("The tree", "tree", kinds))
+        return pieces
 
     def _painting(self) -> Painting:
         return Painting(QSizeF(self.canvas.size()), self._painted, "Ridge of the tree")
@@ -320,19 +329,9 @@ class RidgeFace(Face):
             clipboard.setImage(drawn_image(QSizeF(self.canvas.size()), 2 * self.canvas.width(), self._painted))
         return "The picture was copied."
 
-    def _save_picture(self) -> None:
-        path = drawing_path(self, "ridge.svg")
-        if path is not None:
-            save_drawn(self, path, self.save_picture)
-
     def save_picture(self, path: Path) -> None:
         """Write the picture as it is shown."""
         save_drawing(path, QSizeF(self.canvas.size()), 2 * self.canvas.width(), "Ridge of the tree", self._painted)
-
-    def _save_tree(self) -> None:
-        name = QFileDialog.getExistingDirectory(self.window(), "Save the tree into", str(self.bench.state.folder))
-        if name:
-            save_to(self, Path(name), self.save_tree)
 
     def save_tree(self, folder: Path) -> None:
         """Write tree.csv and tree.nwk into a folder."""

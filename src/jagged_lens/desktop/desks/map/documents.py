@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from jagged_lens.compare import LONELY, Kind, Pairs, loners, one_against_all
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.map.colouring import GROUP, LIKE, Colouring, choices, colouring
 from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
@@ -26,6 +25,7 @@ from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_piles import Piles
 from jagged_lens.desktop.reading.document_view import meta
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.lens import (
     CORPUS,
     GROUPING,
@@ -113,7 +113,7 @@ class DocumentMap(Face):
         tools.fit_button.clicked.connect(self.canvas.fit)
 
     def own_pieces(self) -> list[Piece]:
-        return [picture_piece(self, lambda: (self.canvas, self._legend_lines(), self._caption()))]
+        return [picture_piece(lambda: (self.canvas, self._legend_lines(), self._caption()))]
 
     def _unveil(self) -> None:
         focused = self.hasFocus() or not self._seen_once

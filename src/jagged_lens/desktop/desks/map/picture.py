@@ -6,24 +6,23 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication
 
-from jagged_lens.desktop.desks.going_out import Piece
-from jagged_lens.desktop.look.plain import ask_choice
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
-from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, painting_of, save_picture
-from jagged_lens.desktop.saving import drawing_path, save_drawn
+from jagged_lens.desktop.plots.map_picture import LegendLine, as_image, painting_of
+from jagged_lens.desktop.saving import Piece, picture_kinds
 
-_SIZES = {"small, 900 pixels wide": 900, "usual, 1,600 pixels wide": 1600, "large, 3,200 pixels wide": 3200}
+_COPIED = 1_600  # pixels wide
 
 Shown = Callable[[], tuple[MapCanvas, list[LegendLine], str]]
 
 
-def picture_piece(parent: QWidget, shown: Shown) -> Piece:
+def picture_piece(shown: Shown) -> Piece:
     """The picture of what is shown: the canvas, the lines of its legend, and what it says."""
     return Piece(
-        "This picture with its legend (PNG, SVG, PDF)",
-        partial(_save, parent, shown),
+        "This picture with its legend",
+        "map",
+        picture_kinds(lambda: painting_of(*shown())),
         partial(_copy, shown),
         lambda: painting_of(*shown(), below=True),
     )
@@ -32,16 +31,5 @@ def picture_piece(parent: QWidget, shown: Shown) -> Piece:
 def _copy(shown: Shown) -> str:
     clipboard = QApplication.clipboard()
     assert clipboard is not None
-    clipboard.setImage(as_image(*shown(), _SIZES["usual, 1,600 pixels wide"]))
+    clipboard.setImage(as_image(*shown(), _COPIED))
     return "The picture was copied, with its legend."
-
-
-def _save(parent: QWidget, shown: Shown) -> None:
-    names = list(_SIZES)
-    size, chosen = ask_choice(parent, "Save the picture", "Size of the picture", names, 1, False)
-    if not chosen:
-        return
-    path = drawing_path(parent, "map.png")
-    if path is None:
-        return
-    save_drawn(parent, path, lambda beside: save_picture(beside, *shown(), _SIZES[size]))

@@ -11,7 +11,6 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.map.forming import Forming
 from jagged_lens.desktop.desks.map.hover_card import HoverCard
 from jagged_lens.desktop.desks.map.legend import MapLegend
@@ -25,6 +24,7 @@ from jagged_lens.desktop.look.group_colours import group_colour
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.group import letter
 from jagged_lens.lens import TERM_POINTS, TERMS, Part
 from jagged_lens.map import TermPoints as Points
@@ -42,7 +42,7 @@ class TermPoints(Face):
     also = (TERM_POINTS,)
 
     def own_pieces(self) -> list[Piece]:
-        return [picture_piece(self, lambda: (self.canvas, self._lines, self.summary()))]
+        return [picture_piece(lambda: (self.canvas, self._lines, self.summary()))]
 
     def build(self) -> None:
         self.canvas = MapCanvas()

@@ -11,12 +11,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.compare import Kind
 from jagged_lens.desktop.desks.by_group import by_group, group_title
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import card, heading, muted, muted_line
@@ -28,7 +27,7 @@ from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
 from jagged_lens.desktop.reading.document_view import meta
 from jagged_lens.desktop.reading.marked_text import MarkedText
 from jagged_lens.desktop.reading.reading_table import Text, Texts
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Piece, one_kind
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.tables.cells import ShareCell
 from jagged_lens.desktop.tables.row_names import by_key
@@ -412,14 +411,11 @@ class NewDocumentsFace(Face):
             self.map.show_pick(np.array([*own, *places.tolist()], np.int64), own[0] if own else -1)
 
     def own_pieces(self) -> list[Piece]:
-        return [Piece("All results for the new documents (placed.csv)", self._save)] if self._found is not None else []
-
-    def _save(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(
-            self.window(), "Save what was found", str(self.bench.state.folder / "placed.csv")
-        )
-        if path:
-            save_to(self, Path(path), self.save_table)
+        if self._found is None:
+            return []
+        return [
+            Piece("All results for the new documents", "placed", one_kind("CSV table (.csv)", ".csv", self.save_table))
+        ]
 
     def save_table(self, path: Path) -> None:
         """Write placed.csv."""

@@ -9,10 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.face import Face
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.leaf_row import LeafRow
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.desks.place.evidence_card import EvidenceCard
@@ -25,7 +24,7 @@ from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.plots.keyed import PICKS
 from jagged_lens.desktop.plots.label_choice import NameChoice
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Piece, one_kind
 from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.cells import PairOfBars
 from jagged_lens.desktop.tables.row_names import by_key
@@ -337,15 +336,10 @@ class SuggestFace(Face):
         self.reader.wanted.emit(False)
 
     def own_pieces(self) -> list[Piece]:
-        words = "All suggestions and their quality, into a folder"
-        return [Piece(words, self._save)] if self._found is not None else []
-
-    def _save(self) -> None:
-        folder = QFileDialog.getExistingDirectory(
-            self.window(), "Save the suggestions and their figures into a folder", str(self.bench.state.folder)
-        )
-        if folder:
-            save_to(self, Path(folder), self.save_tables)
+        if self._found is None:
+            return []
+        kinds = one_kind("Three CSV tables in a folder", "", self.save_tables)
+        return [Piece("All suggestions and their quality", "suggestions", kinds)]
 
     def save_tables(self, folder: Path) -> None:
         """Write suggestions.csv, confusion.csv and scores.csv."""

@@ -13,16 +13,16 @@ from PyQt6.QtGui import QImage, QTextDocument
 from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.desk import Desk
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.report.entry_list import Changes, EntryList, changed_words
 from jagged_lens.desktop.desks.report.page_view import PageView
 from jagged_lens.desktop.desks.report.pages import images_of, laid_out
-from jagged_lens.desktop.desks.report.saving import save_report
+from jagged_lens.desktop.desks.report.saving import report_piece
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.controls import Action, MainAction, Switch, TickBox, Way
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.desktop.sheets.entry_editor import EntryEditor
 from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, SUGGESTIONS, Part
 from jagged_lens.project import (
@@ -287,9 +287,8 @@ class ReportDesk(Desk):
     # What goes out.
 
     def own_pieces(self) -> list[Piece]:
-        if self._report is None:
-            return []
-        return [Piece("The report (HTML, PDF, .docx, Markdown)", self.save_report, self._copy)]
+        report = self._report
+        return [report_piece(lambda: report, self._copy)] if report is not None else []
 
     def _copy(self) -> str:
         clipboard = QApplication.clipboard()
@@ -300,9 +299,3 @@ class ReportDesk(Desk):
         data.setText(markdown_of(self._report, "report")[0])
         clipboard.setMimeData(data)
         return "The report was copied."
-
-    def save_report(self) -> None:
-        """Ask for a file, and write the report that is shown."""
-        report = self._report
-        if report is not None:
-            save_report(self, self.bench.state.folder, lambda: report)

@@ -1,37 +1,30 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The report as a file, in the format that the user chooses."""
+"""The report as a piece that leaves the window, in four formats."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QWidget
-
 from jagged_lens.desktop.desks.report.pages import png_of, write_pdf
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Kind, Piece
 from jagged_lens.named_file import write_text
 from jagged_lens.report import Report, docx_of, html_of, markdown_of
 
-KINDS = {
-    "Web page (*.html)": ".html",
-    "PDF (*.pdf)": ".pdf",
-    "Word processor (*.docx)": ".docx",
-    "Markdown (*.md)": ".md",
-}
-"""The formats by their words in the dialog."""
 
+def report_piece(made: Callable[[], Report], copy: Callable[[], str] | None = None) -> Piece:
+    """The report in all its formats. made: makes it, in any thread."""
 
-def save_report(parent: QWidget, folder: Path, made: Callable[[], Report]) -> None:
-    """Ask for a file, and have the report written beside the window. made: makes it, there."""
-    start = str(folder / "report.html")
-    name, kind = QFileDialog.getSaveFileName(parent.window(), "Save the report", start, ";;".join(KINDS))
-    if not name:
-        return
-    path = Path(name)
-    if path.suffix.lower() not in KINDS.values():
-        path = path.with_name(path.name + KINDS.get(kind, ".html"))
-    save_to(parent, path, lambda beside: write_report(beside, made()))
+    def kind(words: str, ending: str) -> Kind:
+        return Kind(words, ending, lambda path, order: write_report(path, made()))
+
+    kinds = (
+        kind("Web page (.html)", ".html"),
+        kind("PDF (.pdf)", ".pdf"),
+        kind("Word processor (.docx)", ".docx"),
+        kind("Markdown, with its pictures beside it (.md)", ".md"),
+    )
+    return Piece("The report", "report", kinds, copy)
 
 
 def write_report(path: Path, report: Report) -> None:

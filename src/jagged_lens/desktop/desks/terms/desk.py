@@ -11,7 +11,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QSplitter
 
 from jagged_lens.desktop.desks.desk import Desk
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.term_asking import TermAsker
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.limits_card import LimitsCard
@@ -21,6 +20,7 @@ from jagged_lens.desktop.desks.terms.term_card import TermCard, TermPicture
 from jagged_lens.desktop.desks.terms.vocabulary import VocabularyFace, shown_term
 from jagged_lens.desktop.look.controls import Action, Button
 from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.lens import CORPUS, LENS_ROWS, NGRAMS, TERMS, TOKENS, WORDS
 from jagged_lens.terms import TermIndex, collocates, contexts, written_forms
 from jagged_lens.weigh import WordVectors
@@ -82,7 +82,7 @@ class TermsDesk(Desk):
         ]
 
     def own_pieces(self) -> list[Piece]:
-        return [Piece("The kept terms as a list", self.lists.ask_list)]
+        return self.lists.pieces() if self.bench.results.has(TERMS) else []
 
     def _connect(self) -> None:
         """Pass on what the parts of the desk say."""

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QMenu
 
 from jagged_lens.desktop.look.controls import Action
 from jagged_lens.desktop.look.plain import set_tip
-from jagged_lens.desktop.saving import save_to
+from jagged_lens.desktop.saving import Piece, one_kind
 from jagged_lens.lens import TERMS
 from jagged_lens.project import Shown
 from jagged_lens.terms import write_terms
@@ -32,22 +32,16 @@ class Lists(Action):
         assert self._forget is not None
         self._forget.setEnabled(bool(self._bench.recipe.terms.only_list))
 
-    def ask_list(self) -> None:
-        """Ask for a file, and save the kept terms into it."""
-        name, _ = QFileDialog.getSaveFileName(
-            self.window(),
-            "Save the kept terms",
-            str(self._bench.state.folder / "terms.txt"),
-            "Lists of terms (*.txt *.csv)",
-        )
-        if name:
-            self.save_list(Path(name))
-
-    def save_list(self, path: Path) -> None:
-        """Save the kept terms, a term a line, or as CSV."""
+    def pieces(self) -> list[Piece]:
+        """The kept terms, a term a line, or as CSV."""
         terms = self._bench.results[TERMS]
         times = terms.vocabulary.times[terms.kept].tolist()
-        save_to(self, path, lambda beside: write_terms(beside, terms.terms, times))
+
+        def write(path: Path) -> None:
+            write_terms(path, terms.terms, times)
+
+        kinds = (*one_kind("Text, a term a line (.txt)", ".txt", write), *one_kind("CSV table (.csv)", ".csv", write))
+        return [Piece("The kept terms as a list", "terms", kinds)]
 
     def _choose_list(self) -> None:
         name, _ = QFileDialog.getOpenFileName(

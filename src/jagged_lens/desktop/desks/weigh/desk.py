@@ -4,7 +4,6 @@
 from __future__ import annotations
 
 from jagged_lens.desktop.desks.desk import Desk
-from jagged_lens.desktop.desks.going_out import Piece
 from jagged_lens.desktop.desks.weigh.formula import FormulaFace
 from jagged_lens.desktop.desks.weigh.matrix import MatrixFace
 from jagged_lens.desktop.desks.weigh.out import Out
@@ -12,6 +11,7 @@ from jagged_lens.desktop.desks.weigh.space import SpaceFace
 from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.desks.weigh.two import TwoFace
 from jagged_lens.desktop.look.words import amount
+from jagged_lens.desktop.saving import Piece
 from jagged_lens.lens import SPACE, WORDS
 
 
@@ -22,7 +22,7 @@ class WeighDesk(Desk):
 
     def build(self) -> None:
         self.tools.addWidget(self.filter_field("Filter terms ( / )"))
-        self.out = Out(self.bench, self)
+        self.out = Out(self.bench)
         self.show_faces()
         self.leaf_row.shown.connect(lambda _: self.take_focus())
         self.unmade(MatrixFace).cell_wanted.connect(self.show_cell)
