@@ -18,7 +18,7 @@ import click
 from tqdm import tqdm
 
 from jagged_lens.cli.sending import send_texts, with_answers
-from jagged_lens.errors import JaggedLensError, RecipeError, Stopped
+from jagged_lens.errors import JaggedLensError, Stopped
 from jagged_lens.export import ALL_PARTS, RUN_JSON, counts_of_placed, write_all, write_placed, write_run_json
 from jagged_lens.gather import Corpus
 from jagged_lens.language import NAMES
@@ -36,36 +36,20 @@ from jagged_lens.lens import (
     Results,
     compute,
     noticed,
-    read_recipe,
     with_needs,
 )
 from jagged_lens.named_file import half_written
 from jagged_lens.progress import Progress
-from jagged_lens.project import ENDING, ProjectState, Reading, new_sources, opened
+from jagged_lens.project import job_at, new_sources
 
 _PLACED = with_needs([PLACED])
 _SENT = with_needs([CORPUS, LENS_ROWS])
 _SENT_TO_PLACE = with_needs([CORPUS, LENS_ROWS, ARRIVALS])
 
 
-def _job(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
-    """The job that a recipe or a project describes, and the state of the project."""
-    if path.suffix.lower() != ENDING:
-        return Job(read_recipe(path), path.parent), None
-    state = opened(path)
-    names = [one.name for one in state.lenses]
-    if lens is not None and lens not in names:
-        raise RecipeError(f'there is no lens "{lens}"', path.name, f"Its lenses are: {', '.join(names)}.")
-    if lens is not None:
-        state = state.chosen(names.index(lens))
-    own = tuple((label.name, label.values) for label in state.labels)
-    aside = frozenset(key for key, _ in state.aside)
-    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state
-
-
 def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -> None:
     """Compute a whole lens and leave its files in a folder. sending: send texts that have no vectors to the service of the recipe."""
-    job, state = _job(recipe_path, lens)
+    job, state = job_at(recipe_path, lens)
     job = with_answers(job, out)
     memory, seconds = Recent(), dict.fromkeys(STEPS, 0.0)
     if sending:
@@ -81,7 +65,7 @@ def run(recipe_path: Path, out: Path, lens: str | None, sending: bool = False) -
 def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bool = False) -> None:
     """See new documents through a lens and leave what was found in a folder. sending: send texts, theirs and those of the lens, to the
     service of the recipe."""
-    job, _ = _job(recipe_path, lens)
+    job, _ = job_at(recipe_path, lens)
     job = with_answers(dataclasses.replace(job, placing=new_sources(new, job.recipe.gather.sources)), out)
     memory, seconds = Recent(), dict.fromkeys(STEPS, 0.0)
     if sending:

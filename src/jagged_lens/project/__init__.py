@@ -34,7 +34,7 @@ from jagged_lens.project.findings import (
 from jagged_lens.project.group_names import GroupName, GroupNames, followed, names_of
 from jagged_lens.project.keeper import Keeper, crashed_projects, hold, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
-from jagged_lens.project.opening import new_sources, opened
+from jagged_lens.project.opening import job_at, new_sources, opened
 from jagged_lens.project.pick import Pick, Picked
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
@@ -98,6 +98,7 @@ __all__ = [
     "going",
     "gone_of",
     "hold",
+    "job_at",
     "left_over",
     "names_of",
     "new_sources",

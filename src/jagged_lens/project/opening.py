@@ -8,9 +8,10 @@ import glob
 from collections.abc import Sequence
 from pathlib import Path
 
+from jagged_lens.errors import RecipeError
 from jagged_lens.gather import Means, Source, preview
-from jagged_lens.lens import Recipe, read_recipe
-from jagged_lens.project.file import ProjectFile
+from jagged_lens.lens import Job, Recipe, read_recipe
+from jagged_lens.project.file import ProjectFile, Reading
 from jagged_lens.project.plain_state import state_from
 from jagged_lens.project.schema import ENDING
 from jagged_lens.project.state import LensState, ProjectState
@@ -38,6 +39,24 @@ def opened(path: Path | None) -> ProjectState:
         return ProjectState(tuple(lenses), 0, path.parent)
     recipe = Recipe().with_setting("gather", "from", path.name)
     return ProjectState((LensState("First lens", recipe),), 0, path.parent)
+
+
+def job_at(path: Path, lens: str | None) -> tuple[Job, ProjectState | None]:
+    """The job that a recipe or a project describes, and the state of the project. lens: the name of one of a project; None for the one in front.
+
+    JaggedLensError where it cannot be opened.
+    """
+    if path.suffix.lower() != ENDING:
+        return Job(read_recipe(path), path.parent), None
+    state = opened(path)
+    names = [one.name for one in state.lenses]
+    if lens is not None and lens not in names:
+        raise RecipeError(f'there is no lens "{lens}"', path.name, f"Its lenses are: {', '.join(names)}.")
+    if lens is not None:
+        state = state.chosen(names.index(lens))
+    own = tuple((label.name, label.values) for label in state.labels)
+    aside = frozenset(key for key, _ in state.aside)
+    return Job(state.recipe, state.folder, aside, own, state.stamps, Reading(path)), state
 
 
 def new_sources(path: Path, known: Sequence[Source]) -> tuple[Source, ...]:
