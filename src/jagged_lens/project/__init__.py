@@ -35,6 +35,7 @@ from jagged_lens.project.group_names import GroupName, GroupNames, followed, nam
 from jagged_lens.project.keeper import Keeper, crashed_projects, hold, left_over, unnamed_folder
 from jagged_lens.project.narrowing import common_of, only_these, said_values, without_these
 from jagged_lens.project.opening import job_at, new_sources, opened
+from jagged_lens.project.packing import PACKED, TEXTS, pack, said_without
 from jagged_lens.project.pick import Pick, Picked
 from jagged_lens.project.profile import profile, share_through
 from jagged_lens.project.refreshed import Refreshed
@@ -54,8 +55,10 @@ __all__ = [
     "ENDING",
     "FIRST",
     "LATER",
+    "PACKED",
     "SECOND",
     "SHARED",
+    "TEXTS",
     "Bench",
     "Decision",
     "Difference",
@@ -105,11 +108,13 @@ __all__ = [
     "next_number",
     "only_these",
     "opened",
+    "pack",
     "profile",
     "read_as_runs",
     "refusal",
     "said_after",
     "said_values",
+    "said_without",
     "share_through",
     "standing",
     "state_of",

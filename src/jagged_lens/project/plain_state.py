@@ -35,6 +35,7 @@ def plain(state: ProjectState) -> dict[str, Any]:
         "placing": [plain_source(source) for source in state.placing],
         "taken": [{"source": plain_source(source), "stamp": stamp} for source, stamp in state.stamps],
         **({"report": plain_entries(state.report)} if state.report else {}),
+        **({"without": list(state.without)} if state.without else {}),
     }
 
 
@@ -56,7 +57,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
         state = ProjectState(
             lenses,
             int(content["active"]),
-            folder if folder.is_dir() else path.parent,
+            folder if folder.is_absolute() and folder.is_dir() else path.parent,
             tuple(KeptPick(_text(one["name"]), frozenset(map(_text, one["keys"]))) for one in content["kept"]),
             tuple(
                 OwnLabel(_text(one["name"]), _pairs(one["values"]), _text(one.get("suggested-from", "")))
@@ -73,6 +74,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
             ),
             tuple(source_of(one) for one in _listed(content.get("placing", []))),
             entries_from(content.get("report", []), content.get("pictures", {})),
+            tuple(map(_text, _listed(content.get("without", [])))),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")

@@ -58,7 +58,7 @@ class ProjectState:
     rules that the user does not want to be shown again. decisions: on pairs of near-duplicates, in the order in which they were made.
     themes: names that the user gave to themes, by the terms that they were given for. groups: names and notes of groups.
     placing: sources of new documents that are seen through the lens, and are no documents of the project. report: findings, and the
-    headings and paragraphs between them.
+    headings and paragraphs between them. without: the parts that were left out when the project was packed for somebody.
     """
 
     lenses: tuple[LensState, ...]
@@ -74,6 +74,7 @@ class ProjectState:
     groups: tuple[GroupName, ...] = ()
     placing: tuple[Source, ...] = ()
     report: tuple[Entry, ...] = ()
+    without: tuple[str, ...] = ()
 
     @property
     def lens(self) -> LensState:

@@ -25,6 +25,7 @@ from jagged_lens.desktop.sheets.add_source import AddSource
 from jagged_lens.desktop.sheets.columns_wanted import ColumnsWanted
 from jagged_lens.desktop.sheets.dropped import DroppedSheet
 from jagged_lens.desktop.sheets.listing import Listing
+from jagged_lens.desktop.sheets.pack_sheet import PackSheet
 from jagged_lens.desktop.sheets.preferences import Preferences, PreferencesWindow
 from jagged_lens.desktop.sheets.save_sheet import SaveSheet
 from jagged_lens.project import Bench
@@ -66,6 +67,7 @@ class Reach(QMainWindow):
     keys_dialog: QDialog
     guide: QDialog | None = None
     preferences_window: PreferencesWindow
+    pack_sheet: PackSheet
 
     @property
     def step(self) -> str:

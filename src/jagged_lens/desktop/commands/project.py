@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
@@ -15,11 +16,12 @@ from jagged_lens.desktop.commands.results import RESULTS
 from jagged_lens.desktop.commands.sources import SOURCES, add_documents
 from jagged_lens.desktop.frame import recent
 from jagged_lens.desktop.look.plain import Message, message
+from jagged_lens.desktop.sheets.pack_sheet import PackSheet
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
 from jagged_lens.lens import recipe_text
 from jagged_lens.named_file import write_text
-from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened
+from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened, pack, said_without
 
 _SAVING = 3.0  # seconds that closing waits for
 
@@ -48,6 +50,8 @@ def open_path(window: Reach, path: Path) -> None:
         window.recall.project(looked)
         if reading is not None:
             say_only_read(window, path, unwritable)
+        if state.without:
+            window.pick_bar.say(said_without(state.without))
     else:
         window.show_step("gather" if path.suffix.lower() != ".toml" else window.step)
 
@@ -179,6 +183,40 @@ def _save_recipe(window: Reach) -> None:
         saving.save_to(window, Path(name), lambda beside: write_text(beside, text))
 
 
+def pack_project(window: Reach) -> None:
+    """Choose what a colleague gets, and write it into a project of its own; this one stays as it is."""
+    window.pack_sheet = PackSheet(partial(_pack, window), window)
+    window.pack_sheet.open()
+
+
+def _pack(window: Reach, keep: list[str]) -> None:
+    keeper, reading = window.bench.keeper, window.bench.reading
+    file = keeper.file if keeper is not None else reading
+    if file is None:
+        window.pick_bar.say("There is no project to pack yet.")
+        return
+    start = window.bench.state.folder / f"for-a-colleague{ENDING}"
+    name, _ = QFileDialog.getSaveFileName(window, "Pack the project", str(start), f"Projects (*{ENDING})")
+    if not name:
+        return
+    path = Path(name) if name.lower().endswith(ENDING) else Path(f"{name}{ENDING}")
+    if path.absolute() == file.path.absolute():
+        window.open_box = message(
+            window, "The project was not packed.", "Choose another name than that of the project."
+        )
+        window.open_box.open()
+        return
+    if keeper is not None:
+        keeper.flush()
+    state = window.bench.state
+    window.asker.ask_stoppable(
+        "pack",
+        lambda progress: pack(file, state, path, keep),
+        lambda _: window.pick_bar.say(f"Packed {path.name}."),
+        lambda words: window.pick_bar.say(words),
+    )
+
+
 def may_close(window: Reach) -> bool:
     """True if nothing would be lost if the window closed now; where something would be, the user is asked."""
     reason = "" if window.close_anyway else _unsaved(window)
@@ -235,6 +273,12 @@ PROJECT = (
     Command("&Save", save, "Ctrl+S", "Save the project. A named project is also saved automatically.", rule=True),
     Command("Save &as…", save_as, "Ctrl+Shift+S", "Save the project under another name."),
     Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens."),
+    Command(
+        "Pac&k for a colleague…",
+        pack_project,
+        "",
+        "Write a copy of the project to hand on, with or without texts, web pages, decisions and notes.",
+    ),
     *RESULTS,
     *PREFERENCES,
     Command("&Quit", lambda window: window.close(), "Ctrl+Q", "Close the window.", rule=True),
