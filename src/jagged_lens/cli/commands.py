@@ -18,6 +18,7 @@ from jagged_lens import __version__
 from jagged_lens.cli import running, sending
 from jagged_lens.cli.running import one_line, shown
 from jagged_lens.cli.sending import KEY
+from jagged_lens.cli.shell import install_for_shells
 from jagged_lens.demo import demo_recipe
 from jagged_lens.demo.vector_server import FAULTS, Manner
 from jagged_lens.errors import JaggedLensError, Stopped, short_of_memory
@@ -197,10 +198,10 @@ def demo_vectors(port: int, fault: str | None, times: int, key: str, longest: in
 
 @main.command("install-desktop")
 def install_desktop() -> None:
-    """Put the entry, icon, AppStream file and MIME type of Jagged Lens in place for this user."""
+    """Put menu entry, icon, AppStream file, MIME type, shell completion and man page in place for this user."""
     data = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
     try:
-        for path in install(data):
+        for path in [*install(data), *install_for_shells(data, main)]:
             click.echo(path)
     except OSError as error:
         click.echo(f"jagged-lens: {data}: cannot be written ({error.strerror})", err=True)
