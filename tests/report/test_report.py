@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from pathlib import Path
 from xml.etree.ElementTree import Element
@@ -14,7 +15,7 @@ from markdown_it import MarkdownIt
 
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
-from jagged_lens.group import HOLDS
+from jagged_lens.group import BREAKS, HOLDS, letter
 from jagged_lens.lens import (
     ALWAYS,
     FAMILIES,
@@ -102,6 +103,36 @@ def test_nothing_in_it_runs_or_is_fetched(report: Report) -> None:
     assert not [name for one in tree.iter() for name in one.attrib if name.lower().startswith("on")]
     addresses = set(re.findall(r"(?:https?:)?//[\w.]+[^\s\"'<]*", text)) - {"http://www.w3.org/2000/svg"}
     assert not [one for one in addresses if f'"{one}' in text]
+
+
+def test_the_page_is_for_all_readers(report: Report) -> None:
+    """An accessibility check of our own: language, landmarks, order of headings, alternatives, scoped heads, names that are there once."""
+    tree = page(html_of(report))
+    assert tree.get("lang") == "en"
+    assert {one.tag for one in tree.find("body")} == {"header", "nav", "main"}  # type: ignore[union-attr]
+    levels = [int(one.tag[1]) for one in tree.iter() if one.tag in ("h1", "h2", "h3")]
+    assert levels.count(1) == 1
+    assert all(after <= before + 1 for before, after in itertools.pairwise(levels))
+    for picture in (*tree.iter("img"), *tree.iter(SVG + "svg")):
+        assert picture.get("alt") or (picture.get("role") == "img" and picture.get("aria-label"))
+    for table in tree.iter("table"):
+        assert table.find("caption") is not None
+        assert all(head.get("scope") == "col" for head in table.findall("thead/tr/th"))
+        assert all(row[0].tag == "th" and row[0].get("scope") == "row" for row in table.findall("tbody/tr"))
+    ids = [one.get("id") for one in tree.iter() if one.get("id")]
+    assert len(ids) == len(set(ids))
+    for link in tree.iter("a"):
+        assert (link.get("href") or "").removeprefix("#") in ids
+    for part in tree.iter("section"):
+        assert part.get("aria-labelledby") in ids
+
+
+def test_groups_that_are_not_stable_are_named(report: Report, results: Results) -> None:
+    said = section(report, "sure")
+    weak = np.flatnonzero(results[HOLDING].groups < BREAKS).tolist()
+    assert weak
+    for group in weak:
+        assert f"Not stable: {letter(group)} " in said
 
 
 def test_titles_and_names_that_look_like_markup_stay_text(tmp_path: Path) -> None:

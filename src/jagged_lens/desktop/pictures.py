@@ -7,14 +7,15 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from jagged_lens.compare import Kind
-from jagged_lens.desktop.commands import sources
+from jagged_lens.desktop.commands import findings, sources
 from jagged_lens.desktop.commands.preferences import prefer
 from jagged_lens.desktop.desks.compare.desk import CompareDesk
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
-from jagged_lens.desktop.desks.contrast.along import AlongFace
 from jagged_lens.desktop.desks.contrast.desk import ContrastDesk
 from jagged_lens.desktop.desks.contrast.lenses import LensesFace
 from jagged_lens.desktop.desks.contrast.sides import SidesFace
@@ -25,18 +26,19 @@ from jagged_lens.desktop.desks.group.ridge import RidgeFace
 from jagged_lens.desktop.desks.place.desk import PlaceDesk
 from jagged_lens.desktop.desks.place.new_documents import NewDocumentsFace
 from jagged_lens.desktop.desks.place.suggest import SuggestFace
+from jagged_lens.desktop.desks.report.desk import ReportDesk
+from jagged_lens.desktop.desks.report.pages import PAGE, paint_page
 from jagged_lens.desktop.desks.terms.desk import TermsDesk
-from jagged_lens.desktop.desks.weigh.desk import WeighDesk
-from jagged_lens.desktop.desks.weigh.formula import FormulaFace
-from jagged_lens.desktop.desks.weigh.themes import ThemesFace
 from jagged_lens.desktop.look.worn import dressed
 from jagged_lens.desktop.sheets.preferences import Preferences
 from jagged_lens.desktop.waiting import wait_until
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.gather import Source
-from jagged_lens.lens import CORPUS, PAIRS, PLACED, SPACE, SUGGESTIONS, TERMS, THEMES_AHEAD
+from jagged_lens.lens import CORPUS, PAIRS, PLACED, SPACE, SUGGESTIONS, TERMS
+from jagged_lens.project import Entry, Heading, Words, next_number, worded
 
 _PATIENCE = 120
+_GAP = 24  # pixels between two pages
 
 
 def _show_term(window: MainWindow, term: str) -> None:
@@ -63,18 +65,6 @@ def _show_groups(window: MainWindow, draw: Callable[[str], None]) -> None:
         wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
         draw(name)
     desk.bring_up(GroupsFace)
-
-
-def _show_weigh(window: MainWindow, draw: Callable[[str], None]) -> None:
-    """The themes."""
-    desk, bench = window.desks["weigh"], window.bench
-    assert isinstance(desk, WeighDesk)
-    desk.bring_up(ThemesFace)
-    wait_until(lambda: not window.asker.waiting and bench.ready(THEMES_AHEAD), 20)
-    if desk.face(ThemesFace).table.listed.rowCount() > 1:
-        desk.face(ThemesFace).table.go_to(1)
-    draw("themes")
-    desk.bring_up(FormulaFace)
 
 
 def _show_compare(window: MainWindow, draw: Callable[[str], None]) -> None:
@@ -113,9 +103,6 @@ def _show_contrast(window: MainWindow, draw: Callable[[str], None]) -> None:
     sides.terms.tables[0].step(1)
     wait_until(lambda: not window.asker.waiting, 20)
     draw("two-sides")
-    desk.bring_up(AlongFace)
-    wait_until(lambda: not window.asker.waiting, 20)
-    draw("along")
 
 
 def _show_place(window: MainWindow, draw: Callable[[str], None]) -> None:
@@ -158,6 +145,66 @@ def _show_meaning(window: MainWindow, draw: Callable[[str], None]) -> None:
         desk.close_reading()
 
 
+def _show_report(window: MainWindow, draw: Callable[[str], None], folder: Path) -> Path | None:
+    """Four findings under two headings, the page as it will be, and its first two pages."""
+    bench = window.bench
+
+    def still() -> None:
+        wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
+        wait_until(lambda: False, 0.3)
+
+    def write(made: Callable[[int, str], Entry], text: str) -> None:
+        bench.change(bench.state.with_entry(made(next_number(bench.state.report), text)), "report")
+
+    def pin(step: str, title: str = "") -> None:
+        window.show_step(step)
+        still()
+        findings.pin(window)
+        if title:
+            bench.change(bench.state.with_entry_changed(worded(bench.state.report[-1], title)), "report")
+
+    bench.pick.clear()
+    bench.set("report", "title", "What the return notes tell")
+    bench.set("report", "author", "The seed desk of Larkmoor")
+    bench.set("report", "leave-out", ["account", "groups", "map", "copies", "terms", "suggested", "settings", "again"])
+    write(Heading, "What is in these notes?")
+    write(Words, "The notes fall into ten groups, by crop. Eight of them are stable; poppies and squash come and go.")
+    pin("map", "Ten crops, ten groups")
+    desk = window.desks["compare"]
+    assert isinstance(desk, CompareDesk)
+    window.show_step("compare")
+    still()
+    write(Heading, "What is told twice?")
+    edited = np.flatnonzero(bench.results[PAIRS].kind == Kind.EDITED)
+    desk.open_pair(int(edited[-1]))
+    still()
+    findings.pin(window)
+    desk.close_reading()
+    bench.pick.clear()
+    window.show_step("report")
+    still()
+    draw("report")
+    report = window.desks["report"]
+    assert isinstance(report, ReportDesk)
+    document = report.page.document
+    if document is None:
+        return None
+    image = QImage(round(PAGE.width() * 2 + _GAP * 3), round(PAGE.height() + _GAP * 2), QImage.Format.Format_RGB32)
+    image.fill(QColor("#e8e4da"))
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    for page in range(min(document.pageCount(), 2)):
+        painter.save()
+        painter.translate(_GAP + page * (PAGE.width() + _GAP), _GAP)
+        painter.fillRect(QRectF(0, 0, PAGE.width(), PAGE.height()), QColor("white"))
+        paint_page(painter, document, page)
+        painter.restore()
+    painter.end()
+    path = folder / "report-pages.png"
+    image.save(str(path))
+    return path
+
+
 def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     """Draw each desk into `folder` once everything is computed, also the profiles of all lenses; gives the files."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -178,8 +225,6 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
             _show_term(window, "slug")
         wait_until(lambda: not bench.working and not window.asker.waiting, _PATIENCE)
         draw(step)
-        if step == "weigh":
-            _show_weigh(window, draw)
         if step == "group":
             _show_groups(window, draw)
     sources.add_documents(window, bench.state.folder / bench.state.sources[0].file)
@@ -194,6 +239,8 @@ def draw_all(window: MainWindow, folder: Path) -> list[Path]:
     draw("map")
     _show_contrast(window, draw)
     _show_place(window, draw)
+    if (pages := _show_report(window, draw, folder)) is not None:
+        drawn.append(pages)
     window.show_step("map")
     if len(bench.state.lenses) > 1:
         bench.choose_lens(1)

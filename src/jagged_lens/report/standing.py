@@ -57,6 +57,7 @@ STANDING_TITLES = {
 }
 _TERMS = 30
 _TYPICAL = 6
+_NAMED = 6  # groups that are named in a sentence
 
 
 def standing_sections(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Section]:
@@ -207,12 +208,15 @@ def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]
     words = []
     if holding.tries and len(holding.groups) == len(grouping):
         stable = int((holding.groups >= HOLDS).sum())
-        weak = int((holding.groups < BREAKS).sum())
-        relied = f"{weak} {'is' if weak == 1 else 'are'} not stable, and should not be relied on."
         words.append(
             f"{stable} of {amount(len(grouping), 'group')} are stable: they come back when four fifths of the documents are grouped again, in "
-            f"{holding.tries} tries with a mean overlap of at least {HOLDS:.0%}. {relied}"
+            f"{holding.tries} tries with a mean overlap of at least {HOLDS:.0%}."
         )
+        called = group_names(results, names)
+        weak = [f"{letter(group)} {called[group]}" for group in np.flatnonzero(holding.groups < BREAKS).tolist()]
+        if weak:
+            named = _listed(weak) if len(weak) <= _NAMED else f"{len(weak)} groups"
+            words.append(f"Not stable: {named}. Do not rely on {'it' if len(weak) == 1 else 'them'}.")
     else:
         words.append(
             "The stability of the groups was not measured, so how far they depend on single documents is not known."
@@ -305,6 +309,16 @@ def _again(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]
     if len(themes := results[THEMES]):
         lines.append(f"The later steps work on {amount(len(themes), 'dimension')}.")
     return [Listing(tuple(lines))]
+
+
+def _listed(names: list[str]) -> str:
+    """Names in a sentence.
+
+    >>> _listed(["peas"]), _listed(["peas", "beans", "leeks"])
+    ('peas', 'peas, beans and leeks')
+    """
+    *first, last = names
+    return f"{', '.join(first)} and {last}" if first else last
 
 
 def _number(value: float) -> str:

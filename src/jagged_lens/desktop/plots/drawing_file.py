@@ -92,6 +92,7 @@ def _draw(to: QIODevice, svg: bool, size: QSizeF, width: int, title: str, paint:
     device: QSvgGenerator | QPdfWriter
     if svg:
         device = QSvgGenerator()
+        device.setResolution(96)  # as the window has it: at any other, letters have another size than their plates
         device.setOutputDevice(to)
         device.setSize(QSize(width, round(size.height() * scale)))
         device.setViewBox(QRectF(0, 0, width, size.height() * scale))

@@ -237,9 +237,10 @@ class ReadingTable(QFrame):
         """Show two documents of the lens; what they have in common is marked as soon as it is known."""
         self.heading.setText(title)
         self.figures.setText(figures)
-        if (first, second) == self._pair and self._found is not None:
-            return
         results = self._bench.results
+        if (first, second) == self._pair and self._found is not None:
+            self._bench.pick.set([int(results[SPACE].terms.rows[place]) for place in (first, second)])
+            return
         corpus, space, tokens, themes = results[CORPUS], results[SPACE], results[TOKENS], results[THEMES]
         rows = [int(space.terms.rows[place]) for place in (first, second)]
         settings, measure = results.recipe.terms, results.recipe.compare.measure
