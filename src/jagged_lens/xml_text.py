@@ -9,7 +9,7 @@ _NOT_XML = re.compile(r"[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
 def xml_text(text: str) -> str:
-    """The text with the replacement character for each that XML 1.0 cannot hold.
+    r"""The text with the replacement character for each that XML 1.0 cannot hold.
 
     >>> xml_text("slug\x00s") == "slug\ufffds"
     True

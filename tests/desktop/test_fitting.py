@@ -16,7 +16,7 @@ from jagged_lens.desktop.tables.arrangement import Column, Cut
 from jagged_lens.desktop.tables.array_model import ArrayModel
 from jagged_lens.desktop.tables.fitting import Width, common_beginning, fitted, is_used
 from jagged_lens.desktop.tables.table import TableView
-from jagged_lens.desktop.tables.table_file import as_lines, table_writer
+from jagged_lens.desktop.tables.table_file import as_lines, table_of, write_shown
 
 WIDTHS = st.builds(lambda least, more: Width(least + more, least), st.integers(10, 200), st.integers(0, 200))
 
@@ -106,7 +106,7 @@ def test_two_texts_of_a_row_stand_below_each_other_and_apart_in_a_file(qtbot: Qt
     view.selectRow(0)
     view.copy()
     assert QApplication.clipboard().text() == "First\tSecond\tAlike\nbean\tpea\t-0.0"  # type: ignore[union-attr]
-    table_writer(view)(tmp_path / "pairs.csv")
+    write_shown(tmp_path / "pairs.csv", *table_of(view))
     with (tmp_path / "pairs.csv").open(encoding="utf-8", newline="") as file:
         rows = list(csv.reader(file))
     assert rows == [

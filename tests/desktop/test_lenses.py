@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QSettings, Qt
+from PyQt6.QtCore import QPoint, QSettings, Qt
 from PyQt6.QtGui import QColor, QTextCursor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -302,7 +302,8 @@ def test_the_dark_look_and_larger_text_are_taken_at_once_and_kept(
         window.preferences_window.look.setCurrentIndex(2)
         window.preferences_window.letters.setValue(150)
         settle(window)
-        assert window.grab().toImage().pixelColor(700, 60).lightnessF() < 0.3
+        edge = window.desk.mapTo(window, QPoint(4, 4))
+        assert window.grab().toImage().pixelColor(edge).lightnessF() < 0.3
         assert window.side.reader.one.text.font().pointSizeF() == pytest.approx(size * 1.5)
         assert Preferences.read(window.memory).look == "dark"
     finally:

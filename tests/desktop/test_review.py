@@ -18,6 +18,7 @@ from jagged_lens.desktop.desks.compare.families import FamiliesFace
 from jagged_lens.desktop.desks.compare.grid import GridFace
 from jagged_lens.desktop.desks.compare.links import LinksFace
 from jagged_lens.desktop.desks.compare.pairs import PairsFace
+from jagged_lens.desktop.saving import Order
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.lens import CORPUS, FAMILIES, LINKS, NEIGHBOURS, PAIRS, SPACE
 from jagged_lens.project import opened
@@ -310,8 +311,7 @@ def test_links_list_parts_and_loners_and_go_out(
     place = face.canvas.screen_positions()[3]
     QTest.mouseClick(face.canvas.viewport(), LEFT, NONE, QPointF(*place).toPoint())
     assert bench.pick.rows == (int(bench.results[SPACE].terms.rows[links.rows[3]]),)
-    face.save_links(tmp_path / "links.graphml")
-    settle(window)
+    face.own_pieces()[0].kinds[0].write(tmp_path / "links.graphml", Order(0, lambda share: None))
     text = (tmp_path / "links.graphml").read_text("utf-8")
     assert text.count("<edge ") == len(pairs)
     assert text.count("<node ") == len(links)

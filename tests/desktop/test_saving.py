@@ -89,7 +89,8 @@ def test_each_piece_is_saved_in_each_format_and_read_again(window: MainWindow, s
         for piece in window.desk.pieces():
             for kind in piece.kinds:
                 what = piece.words.rsplit(",", 1)[0]
-                if (what, kind.ending) in done and not piece.painting:
+                slow = kind.ending in (".xlsx", ".ods") and any(ending == kind.ending for _, ending in done)
+                if (what, kind.ending) in done or slow:
                     continue
                 done.add((what, kind.ending))
                 folder = tmp_path / f"{len(done)} {piece.stem}"

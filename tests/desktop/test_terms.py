@@ -19,6 +19,7 @@ from jagged_lens.desktop.desks.terms.desk import TermsDesk
 from jagged_lens.desktop.desks.terms.glance import Glance
 from jagged_lens.desktop.desks.terms.phrases import Phrases
 from jagged_lens.desktop.desks.terms.within import Inside
+from jagged_lens.desktop.saving import Order
 from jagged_lens.desktop.tables import array_model as tables
 from jagged_lens.desktop.tables.arrangement import Column
 from jagged_lens.desktop.window import MainWindow
@@ -188,9 +189,8 @@ def test_a_vocabulary_is_kept_as_a_list_and_reapplied(
     window: MainWindow, desk: TermsDesk, settle: Settle, tmp_path: Path
 ) -> None:
     kept = list(window.bench.results["terms"].terms)
-    for name in ("terms.txt", "terms.csv"):
-        desk.lists.save_list(tmp_path / name)
-        settle(window)
+    for name, kind in zip(("terms.txt", "terms.csv"), desk.lists.pieces()[0].kinds, strict=True):
+        kind.write(tmp_path / name, Order(0, lambda share: None))
         assert read_terms(name, tmp_path) == tuple(kept)
     window.bench.set("terms", "least-documents", 1.0)
     settle(window)

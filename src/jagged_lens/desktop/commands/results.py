@@ -145,7 +145,7 @@ RESULTS = (
     Command(
         "Save from this &view…",
         save_view,
-        "Ctrl+E",
+        "Ctrl+Shift+E",
         "Export a table, the picture or figures of this view: CSV, Excel (.xlsx), .ods, Parquet, JSON, PNG, SVG, PDF.",
         rule=True,
     ),

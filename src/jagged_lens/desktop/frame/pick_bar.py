@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QProgressBar, QWidget
 
 from jagged_lens.desktop.look import theme
@@ -88,7 +89,8 @@ class PickBar(QFrame):
         theme.tone(self.offer_words, "muted")
         row.addWidget(self.offer_words)
         self.offered = self._action("", "", self._take_offer)
-        self._hide_offer()
+        self.offered.hide()
+        self.offer_words.hide()
         self._offer: Callable[[], object] | None = None
         self._offered_for: object = None
         row.addWidget(self.offered)
@@ -129,8 +131,29 @@ class PickBar(QFrame):
         self.terms.setText(f"{amount(terms, 'term')} picked")
         for widget in (self.terms, self.group_terms, self.of_terms, self.clear_terms):
             widget.setVisible(terms > 0)
-        for button in (self.read, self.on_map, self.only, self.without, self.keep, self.aside, self.copy, self.clear):
+        for button in (self.read, self.clear):
             button.setVisible(count > 0)
+        self._fit()
+
+    def minimumSizeHint(self) -> QSize:
+        """What has no room is left to the Pick menu: the bar does not make the window wider."""
+        return QSize(200, super().minimumSizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Show as many of the actions on the pick as there is room for."""
+        row, spared = self.layout(), (self.on_map, self.aside, self.keep, self.without, self.copy, self.only)
+        assert row is not None
+        picked = len(self._bench.pick) > 0
+        for button in spared:
+            button.setVisible(picked)
+        for button in spared if picked else ():
+            if row.minimumSize().width() <= self.width():
+                break
+            button.hide()
 
     def copy_pick(self) -> None:
         corpus = self._bench.results[CORPUS]
@@ -159,10 +182,12 @@ class PickBar(QFrame):
         self.offered.setText(action)
         self.offered.setAccessibleName(f"{action} {words}")
         self.offered.show()
+        self._fit()
 
     def _hide_offer(self) -> None:
         self.offered.hide()
         self.offer_words.hide()
+        self._fit()
 
     def _withdraw(self) -> None:
         """Withdraw offers for sources that no longer exist or have changed."""
@@ -180,8 +205,10 @@ class PickBar(QFrame):
 
     def _show_progress(self) -> None:
         now = self._bench.queue.under_way
-        self.bar.setVisible(now is not None)
-        self.stop.setVisible(now is not None)
+        if self.bar.isHidden() == (now is not None):
+            self.bar.setVisible(now is not None)
+            self.stop.setVisible(now is not None)
+            self._fit()
         if now is not None:
             self.bar.setValue(int(1000 * now.share))
             self.said.setText(said_of(now))

@@ -89,7 +89,7 @@ class Recall:
         kind = next((one for one in desk.faces if one.name == face), None)
         if kind is not None:
             desk.bring_up(kind)
-        elif desk.picture:
+        elif desk.picture and desk.faces:
             desk.leaf_row.show_leaf(0)
         table = getattr(desk.in_front, "table", None)
         if isinstance(table, TableView) and isinstance(row, list) and row:

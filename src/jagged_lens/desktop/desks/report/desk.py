@@ -17,8 +17,10 @@ from jagged_lens.desktop.desks.report.entry_list import Changes, EntryList, chan
 from jagged_lens.desktop.desks.report.page_view import PageView
 from jagged_lens.desktop.desks.report.pages import images_of, laid_out
 from jagged_lens.desktop.desks.report.saving import report_piece
+from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import heading, muted
 from jagged_lens.desktop.look.controls import Action, MainAction, Switch, TickBox, Way
+from jagged_lens.desktop.look.flow import Flow
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
@@ -119,7 +121,7 @@ class ReportDesk(Desk):
         self.changed = muted("", 0.95)
         self.changed.setWordWrap(True)
         column.addWidget(self.changed)
-        column.addLayout(self._actions())
+        column.addWidget(self._actions())
         column.addWidget(heading("Standing parts", 1.0))
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
@@ -132,11 +134,19 @@ class ReportDesk(Desk):
             box.clicked.connect(partial(self._tick, name))
             grid.addWidget(box, at // 2, at % 2)
         column.addLayout(grid)
-        return scrolled(left)
+        self._content, self._area = left, scrolled(left)
+        self._give_room()
+        theme.changed.connect(self._give_room)
+        return self._area
 
-    def _actions(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(4)
+    def _give_room(self) -> None:
+        """As wide as what is in it must be: letters may have another size now."""
+        self._area.setMinimumWidth(self._content.minimumSizeHint().width() + 14)
+
+    def _actions(self) -> QWidget:
+        buttons = QWidget()
+        row = Flow()
+        buttons.setLayout(row)
         self.go = MainAction("Go there")
         set_tip(self.go, "Bring lens, desk, face and pick back to where this was pinned (Return)")
         self.go.clicked.connect(lambda: self.go_wanted.emit(self.list.current_number()))
@@ -151,8 +161,7 @@ class ReportDesk(Desk):
         self.remove_button.clicked.connect(lambda: self._remove(self.list.current_number()))
         for button in (self.go, self.renew, self.as_it_was, self.edit_button, self.remove_button):
             row.addWidget(button)
-        row.addStretch(1)
-        return row
+        return buttons
 
     # What is shown.
 
@@ -170,6 +179,7 @@ class ReportDesk(Desk):
         for name, box in self.boxes.items():
             box.setChecked(name not in settings.leave_out)
         self.list.show_entries(state.report)
+        self._give_room()
         self.none.setVisible(not state.report)
         self.list.setVisible(bool(state.report))
         parts = sum(name not in settings.leave_out for name in STANDING)
