@@ -95,7 +95,7 @@ def test_every_face_of_every_desk_can_be_pinned(window: MainWindow, settle: Sett
     assert count > 25
     desk = report_desk(window, settle)
     assert desk.list.count() == count
-    assert desk.figures.text().startswith(f"{count} findings, 9 standing parts")
+    assert desk.figures.text().startswith(f"{count} findings, 10 standing parts")
     assert desk.page.document is not None
     text = desk.page.document.toPlainText()
     for finding in bench.state.findings:

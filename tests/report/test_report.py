@@ -11,10 +11,13 @@ from xml.etree.ElementTree import Element
 import html5lib
 import numpy as np
 import pytest
+from click.testing import CliRunner
 from markdown_it import MarkdownIt
 
 from conftest import Silent
+from jagged_lens.cli.commands import main
 from jagged_lens.demo import demo_recipe
+from jagged_lens.gather import Source
 from jagged_lens.group import BREAKS, HOLDS, letter
 from jagged_lens.lens import (
     ALWAYS,
@@ -23,6 +26,7 @@ from jagged_lens.lens import (
     HOLDING,
     LAYOUT,
     PAIRS,
+    PLACED,
     SUGGESTIONS,
     Job,
     Recent,
@@ -31,7 +35,9 @@ from jagged_lens.lens import (
     read_recipe,
     with_needs,
 )
-from jagged_lens.report import STANDING, Picture, Report, Table, html_of, markdown_of, report_of
+from jagged_lens.project import Finding, Heading, Keeper, LensState, ProjectState, Way
+from jagged_lens.project.plain_state import with_pictures
+from jagged_lens.report import STANDING, Picture, Quoted, Report, Table, html_of, markdown_of, report_of
 
 SVG = "{http://www.w3.org/2000/svg}"
 HOSTILE = "<script>alert('x')</script>\"&<img src=http://a.example/x onerror=y>"
@@ -63,7 +69,7 @@ def section(report: Report, name: str) -> str:
 
 
 def test_the_figures_are_those_of_the_lens(report: Report, results: Results) -> None:
-    assert [one.name for one in report.sections] == list(STANDING)
+    assert [one.name for one in report.sections] == [one for one in STANDING if one != "placed"]
     grouping, holding, layout = results[GROUPING], results[HOLDING], results[LAYOUT]
     groups = next(one for one in report.sections if one.name == "groups")
     table = next(part for part in groups.parts if isinstance(part, Table))
@@ -81,7 +87,7 @@ def test_the_figures_are_those_of_the_lens(report: Report, results: Results) -> 
 def test_the_page_is_whole_and_can_be_read_without_seeing_it(report: Report) -> None:
     tree = page(html_of(report))
     assert tree.find("head/title").text == "Crops of Larkmoor"  # type: ignore[union-attr]
-    assert [one.tag for one in tree.iter() if one.tag in ("h1", "h2")] == ["h1"] + ["h2"] * len(STANDING)
+    assert [one.tag for one in tree.iter() if one.tag in ("h1", "h2")] == ["h1"] + ["h2"] * len(report.sections)
     for table in tree.iter("table"):
         assert table.find("caption") is not None
         assert all(head.get("scope") in ("col", "row") for head in table.iter("th"))
@@ -127,6 +133,25 @@ def test_the_page_is_for_all_readers(report: Report) -> None:
         assert part.get("aria-labelledby") in ids
 
 
+def test_the_recipe_in_it_gives_the_same_lens_again(report: Report, tmp_path: Path) -> None:
+    part = next(one for one in next(s for s in report.sections if s.name == "again").parts if isinstance(one, Quoted))
+    (tmp_path / "r.toml").write_text(part.runs[0][0], "utf-8")
+    assert read_recipe(tmp_path / "r.toml") == read_recipe(demo_recipe())
+    assert "near = " not in part.runs[0][0]  # what is as usual is left out
+
+
+def test_new_documents_are_told_where_there_are_any(results: Results) -> None:
+    recipe = read_recipe(demo_recipe())
+    job = Job(recipe, demo_recipe().parent, placing=(Source(file="late"),))
+    parts = with_needs([*ALWAYS, PLACED])
+    found = compute(job, Recent(), Silent(), lambda: parts)
+    told = next(one for one in report_of(recipe, found, {}).sections if one.name == "placed")
+    table = next(part for part in told.parts if isinstance(part, Table))
+    assert table.caption == "New documents, 30 of 50"
+    assert table.rows[0][0] == found[PLACED].corpus.keys[0]
+    assert "50 new documents were placed" in repr(told.parts[0])
+
+
 def test_groups_that_are_not_stable_are_named(report: Report, results: Results) -> None:
     said = section(report, "sure")
     weak = np.flatnonzero(results[HOLDING].groups < BREAKS).tolist()
@@ -158,7 +183,7 @@ def test_titles_and_names_that_look_like_markup_stay_text(tmp_path: Path) -> Non
 def test_parts_can_be_left_out(results: Results) -> None:
     recipe = read_recipe(demo_recipe()).with_setting("report", "leave-out", ["terms", "map"])
     found = report_of(recipe, results, {})
-    assert {one.name for one in found.sections} == set(STANDING) - {"terms", "map"}
+    assert {one.name for one in found.sections} == set(STANDING) - {"terms", "map", "placed"}
     assert not any(isinstance(part, Picture) for one in found.sections for part in one.parts)
 
 
@@ -187,3 +212,19 @@ def test_markdown_says_the_same_and_takes_no_text_for_markup(results: Results) -
         assert cells == [[" ".join(cell.split()) for cell in row] for row in own.rows]
     (picture,) = rendered.iter("img")
     assert picture.get("src") == "report-map.svg"
+
+
+def test_a_run_of_a_project_has_its_findings(tmp_path: Path) -> None:
+    keeper = Keeper(tmp_path / "p.jagged", True, new=True)
+    recipe = read_recipe(demo_recipe()).with_setting("map", "by", "pca")
+    state = ProjectState((LensState("Crops", recipe),), 0, demo_recipe().parent)
+    state = state.with_entry(Heading(1, "What is told twice?"))
+    state = state.with_entry(Finding(2, "Slugs come first", "", "2026-12-01", "Crops", recipe, Way("map")))
+    keeper.save(lambda: with_pictures(state))
+    assert keeper.flush()
+    keeper.close()
+    done = CliRunner().invoke(main, ["run", str(tmp_path / "p.jagged"), "--out", str(tmp_path / "out")])
+    assert done.exit_code == 0, done.output
+    tree = page((tmp_path / "out" / "report.html").read_text("utf-8"))
+    assert next(one.text for one in tree.iter("h2")) == "What is told twice?"
+    assert "Slugs come first" in [one.text for one in tree.iter("h3")]

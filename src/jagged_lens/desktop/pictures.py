@@ -166,7 +166,11 @@ def _show_report(window: MainWindow, draw: Callable[[str], None], folder: Path) 
     bench.pick.clear()
     bench.set("report", "title", "What the return notes tell")
     bench.set("report", "author", "The seed desk of Larkmoor")
-    bench.set("report", "leave-out", ["account", "groups", "map", "copies", "terms", "suggested", "settings", "again"])
+    bench.set(
+        "report",
+        "leave-out",
+        ["account", "groups", "map", "copies", "terms", "placed", "suggested", "settings", "again"],
+    )
     write(Heading, "What is in these notes?")
     write(Words, "The notes fall into ten groups, by crop. Eight of them are stable; poppies and squash come and go.")
     pin("map", "Ten crops, ten groups")

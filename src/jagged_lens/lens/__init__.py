@@ -7,7 +7,7 @@ from jagged_lens.lens.job import Job
 from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of, shown_settings_of
-from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of
+from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of, unusual_text
 from jagged_lens.lens.report_settings import ReportSettings
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
 from jagged_lens.lens.store import Store, stamp_of
@@ -104,5 +104,6 @@ __all__ = [
     "settings_of",
     "shown_settings_of",
     "stamp_of",
+    "unusual_text",
     "with_needs",
 ]

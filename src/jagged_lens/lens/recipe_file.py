@@ -49,6 +49,16 @@ def recipe_text(recipe: Recipe) -> str:
     return tomli_w.dumps(sections_of(recipe))
 
 
+def unusual_text(recipe: Recipe) -> str:
+    """The settings of a recipe that are not the default, as TOML: a recipe that means the same."""
+    usual = sections_of(Recipe())
+    found = {
+        section: {key: value for key, value in values.items() if value != usual[section][key]}
+        for section, values in sections_of(recipe).items()
+    }
+    return tomli_w.dumps({section: values for section, values in found.items() if values})
+
+
 def _plain(value: object, setting: Declared) -> object:
     if setting.plain is not None:
         return setting.plain(value)

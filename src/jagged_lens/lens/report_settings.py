@@ -9,7 +9,7 @@ from pydantic.dataclasses import dataclass
 
 from jagged_lens.setting import STRICT, setting
 
-Standing = Literal["account", "groups", "map", "copies", "terms", "suggested", "settings", "again"]
+Standing = Literal["account", "groups", "map", "copies", "terms", "placed", "suggested", "settings", "again"]
 """The standing parts that can be left out. How sure the figures are is always in a report."""
 
 
@@ -40,6 +40,7 @@ class ReportSettings:
             "map": "map",
             "copies": "copies",
             "terms": "terms",
+            "placed": "new documents",
             "suggested": "suggested labels",
             "settings": "settings",
             "again": "how to compute it again",

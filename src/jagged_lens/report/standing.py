@@ -3,9 +3,11 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping
 
 import numpy as np
+import scipy
 
 from jagged_lens import __version__
 from jagged_lens.compare import KINDS_LONG, Kind
@@ -23,6 +25,7 @@ from jagged_lens.lens import (
     LENS_ROWS,
     NEIGHBOURS,
     PAIRS,
+    PLACED,
     QUALITY,
     SECTIONS,
     SPACE,
@@ -35,14 +38,16 @@ from jagged_lens.lens import (
     noticed,
     sentences_of,
     shown_settings_of,
+    unusual_text,
 )
 from jagged_lens.map import separation
 from jagged_lens.place import Part as Share
-from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Section, Subheading, Table
+from jagged_lens.report.content import Listing, Paragraph, Part, Picture, Quoted, Section, Subheading, Table
 from jagged_lens.report.map_picture import map_svg
 from jagged_lens.sentences import amount, said
+from jagged_lens.strings import Strings
 
-STANDING = ("account", "groups", "map", "sure", "copies", "terms", "suggested", "settings", "again")
+STANDING = ("account", "groups", "map", "sure", "copies", "terms", "placed", "suggested", "settings", "again")
 """The names of the standing parts, in their order."""
 STANDING_TITLES = {
     "account": "What came in",
@@ -51,6 +56,7 @@ STANDING_TITLES = {
     "sure": "How sure",
     "copies": "Copies and near-duplicates",
     "terms": "Terms",
+    "placed": "New documents",
     "suggested": "Suggested labels",
     "settings": "Settings",
     "again": "How to compute this again",
@@ -72,6 +78,7 @@ def standing_sections(recipe: Recipe, results: Results, names: Mapping[int, tupl
         "sure": _sure,
         "copies": _copies,
         "terms": _terms,
+        "placed": _placed,
         "suggested": _suggested,
         "settings": _settings,
         "again": _again,
@@ -276,6 +283,35 @@ def _terms(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]
     return [Table("Most common terms", ("Term", "Documents", "Times"), rows, frozenset({1, 2}))]
 
 
+def _placed(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    found = results.get(PLACED)
+    if found is None or not len(found):
+        return []
+    keys = results[CORPUS].keys.take(results[SPACE].terms.rows)
+    called = group_names(results, names)
+    near = found.nearest.row[:, 0].tolist() if found.nearest.row.shape[1] else [-1] * len(found)
+    rows = [
+        (
+            found.corpus.keys[at],
+            keys[near[at]] if near[at] >= 0 else "none",
+            f"{found.nearest.similarity[at, 0]:.3f}" if near[at] >= 0 else "",
+            f"{letter(group)} {called[group]}" if group >= 0 else "none",
+            f"{found.through.unknown_share[at]:.0%}",
+        )
+        for at, group in enumerate(found.group[:_TERMS].tolist())
+    ]
+    cut = f", {len(rows)} of {len(found):,}" if len(rows) < len(found) else ""
+    heads = ("Document", "Nearest", "Similarity", "Group", "Unknown words")
+    copies = int((found.copy_of >= 0).sum())
+    return [
+        Paragraph(
+            f"{amount(len(found), 'new document')} were placed in the lens, which they do not change. {amount(copies, 'copy', 'copies')} of "
+            f"documents of the lens are among them."
+        ),
+        Table(f"New documents{cut}", heads, tuple(rows), frozenset({2, 4})),
+    ]
+
+
 def _suggested(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
     found = results.get(SUGGESTIONS)
     if found is None or not len(found):
@@ -301,14 +337,22 @@ def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, s
 
 
 def _again(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
+    corpus = results[CORPUS]
+    digest = hashlib.blake2b(digest_size=16)
+    for texts in (corpus.keys, corpus.texts):
+        own = texts if isinstance(texts, Strings) else Strings.of(texts)
+        digest.update(own.starts.tobytes())
+        digest.update(own.data.tobytes())
     lines = [
-        f"Jagged Lens {__version__} computes the same figures from the same documents and settings, on any number of threads.",
+        f"Jagged Lens {__version__} computes the same figures from the same documents and settings, on any number of threads. This report "
+        f"was made with NumPy {np.__version__} and SciPy {scipy.__version__}.",
+        f"The keys and texts of all documents have the digest {digest.hexdigest()} (BLAKE2b).",
         f"The seed of the groups is {recipe.group.seed}; the seed of the map is {recipe.map.seed}.",
-        "“jagged-lens run RECIPE --out FOLDER” writes all tables, and the recipe in run.json.",
+        "“jagged-lens run recipe.toml --out results” writes all tables. These are the settings that are not the usual ones:",
     ]
     if len(themes := results[THEMES]):
-        lines.append(f"The later steps work on {amount(len(themes), 'dimension')}.")
-    return [Listing(tuple(lines))]
+        lines.insert(3, f"The later steps work on {amount(len(themes), 'dimension')}.")
+    return [Listing(tuple(lines)), Quoted("recipe.toml", ((unusual_text(recipe), ""),))]
 
 
 def _listed(names: list[str]) -> str:

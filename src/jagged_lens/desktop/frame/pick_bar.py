@@ -136,7 +136,7 @@ class PickBar(QFrame):
         self._fit()
 
     def minimumSizeHint(self) -> QSize:
-        """What has no room is left to the Pick menu: the bar does not make the window wider."""
+        """A width that makes no window wider: actions without room are left to the Pick menu."""
         return QSize(200, super().minimumSizeHint().height())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -5,11 +5,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action, TickBox
-from jagged_lens.desktop.look.plain import set_tip, without_icons
+from jagged_lens.desktop.look.controls import TickBox
+from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.look.sheet_end import end_sheet
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.export import Wanted
 
@@ -49,15 +50,7 @@ class ColumnsWanted(QDialog):
             box.toggled.connect(self._offer)
             grid.addWidget(box, at % half, at // half)
         column.addLayout(grid)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        without_icons(buttons)
-        self.save = Action("Save…")
-        self.save.be_main()
-        self.save.setDefault(True)
-        self.save.clicked.connect(self._accept)
-        buttons.addButton(self.save, QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
+        self.save = end_sheet(self, column, "Save…", self._accept)
         self._offer()
 
     @property

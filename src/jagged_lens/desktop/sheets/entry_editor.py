@@ -5,11 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action
-from jagged_lens.desktop.look.plain import without_icons
+from jagged_lens.desktop.look.sheet_end import end_sheet
 from jagged_lens.desktop.look.worn import wear
 
 
@@ -43,15 +42,7 @@ class EntryEditor(QDialog):
             self.text.setTabChangesFocus(True)
             column.addWidget(self.text)
         self._needs_line, self._needs_text = line is not None, line is None
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        without_icons(buttons)
-        self.keep = Action("Keep")
-        self.keep.be_main()
-        self.keep.setDefault(True)
-        self.keep.clicked.connect(self._accept)
-        buttons.addButton(self.keep, QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
+        self.keep = end_sheet(self, column, "Keep", self._accept)
         self.line.textChanged.connect(self._offer)
         self.text.textChanged.connect(self._offer)
         (self.line if line is not None else self.text).setFocus()

@@ -5,11 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.look.cards import muted
-from jagged_lens.desktop.look.controls import Action, TickBox
-from jagged_lens.desktop.look.plain import without_icons
+from jagged_lens.desktop.look.controls import TickBox
+from jagged_lens.desktop.look.sheet_end import end_sheet
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.project import PACKED, TEXTS
 
@@ -35,15 +35,7 @@ class PackSheet(QDialog):
         self.said = muted("", 0.92)
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        without_icons(buttons)
-        self.pack = Action("Pack…")
-        self.pack.be_main()
-        self.pack.setDefault(True)
-        self.pack.clicked.connect(self._accept)
-        buttons.addButton(self.pack, QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
+        self.pack = end_sheet(self, column, "Pack…", self._accept)
         self._say()
 
     def _say(self) -> None:

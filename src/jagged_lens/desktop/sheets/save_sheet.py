@@ -9,7 +9,6 @@ from pathlib import Path
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import (
     QDialog,
-    QDialogButtonBox,
     QFileDialog,
     QGridLayout,
     QLineEdit,
@@ -21,7 +20,8 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.look.cards import muted
 from jagged_lens.desktop.look.controls import Action, Choice
-from jagged_lens.desktop.look.plain import set_tip, without_icons
+from jagged_lens.desktop.look.plain import set_tip
+from jagged_lens.desktop.look.sheet_end import end_sheet
 from jagged_lens.desktop.look.worn import wear
 from jagged_lens.desktop.saving import Kind, Piece, save_piece
 
@@ -71,15 +71,7 @@ class SaveSheet(QDialog):
         self.said = muted("")
         self.said.setWordWrap(True)
         column.addWidget(self.said)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        without_icons(buttons)
-        self.save = Action("Save")
-        self.save.be_main()
-        self.save.setDefault(True)
-        self.save.clicked.connect(self._accept)
-        buttons.addButton(self.save, QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
+        self.save = end_sheet(self, column, "Save", self._accept)
         set_tip(self.save, "What is there under this name is replaced once the new file is whole")
         self.list.currentRowChanged.connect(self._show_piece)
         self.format.currentIndexChanged.connect(self._show_kind)

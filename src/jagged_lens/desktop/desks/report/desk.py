@@ -26,7 +26,7 @@ from jagged_lens.desktop.look.scrolled import scrolled
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.saving import Piece
 from jagged_lens.desktop.sheets.entry_editor import EntryEditor
-from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, SUGGESTIONS, Part
+from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, PLACED, SUGGESTIONS, Part
 from jagged_lens.project import (
     Entry,
     Finding,
@@ -57,7 +57,7 @@ class ReportDesk(Desk):
 
     step = "report"
     needs = ALWAYS
-    also = (HOLDING, FAMILIES, SUGGESTIONS)
+    also = (HOLDING, FAMILIES, PLACED, SUGGESTIONS)
     reads_itself = True
     go_wanted = pyqtSignal(int)
     renew_wanted = pyqtSignal(int)
