@@ -10,6 +10,24 @@ from collections.abc import Iterable
 _COMMENT = re.compile(r"(?<!\\)#.*", re.DOTALL)
 
 
+def is_inside(name: str) -> bool:
+    r"""True if what a setting says is a list itself, not the name of its file: it has more than one line, or ends its only one.
+
+    >>> is_inside("words.txt"), is_inside("slug\nfrost"), is_inside("slug\n")
+    (False, True, True)
+    """
+    return "\n" in name
+
+
+def shown_list(name: str) -> str:
+    r"""The name of a list for a sentence; a list inside a recipe has none, and says how many entries it has.
+
+    >>> shown_list("words.txt"), shown_list("slug\nfrost\n")
+    ('words.txt', 'inside the recipe (2)')
+    """
+    return f"inside the recipe ({len(entries_in(name))})" if is_inside(name) else name
+
+
 def entry_in(line: str) -> str:
     r"""The entry of a line, without its comment; "" where there is none.
 

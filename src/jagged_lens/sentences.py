@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from jagged_lens.line_lists import shown_list
 from jagged_lens.setting import Declared
 
 _KEY = re.compile(r"\{([a-z-]+)\}")
@@ -50,7 +51,7 @@ def value_words(setting: Declared, value: object) -> str:
         value = tuple(value)
     if setting.is_list and value:
         assert isinstance(value, tuple)
-        words = [setting.said.get(entry, str(entry)) for entry in value]
+        words = [setting.said.get(entry, shown_list(str(entry))) for entry in value]
         return (
             ", ".join(words) if len(words) <= _MOST or setting.choices else f"{words[0]}, {words[1]} … ({len(words)})"
         )
@@ -62,7 +63,7 @@ def value_words(setting: Declared, value: object) -> str:
         return (
             f"{100 * value:g}%" if setting.is_share or (0 < value < 1 and setting.unit == "documents") else f"{value:g}"
         )
-    return f"{value:,}" if isinstance(value, int) else str(value)
+    return f"{value:,}" if isinstance(value, int) else shown_list(str(value))
 
 
 def said(sentences: Sequence[str], settings: object, declared: Mapping[str, Declared]) -> list[str]:

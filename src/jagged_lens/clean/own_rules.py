@@ -18,7 +18,7 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
-from jagged_lens.line_lists import entry_in
+from jagged_lens.line_lists import entry_in, is_inside, shown_list
 from jagged_lens.named_file import path_of, small_file
 
 _WORDS = re.compile(r"[^\W_]+(?:['’\-‐‑][^\W_]+)*")
@@ -45,7 +45,7 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
     found = OwnRules()
     for name in files:
         try:
-            text, _ = decoded(small_file(path_of(name, folder)))
+            text = name if is_inside(name) else decoded(small_file(path_of(name, folder)))[0]
         except OSError as error:
             raise SourceError(
                 f"the word list cannot be read ({error.strerror})",
@@ -53,7 +53,7 @@ def own_rules(lines: Iterable[str], files: Iterable[str], folder: Path) -> OwnRu
                 "Put it where the recipe expects it, or remove it from Word lists in the settings of Clean.",
             ) from error
         for number, line in enumerate(text.splitlines(), 1):
-            _add(found, line, f"{name}, line {number}")
+            _add(found, line, f"{shown_list(name)}, line {number}")
     for number, line in enumerate(lines, 1):
         _add(found, line, f"own rules, rule {number}")
     return found

@@ -11,7 +11,7 @@ from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
 from jagged_lens.language import EARNEST, code_of, function_words, name_of, wide_languages
 from jagged_lens.language.words import commonest, wide_list
-from jagged_lens.line_lists import entries_in
+from jagged_lens.line_lists import entries_in, is_inside
 from jagged_lens.named_file import path_of, small_file
 
 DETECTED = "detect"
@@ -67,6 +67,8 @@ def read_list(name: str, folder: Path) -> list[str]:
 
     SourceError where it is neither the name of a list of ours nor a file that can be read.
     """
+    if is_inside(name):
+        return entries_in(name)
     if code := language_of_list(name):
         return sorted(wide_list(code) if name.endswith(_WIDE) else function_words(code))
     try:

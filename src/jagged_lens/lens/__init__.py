@@ -4,6 +4,7 @@
 from jagged_lens.lens.chain import Listener, Memory, Recent, compute, keys_of, with_needs
 from jagged_lens.lens.given import given_for
 from jagged_lens.lens.job import Job
+from jagged_lens.lens.lists_inside import with_lists_inside
 from jagged_lens.lens.notices import Noticed, noticed
 from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of, shown_settings_of
@@ -105,5 +106,6 @@ __all__ = [
     "shown_settings_of",
     "stamp_of",
     "unusual_text",
+    "with_lists_inside",
     "with_needs",
 ]

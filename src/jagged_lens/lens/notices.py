@@ -21,6 +21,7 @@ from jagged_lens.lens.recipe import Recipe
 from jagged_lens.lens.to_groups import GROUPING, TREE
 from jagged_lens.lens.to_map import NEIGHBOURS, PAIRS
 from jagged_lens.lens.to_space import CORPUS, GIVEN, OVERVIEW, TERMS, TOKENS
+from jagged_lens.line_lists import shown_list
 from jagged_lens.terms import TermCounts, WhyNot
 
 _BY_REASON = {
@@ -214,7 +215,13 @@ def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
         words = f"Every term occurs in more than {t.most_share:.0%} of the {n:,} documents."
         return Noticed("terms", words, "most-share", 1.0, True)
     if most == WhyNot.UNLISTED:
-        return Noticed("terms", f"No term is on the list {t.only_list}.", "only-list", "", True)
+        return Noticed(
+            "terms",
+            f"No term is on the list {shown_list(t.only_list)}.",
+            "only-list",
+            "",
+            True,
+        )
     if most == WhyNot.DROPPED:
         return Noticed("terms", "Every term is on the list Always drop.", "always-drop", [], True)
     return Noticed("terms", "The limits leave no terms.", "most-terms", 0, True)

@@ -25,6 +25,7 @@ from jagged_lens.gather import (
 from jagged_lens.lens.given import given, given_state
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
+from jagged_lens.line_lists import is_inside
 from jagged_lens.named_file import file_state, path_of
 from jagged_lens.parallel import threads
 from jagged_lens.progress import portion
@@ -164,7 +165,7 @@ def _emptied_by(work: Work, words: NDArray[np.int64]) -> str:
 def _clean_state(job: Job) -> object:
     c = job.recipe.clean
     lists = [*(name for name in c.stop_words if not ships(name)), *c.word_lists]
-    return c, [_state_of(name, job.folder) for name in lists]
+    return c, [_state_of(name, job.folder) for name in lists if not is_inside(name)]
 
 
 def _word_state(job: Job) -> object:
@@ -186,7 +187,7 @@ def _ngram_settings(job: Job) -> object:
 
 def _list_state(job: Job) -> object:
     name = job.recipe.terms.only_list
-    return _state_of(name, job.folder) if name else None
+    return _state_of(name, job.folder) if name and not is_inside(name) else name
 
 
 def _limited(work: Work) -> TermCounts:

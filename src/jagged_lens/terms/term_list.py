@@ -10,7 +10,7 @@ from pathlib import Path
 
 from jagged_lens.errors import SourceError
 from jagged_lens.gather import decoded
-from jagged_lens.line_lists import entries_in, text_of
+from jagged_lens.line_lists import entries_in, is_inside, text_of
 from jagged_lens.named_file import path_of, small_file
 from jagged_lens.text_cells import guarded, unguarded
 
@@ -22,6 +22,8 @@ def read_terms(name: str, folder: Path) -> tuple[str, ...]:
 
     SourceError where it cannot be read, or holds nothing.
     """
+    if is_inside(name):
+        return tuple(dict.fromkeys(entries_in(name)))
     try:
         path = path_of(name, folder)
         text, _ = decoded(small_file(path, _MOST_BYTES))

@@ -19,7 +19,7 @@ from jagged_lens.desktop.look.plain import Message, message
 from jagged_lens.desktop.sheets.pack_sheet import PackSheet
 from jagged_lens.errors import JaggedLensError
 from jagged_lens.gather import ENDINGS, TABLES
-from jagged_lens.lens import recipe_text
+from jagged_lens.lens import recipe_text, with_lists_inside
 from jagged_lens.named_file import write_text
 from jagged_lens.project import ENDING, Keeper, ProjectFile, hold, opened, pack, said_without
 
@@ -183,6 +183,22 @@ def _save_recipe(window: Reach) -> None:
         saving.save_to(window, Path(name), lambda beside: write_text(beside, text))
 
 
+def _save_recipe_whole(window: Reach) -> None:
+    bench = window.bench
+    try:
+        whole = with_lists_inside(bench.recipe, bench.state.folder)
+    except (JaggedLensError, OSError) as error:
+        window.open_box = message(window, "The recipe was not saved.", str(error))
+        window.open_box.open()
+        return
+    name, _ = QFileDialog.getSaveFileName(
+        window, "Save recipe with its lists", str(bench.state.folder / "recipe.toml"), "Recipes (*.toml)"
+    )
+    if name:
+        text = f"# {bench.state.lens.name}\n{recipe_text(whole)}"
+        saving.save_to(window, Path(name), lambda beside: write_text(beside, text))
+
+
 def pack_project(window: Reach) -> None:
     """Choose what a colleague gets, and write it into a project of its own; this one stays as it is."""
     window.pack_sheet = PackSheet(partial(_pack, window), window)
@@ -273,6 +289,12 @@ PROJECT = (
     Command("&Save", save, "Ctrl+S", "Save the project. A named project is also saved automatically.", rule=True),
     Command("Save &as…", save_as, "Ctrl+Shift+S", "Save the project under another name."),
     Command("Save r&ecipe as…", _save_recipe, "", "Save the settings of this lens."),
+    Command(
+        "Save recipe with its lists…",
+        _save_recipe_whole,
+        "",
+        "Save the settings of this lens with the word lists inside, so that no other file is needed.",
+    ),
     Command(
         "Pac&k for a colleague…",
         pack_project,
