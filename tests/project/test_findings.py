@@ -170,6 +170,12 @@ def test_each_change_is_undone() -> None:
         assert history.state == before
 
 
+def test_findings_follow_the_name_of_their_lens() -> None:
+    state = full_state().renamed("By crop")
+    assert [entry.lens for entry in state.findings] == ["By crop", "By crop"]
+    assert state.chosen(1).renamed("Other").findings == state.findings
+
+
 def test_a_title_of_the_users_own_is_known_as_such() -> None:
     own = worded(finding(), "Beans come early")
     assert isinstance(own, Finding)

@@ -26,12 +26,12 @@ from jagged_lens.report import (
     Section,
     Subheading,
     Table,
-    docx_of,
     html_of,
     markdown_of,
 )
 from jagged_lens.report.pinned import pinned_sections
 from jagged_lens.report.safe_svg import safe_svg
+from jagged_lens.report.word import docx_of
 
 HOSTILE = "<script>alert('x')</script>\"&<img src=http://a.example/x onerror=y>\x07]]>"
 EVIL = """<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/hostname">]>

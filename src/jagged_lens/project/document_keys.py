@@ -33,7 +33,7 @@ class DocumentKeys:
     def keys_of(self, rows: Iterable[int]) -> list[str]:
         """The keys of corpus rows."""
         corpus = self._results().get(CORPUS)
-        return [corpus.keys[row] for row in rows] if corpus is not None else []
+        return list(corpus.keys.take(np.fromiter(rows, np.int64))) if corpus is not None else []
 
     def rows_of(self, keys: Iterable[str]) -> list[int]:
         """The corpus rows of those keys that are there."""

@@ -118,9 +118,14 @@ class ProjectState:
         return dataclasses.replace(self, placing=sources)
 
     def renamed(self, name: str) -> ProjectState:
-        """The lens in front under another name; a name that is taken gets a number."""
+        """The lens in front under another name, in its findings too; a name that is taken gets a number."""
         taken = {lens.name for at, lens in enumerate(self.lenses) if at != self.active}
-        return self._with_lens(dataclasses.replace(self.lens, name=free_name(name, taken)))
+        own, before = free_name(name, taken), self.lens.name
+        report = tuple(
+            dataclasses.replace(entry, lens=own) if isinstance(entry, Finding) and entry.lens == before else entry
+            for entry in self.report
+        )
+        return dataclasses.replace(self._with_lens(dataclasses.replace(self.lens, name=own)), report=report)
 
     def with_new_lens(self, recipe: Recipe, name: str) -> ProjectState:
         """One more lens behind the one in front, and in front."""

@@ -13,14 +13,14 @@ from jagged_lens.report.content import (
     Subheading,
     Table,
 )
-from jagged_lens.report.figures import figures_of, group_of, groups_rows, title_of
+from jagged_lens.report.figures import PICKED, figures_of, group_of, groups_rows, title_of
 from jagged_lens.report.markdown import markdown_of
 from jagged_lens.report.page import html_of
 from jagged_lens.report.standing import STANDING, STANDING_TITLES, group_name, group_names
 from jagged_lens.report.whole import report_of
-from jagged_lens.report.word import docx_of
 
 __all__ = [
+    "PICKED",
     "STANDING",
     "STANDING_TITLES",
     "Aside",
@@ -33,7 +33,6 @@ __all__ = [
     "Section",
     "Subheading",
     "Table",
-    "docx_of",
     "figures_of",
     "group_name",
     "group_names",

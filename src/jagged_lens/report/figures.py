@@ -37,6 +37,8 @@ from jagged_lens.report.standing import group_name, groups_table
 from jagged_lens.sentences import amount
 
 _LONGEST = 60
+PICKED = "picked documents"
+"""The name of the figure that those findings have that are about the pick."""
 
 
 def figures_of(way: Way, recipe: Recipe, results: Results, about_pick: bool = True) -> dict[str, str]:
@@ -47,7 +49,7 @@ def figures_of(way: Way, recipe: Recipe, results: Results, about_pick: bool = Tr
         return found
     places = places_of(way.pick, results)
     if way.pick:
-        found["picked documents"] = f"{len(places):,}"
+        found[PICKED] = f"{len(places):,}"
     if len(places) == len(way.pick) == 1:
         found |= _of_document(places[0], results)
     elif len(places) == len(way.pick) == 2:

@@ -4,11 +4,13 @@
 from __future__ import annotations
 
 import datetime
+import os
 from collections.abc import Sequence
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
+from jagged_lens.demo import demo_recipe
 from jagged_lens.desktop import saving
 from jagged_lens.desktop.commands.command import Command, Reach
 from jagged_lens.desktop.desks.going_out import table_piece
@@ -65,7 +67,10 @@ def save_table(window: Reach, table: TableView) -> None:
 
 
 def _open_sheet(window: Reach, pieces: Sequence[Piece]) -> None:
-    window.save_sheet = SaveSheet(pieces, window.bench.state.folder, window.memory, window)
+    folder = window.bench.state.folder
+    if folder == demo_recipe().parent or not os.access(folder, os.W_OK):
+        folder = Path.home()
+    window.save_sheet = SaveSheet(pieces, folder, window.memory, window)
     window.save_sheet.open()
 
 

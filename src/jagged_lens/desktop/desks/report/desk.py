@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage, QTextDocument
 from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from jagged_lens.desktop.desks.desk import Desk
-from jagged_lens.desktop.desks.report.entry_list import Changes, EntryList, changed_words
+from jagged_lens.desktop.desks.report.entry_list import Changes, EntryList, changed_words, small_picture
 from jagged_lens.desktop.desks.report.page_view import PageView
 from jagged_lens.desktop.desks.report.pages import images_of, laid_out
 from jagged_lens.desktop.desks.report.saving import report_piece
@@ -28,6 +28,7 @@ from jagged_lens.desktop.saving import Piece
 from jagged_lens.desktop.sheets.entry_editor import EntryEditor
 from jagged_lens.lens import ALWAYS, FAMILIES, HOLDING, PLACED, SUGGESTIONS, Part
 from jagged_lens.project import (
+    Drawing,
     Entry,
     Finding,
     Heading,
@@ -37,6 +38,7 @@ from jagged_lens.project import (
     worded,
 )
 from jagged_lens.report import (
+    PICKED,
     STANDING,
     STANDING_TITLES,
     Report,
@@ -49,7 +51,7 @@ from jagged_lens.report import (
 _SURE = "sure"
 
 
-_Made = tuple[Report, list[QImage], dict[int, Changes]]
+_Made = tuple[Report, list[QImage], dict[int, Changes], list[tuple[int, Drawing, QImage]]]
 
 
 class ReportDesk(Desk):
@@ -188,14 +190,16 @@ class ReportDesk(Desk):
         names = {group: (one.name, one.note) for group, one in self.bench.documents.group_names().of.items()}
         recipe, name, entries, day = state.recipe, state.lens.name, state.report, datetime.date.today().isoformat()
 
+        lacking = self.list.lacking(state.findings)
+
         def made() -> _Made:
             report = report_of(recipe, results, names, name, entries, day)
             changes: dict[int, Changes] = {
-                one.number: changed_figures(one.figures, figures_of(one.way, recipe, results))
+                one.number: changed_figures(one.figures, figures_of(one.way, recipe, results, _is_of_pick(one)))
                 for one in entries
                 if isinstance(one, Finding) and one.lens == name
             }
-            return report, images_of(report), changes
+            return report, images_of(report), changes, [(at, one, small_picture(one)) for at, one in lacking]
 
         self.asker.ask("report", made, self._show)
 
@@ -204,7 +208,8 @@ class ReportDesk(Desk):
             self.look_again()
 
     def _show(self, answer: _Made) -> None:
-        self._report, images, changes = answer
+        self._report, images, changes, pictures = answer
+        self.list.take_pictures(pictures)
         self._document = laid_out(self._report, images)
         self.page.show_document(self._document)
         self.list.show_changes(changes)
@@ -309,3 +314,8 @@ class ReportDesk(Desk):
         data.setText(markdown_of(self._report, "report")[0])
         clipboard.setMimeData(data)
         return "The report was copied."
+
+
+def _is_of_pick(finding: Finding) -> bool:
+    """True if figures of the picked documents are among those of a finding."""
+    return any(name == PICKED for name, _ in finding.figures)

@@ -121,25 +121,38 @@ class EntryList(QListWidget):
         if number >= 0:
             self.moved.emit(number, to - (to > came_from))
 
+    def lacking(self, findings: Sequence[Finding]) -> list[tuple[int, Drawing]]:
+        """The numbers and drawings of those findings whose small pictures are not there yet, or are of other drawings."""
+        known = {number: drawing for number, (drawing, _) in self._pictures.items()}
+        return [
+            (one.number, one.drawing)
+            for one in findings
+            if one.drawing is not None and known.get(one.number) is not one.drawing
+        ]
+
+    def take_pictures(self, pictures: Sequence[tuple[int, Drawing, QImage]]) -> None:
+        """Show these small pictures of findings from now on."""
+        for number, drawing, image in pictures:
+            self._pictures[number] = (drawing, QPixmap.fromImage(image))
+        port = self.viewport()
+        if port is not None and pictures:
+            port.update()
+
     def thumb(self, finding: Finding) -> QPixmap | None:
-        """The picture of a finding, small; made once."""
-        if finding.drawing is None:
-            return None
+        """The small picture of a finding, where it is there."""
         known = self._pictures.get(finding.number)
-        if known is None or known[0] is not finding.drawing:
-            known = (finding.drawing, _small(finding.drawing))
-            self._pictures[finding.number] = known
-        return known[1]
+        return known[1] if known is not None and finding.drawing is not None else None
 
 
-def _small(drawing: Drawing) -> QPixmap:
+def small_picture(drawing: Drawing) -> QImage:
+    """A drawing as a small image. It takes no widget, so it can be called in any thread."""
     if drawing.png:
         image = QImage.fromData(drawing.png)
     else:
         renderer = QSvgRenderer(QByteArray(drawing.svg.encode("utf-8", "replace")))
         size = renderer.viewBoxF().size()
         if size.isEmpty():
-            return QPixmap()
+            return QImage()
         size.scale(_THUMB.width(), _THUMB.height(), Qt.AspectRatioMode.KeepAspectRatio)
         image = QImage(size.toSize(), QImage.Format.Format_ARGB32)
         image.fill(Qt.GlobalColor.transparent)
@@ -147,7 +160,7 @@ def _small(drawing: Drawing) -> QPixmap:
         renderer.render(painter)
         painter.end()
     smooth = Qt.TransformationMode.SmoothTransformation
-    return QPixmap.fromImage(image.scaled(_THUMB, Qt.AspectRatioMode.KeepAspectRatio, smooth))
+    return image.scaled(_THUMB, Qt.AspectRatioMode.KeepAspectRatio, smooth) if not image.isNull() else image
 
 
 def _kind(entry: Entry) -> str:

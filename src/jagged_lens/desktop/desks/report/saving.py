@@ -9,7 +9,7 @@ from pathlib import Path
 from jagged_lens.desktop.desks.report.pages import png_of, write_pdf
 from jagged_lens.desktop.saving import Kind, Piece
 from jagged_lens.named_file import write_text
-from jagged_lens.report import Report, docx_of, html_of, markdown_of
+from jagged_lens.report import Report, html_of, markdown_of
 
 
 def report_piece(made: Callable[[], Report], copy: Callable[[], str] | None = None) -> Piece:
@@ -33,6 +33,8 @@ def write_report(path: Path, report: Report) -> None:
     if ending == ".pdf":
         write_pdf(path, report)
     elif ending == ".docx":
+        from jagged_lens.report.word import docx_of  # not at the start: its library takes a while to load
+
         path.write_bytes(docx_of(report, png_of))
     elif ending == ".md":
         text, pictures = markdown_of(report, path.stem)
