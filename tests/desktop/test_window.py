@@ -308,7 +308,6 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
     assert {path.stem for path in tmp_path.glob("*.png")} == {
         *STEPS,
         "reading-table",
-        "themes",
         "add-source",
         "meaning",
         "group-how-many",
@@ -316,7 +315,8 @@ def test_the_demo_opens_on_a_real_screen(tmp_path: Path) -> None:
         "another-lens-dark",
         "two-lenses",
         "two-sides",
-        "along",
+        "report",
+        "report-pages",
         "place",
         "suggest",
     }
