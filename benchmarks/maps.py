@@ -16,7 +16,7 @@ from scipy.sparse.linalg import svds
 from benchmarks.fresh import fresh, memory_of, timed
 from benchmarks.nearness import space_of_table
 from benchmarks.synthetic import write
-from jagged_lens.compare import nearest_neighbours, neighbours_by_candidates
+from jagged_lens.compare import nearest_neighbours, neighbours_by_lists
 from jagged_lens.lens import ALWAYS, Job, Recent, compute, read_recipe
 from jagged_lens.map import MapSettings, pca, t_sne
 from jagged_lens.parallel import steady_blas
@@ -29,7 +29,7 @@ _ROUNDS = 500
 
 
 def themes_and_neighbours(table: str) -> None:
-    """Print seconds of ARPACK, of themes, of a dense product of that shape, of neighbours by candidates with their themes, and of exact
+    """Print seconds of ARPACK, of themes, of a dense product of that shape, of neighbours by lists, and of exact
     ones; megabytes of both of ours; the energy against ARPACK's, and the recall."""
     space, _ = space_of_table(table)
     plain, (_, sizes, _) = timed(lambda: svds(space.weights.astype(np.float64), k=_THEMES))
@@ -44,11 +44,11 @@ def themes_and_neighbours(table: str) -> None:
 
     with steady_blas():
         whole, _ = timed(product)
-        of_nearest, nearest = memory_of(lambda: neighbours_by_candidates(space, found, "cosine", _NEAREST))
-        candidates, _ = timed(lambda: neighbours_by_candidates(space, found, "cosine", _NEAREST))
+        of_nearest, nearest = memory_of(lambda: neighbours_by_lists(space, "cosine", _NEAREST))
+        listed, _ = timed(lambda: neighbours_by_lists(space, "cosine", _NEAREST))
         exact, true = timed(lambda: nearest_neighbours(space, "cosine", _NEAREST))
     reached = float((nearest.similarity >= true.similarity[:, -1:]).mean())
-    print(plain, ours, whole, candidates, exact, of_themes, of_nearest, energy, nearest.recall, reached)
+    print(plain, ours, whole, listed, exact, of_themes, of_nearest, energy, nearest.recall, reached)
 
 
 def rounds_of_t_sne(table: str) -> None:
@@ -103,7 +103,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as place:
         table = Path(place) / "60000.csv"
         write(table, 60_000, 60)
-        plain, ours, whole, candidates, exact, of_themes, of_nearest, energy, recall, reached = fresh(
+        plain, ours, whole, listed, exact, of_themes, of_nearest, energy, recall, reached = fresh(
             themes_and_neighbours, table
         )
         print("60,000 documents of 60 words:")
@@ -111,7 +111,7 @@ def main() -> None:
             f"  {_THEMES} themes {ours:.1f} s, {plain / ours:.1f} × as fast as ARPACK ({plain:.1f} s), energy {energy:.5f} of it, {of_themes:,.0f} MB"
         )
         print(
-            f"  {_NEAREST} nearest by candidates {candidates:.1f} s, {candidates / whole:.1f} × a dense product ({whole:.1f} s), recall said "
+            f"  {_NEAREST} nearest by lists {listed:.1f} s, {listed / whole:.1f} × a dense product ({whole:.1f} s), recall said "
             f"{recall:.3f}, true {reached:.3f}, {of_nearest:,.0f} MB; exact {exact:.1f} s, {exact / whole:.1f} × it"
         )
         table = Path(place) / "20000.csv"

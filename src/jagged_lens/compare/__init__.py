@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Compare: a vector space to neighbours and pairs."""
 
-from jagged_lens.compare.candidates import EXACT_TO, THEMES, neighbours_by_candidates
+from jagged_lens.compare.by_lists import EXACT_TO, neighbours_by_lists
 from jagged_lens.compare.copies import copy_families
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
@@ -21,7 +21,6 @@ __all__ = [
     "EXACT_TO",
     "KINDS_LONG",
     "LONELY",
-    "THEMES",
     "CompareSettings",
     "Distinct",
     "Distribution",
@@ -43,7 +42,7 @@ __all__ = [
     "nearest_between",
     "nearest_in_full",
     "nearest_neighbours",
-    "neighbours_by_candidates",
+    "neighbours_by_lists",
     "one_against_all",
     "rows_of",
     "shingles_of",

@@ -33,7 +33,7 @@ class Neighbours:
     """The k nearest of each of n documents, best first; ties by row.
 
     row: int32, n × k; similarity: float32, n × k. Fewer than k are padded with -1 and 0. Only similarities above 0,
-    never the document itself. recall: the share of the true ones that are here, measured where candidates were used, else 1.
+    never the document itself. recall: the share of the true ones that are here, measured where they were looked for by lists, else 1.
     """
 
     row: NDArray[np.int32]

@@ -56,7 +56,7 @@ class CompareSettings:
         True,
         label="All exact",
         help="Matters from 20,000 documents. true: every document is compared with every other. false: only with those "
-        "nearest in 100 themes, which is faster; the share of true neighbours found is measured and reported.",
+        "that share its heaviest terms, which is faster; the share of true neighbours found is measured and reported.",
         said={True: "exact", False: "approximate"},
     )
 

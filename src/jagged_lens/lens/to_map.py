@@ -13,19 +13,14 @@ from jagged_lens.compare import (
     families_of,
     find_pairs,
     nearest_neighbours,
-    neighbours_by_candidates,
+    neighbours_by_lists,
     similarity_distribution,
-)
-from jagged_lens.compare import (
-    THEMES as CANDIDATE_THEMES,
 )
 from jagged_lens.gather import label_named
 from jagged_lens.lens.job import Job
 from jagged_lens.lens.part import Part, Work
 from jagged_lens.lens.to_space import CORPUS, SHINGLES, SPACE, THEMES, nothing, vectors
 from jagged_lens.map import NEAREST, Laid, TermPoints, lay_out, lay_out_links, pca, term_points, trusted
-from jagged_lens.progress import portion
-from jagged_lens.weigh import themes
 
 
 def _pair_settings(job: Job) -> object:
@@ -60,8 +55,7 @@ def _nearest(work: Work) -> Neighbours:
     space = vectors(work)
     if compare.exact or len(work[THEMES]) or len(space.empty) <= EXACT_TO:
         return nearest_neighbours(space, compare.measure, k, work.progress)
-    found = themes(space, CANDIDATE_THEMES, portion(work.progress, 0, 0.4))
-    return neighbours_by_candidates(space, found, compare.measure, k, portion(work.progress, 0.4, 1))
+    return neighbours_by_lists(space, compare.measure, k, work.progress)
 
 
 def _laid(work: Work) -> Laid:

@@ -238,7 +238,7 @@ def _sure(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]
         words.append(f"The map keeps {layout.overall:.0%} of the nearest neighbours.")
     recall = results[NEIGHBOURS].recall
     if recall < 1:
-        words.append(f"Neighbours were found by candidates, with a recall of {recall:.1%}.")
+        words.append(f"Neighbours were found by lists of the heaviest terms, with a recall of {recall:.1%}.")
     if recipe.gather.sample:
         words.append(f"Only a seeded sample of {recipe.gather.sample:,} documents was looked at.")
     if not tokens.language:
