@@ -125,7 +125,7 @@ def test_a_group_is_pinned_with_its_figures_and_found_again(window: MainWindow, 
     window.show_step("map")
     settle(window)
     desk = report_desk(window, settle)
-    desk.list.setFocus()
+    assert window.focusWidget() is desk.list  # at once, though it has just been drawn for the first time
     press(window, Qt.Key.Key_Return)
     settle(window)
     assert bench.state.lens.name == "Crops"

@@ -125,7 +125,7 @@ def test_the_sheet_saves_and_remembers_folder_and_format(
     sheet.name.setText("words")
     sheet.format.setCurrentIndex(2)
     assert sheet.said.text() == "words.ods exists and will be replaced."
-    QTest.mouseClick(sheet.save, LEFT)
+    QTest.keyClick(sheet.format, Qt.Key.Key_Return)
     settle(window)
     assert window.pick_bar.offer_words.text() == f"Saved {tmp_path / 'words.ods'}"
     cells = load(tmp_path / "words.ods").getElementsByType(TableRow)[1].getElementsByType(TableCell)

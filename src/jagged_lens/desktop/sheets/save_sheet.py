@@ -56,6 +56,7 @@ class SaveSheet(QDialog):
         self.folder, self.name = QLineEdit(str(self._start(folder))), QLineEdit()
         self.folder.setMinimumWidth(int(self.fontMetrics().averageCharWidth() * 52))
         self.browse = Action("Choose…")
+        self.browse.setAutoDefault(False)  # Return saves, wherever the keyboard is
         self.browse.clicked.connect(self._browse)
         self._labels = []
         for at, (words, widget) in enumerate(

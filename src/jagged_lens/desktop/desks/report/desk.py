@@ -236,7 +236,8 @@ class ReportDesk(Desk):
         )
 
     def take_focus(self) -> None:
-        (self.list if self.list.isVisible() else self.page).setFocus(Qt.FocusReason.OtherFocusReason)
+        # By the state, not by what is seen: the desk may be drawn for the first time only after this.
+        (self.list if self.bench.state.report else self.page).setFocus(Qt.FocusReason.OtherFocusReason)
 
     # What is done.
 
