@@ -18,6 +18,19 @@ def guarded(text: str) -> str:
     return f"'{text}" if _RISKY.match(text) else text
 
 
+def is_number(cell: str) -> bool:
+    """True if a cell is a number as it is shown: with commas between thousands, either minus, or as a percentage.
+
+    >>> is_number("1,204"), is_number("\N{MINUS SIGN}3%"), is_number("3 of 4"), is_number("")
+    (True, True, False, False)
+    """
+    try:
+        float(cell.replace(",", "").replace("\N{MINUS SIGN}", "-").removesuffix("%"))
+    except ValueError:
+        return False
+    return True
+
+
 def unguarded(cell: str) -> str:
     """The text that `guarded` made a cell of.
 

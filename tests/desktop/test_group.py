@@ -23,9 +23,11 @@ from jagged_lens.desktop.desks.group.how_many import HowManyFace
 from jagged_lens.desktop.desks.group.members import MEMBERS
 from jagged_lens.desktop.desks.group.ridge import RidgeFace
 from jagged_lens.desktop.desks.group.terms import TermGroups
+from jagged_lens.desktop.saving import Order
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.group import letter
 from jagged_lens.lens import GROUPING, HOLDING, QUALITY, RIDGE, SPACE, SWEEP
+from jagged_lens.progress import unheard
 
 Settle = Callable[[MainWindow], None]
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -333,15 +335,19 @@ def test_the_ridge_is_cut_by_dragging_and_picks_branches_at_any_level(
     QTest.keyClick(canvas, Qt.Key.Key_0)
     assert canvas._top == 0
     # Out.
-    face.save_tree(tmp_path)
+    picture, forms = face.own_pieces()
+    assert [kind.ending for kind in forms.kinds] == [".nwk", ".csv"]
+    for kind in forms.kinds:
+        kind.write(tmp_path / f"tree{kind.ending}", Order(0, unheard))
     with (tmp_path / "tree.csv").open() as file:
         assert len(list(csv.reader(file))) == len(tree)
     assert (tmp_path / "tree.nwk").read_text().count("'") == 2 * len(tree) + 2 * (
         tmp_path / "tree.nwk"
     ).read_text().count("''")
-    for ending in ("png", "svg", "pdf"):
-        face.save_picture(tmp_path / f"ridge.{ending}")
-        assert (tmp_path / f"ridge.{ending}").stat().st_size > 4_000
+    assert [kind.ending for kind in picture.kinds] == [".png", ".svg", ".pdf"]
+    for kind in picture.kinds:
+        kind.write(tmp_path / f"ridge{kind.ending}", Order(2 * canvas.width(), unheard))
+        assert (tmp_path / f"ridge{kind.ending}").stat().st_size > 4_000
     face.copy_picture()
     assert not QApplication.clipboard().image().isNull()  # type: ignore[union-attr]
 

@@ -15,12 +15,13 @@ from jagged_lens.desktop.desks.map.documents import DocumentMap
 from jagged_lens.desktop.desks.map.terms import TermPoints
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.map_canvas import Category, MapCanvas
-from jagged_lens.desktop.plots.map_picture import save_picture
 from jagged_lens.desktop.plots.map_piles import Piles
+from jagged_lens.desktop.saving import Order
 from jagged_lens.desktop.window import MainWindow
 from jagged_lens.group import letter
 from jagged_lens.lens import LAID
 from jagged_lens.map import separation
+from jagged_lens.progress import unheard
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -357,9 +358,10 @@ def test_links_piles_and_likeness_come_from_compare(
 
 def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanvas, tmp_path: Path) -> None:
     face = documents(window)
+    kinds = {kind.ending: kind for kind in face.own_pieces()[0].kinds}
     for ending, begins in ((".png", b"\x89PNG"), (".svg", b"<?xml"), (".pdf", b"%PDF")):
         path = tmp_path / f"map{ending}"
-        save_picture(path, canvas, face._legend_lines(), face._caption(), 900)
+        kinds[ending].write(path, Order(900, unheard))
         assert path.read_bytes().startswith(begins)
     assert canvas.categories[0].name.split(" · ")[0] in (tmp_path / "map.svg").read_text(encoding="utf-8")
     assert (tmp_path / "map.svg").read_text(encoding="utf-8").count("<circle") + (tmp_path / "map.svg").read_text(
@@ -367,7 +369,7 @@ def test_a_picture_is_saved_with_its_legend(window: MainWindow, canvas: MapCanva
     ).count("<ellipse") > 600
     assert QImage(str(tmp_path / "map.png")).width() == 900
     with pytest.raises(OSError, match="No such file"):
-        save_picture(tmp_path / "nowhere" / "map.svg", canvas, [], "", 900)
+        kinds[".svg"].write(tmp_path / "nowhere" / "map.svg", Order(900, unheard))
     QTest.mouseClick(window.desks["map"].going_out.copy, LEFT)
     assert QApplication.clipboard().image().width() == 1600  # type: ignore[union-attr]
 

@@ -45,7 +45,7 @@ def given_by(state: ProjectState | None, job: Job, results: Results) -> Given:
     found = names_of(state.groups, results[GROUPING], results[CORPUS].keys, results[LENS_ROWS].tolist())
     themes = results[THEMES]
     return Given(
-        {group: (one.name, one.note) for group, one in found.of.items()},
+        found.given,
         theme_names(themes, results[TERMS].terms, state.themes) if themes.named else {},
         own_labels(results[CORPUS].keys, job.own),
     )

@@ -215,13 +215,7 @@ def _no_terms(recipe: Recipe, terms: TermCounts) -> Noticed:
         words = f"Every term occurs in more than {t.most_share:.0%} of the {n:,} documents."
         return Noticed("terms", words, "most-share", 1.0, True)
     if most == WhyNot.UNLISTED:
-        return Noticed(
-            "terms",
-            f"No term is on the list {shown_list(t.only_list)}.",
-            "only-list",
-            "",
-            True,
-        )
+        return Noticed("terms", f"No term is on the list {shown_list(t.only_list)}.", "only-list", "", True)
     if most == WhyNot.DROPPED:
         return Noticed("terms", "Every term is on the list Always drop.", "always-drop", [], True)
     return Noticed("terms", "The limits leave no terms.", "most-terms", 0, True)

@@ -31,6 +31,11 @@ class GroupNames:
     of: Mapping[int, GroupName]
     waiting: tuple[GroupName, ...]
 
+    @property
+    def given(self) -> dict[int, tuple[str, str]]:
+        """The name and the note of each group that has any."""
+        return {group: (one.name, one.note) for group, one in self.of.items()}
+
 
 def followed(
     given: Sequence[GroupName], group: NDArray[np.integer], groups: int, places: Mapping[str, int]

@@ -8,7 +8,7 @@ import sqlite3
 import zlib
 from collections.abc import Mapping
 
-from jagged_lens.project.schema import make_later_tables
+from jagged_lens.project.schema import has_table, make_later_tables
 
 _MOST = 64_000_000
 """No picture is larger, in bytes; one that would be was not written by this program."""
@@ -27,7 +27,7 @@ def keep_pictures(connection: sqlite3.Connection, pictures: Mapping[str, bytes],
     """Keep these pictures and no others. findings: whether there are any; the table is made with the first. Within a transaction."""
     if findings:
         make_later_tables(connection)
-    elif not _there(connection):
+    elif not has_table(connection, "pictures"):
         return
     there = {digest for (digest,) in connection.execute("SELECT digest FROM pictures")}
     connection.executemany("DELETE FROM pictures WHERE digest = ?", [(one,) for one in sorted(there - set(pictures))])
@@ -37,7 +37,7 @@ def keep_pictures(connection: sqlite3.Connection, pictures: Mapping[str, bytes],
 
 def kept_pictures(connection: sqlite3.Connection) -> dict[str, bytes]:
     """All pictures by their digest; one that is not what its digest says is left out."""
-    if not _there(connection):
+    if not has_table(connection, "pictures"):
         return {}
     found = {}
     for digest, packed in connection.execute("SELECT digest, content FROM pictures"):
@@ -48,7 +48,3 @@ def kept_pictures(connection: sqlite3.Connection) -> dict[str, bytes]:
         if digest_of(content) == digest:
             found[digest] = content
     return found
-
-
-def _there(connection: sqlite3.Connection) -> bool:
-    return bool(connection.execute("SELECT count(*) FROM sqlite_master WHERE name = 'pictures'").fetchone()[0])

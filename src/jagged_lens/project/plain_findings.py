@@ -10,6 +10,7 @@ from typing import Any
 from jagged_lens.lens import recipe_of, sections_of
 from jagged_lens.project.findings import MARKS, Drawing, Entry, Finding, Heading, Quote, Rows, Way, Words
 from jagged_lens.project.pictures_kept import digest_of
+from jagged_lens.project.plain_values import a_list, a_text, pairs, texts
 
 
 def plain_entries(entries: Iterable[Entry]) -> list[dict[str, Any]]:
@@ -28,9 +29,7 @@ def entries_from(values: Any, pictures: Mapping[str, bytes]) -> tuple[Entry, ...
 
     TypeError, ValueError or LookupError where the values are not what they should be.
     """
-    if not isinstance(values, list):
-        raise TypeError("the report is not a list")
-    entries = tuple(_entry(one, pictures) for one in values)
+    entries = tuple(_entry(one, pictures) for one in a_list(values))
     if len({entry.number for entry in entries}) < len(entries):
         raise ValueError("two parts of the report have one number")
     return entries
@@ -79,28 +78,28 @@ def _plain(entry: Entry) -> dict[str, Any]:
 def _entry(values: Any, pictures: Mapping[str, bytes]) -> Entry:
     number = _number(values["number"])
     if "heading" in values:
-        return Heading(number, _text(values["heading"]))
+        return Heading(number, a_text(values["heading"]))
     if "words" in values:
-        return Words(number, _text(values["words"]))
-    day, way = _text(values["day"]), values["way"]
+        return Words(number, a_text(values["words"]))
+    day, way = a_text(values["day"]), values["way"]
     datetime.date.fromisoformat(day)
     return Finding(
         number,
-        _text(values["title"]),
-        _text(values["note"]),
+        a_text(values["title"]),
+        a_text(values["note"]),
         day,
-        _text(values["lens"]),
+        a_text(values["lens"]),
         recipe_of(values["recipe"]),
         Way(
-            _text(way["desk"]),
-            _text(way["face"]),
-            _texts(way["row"]),
-            _texts(way["pick"]),
-            _text(way["reading"]),
-            _texts(way["terms"]),
+            a_text(way["desk"]),
+            a_text(way["face"]),
+            texts(way["row"]),
+            texts(way["pick"]),
+            a_text(way["reading"]),
+            texts(way["terms"]),
         ),
-        _pairs(values["figures"]),
-        _drawing(pictures.get(_text(values["picture"]))),
+        pairs(values["figures"]),
+        _drawing(pictures.get(a_text(values["picture"]))),
         _rows(values["rows"]) if values["rows"] is not None else None,
         tuple(_quote(one) for one in values["quotes"]),
         values["named"] is True,
@@ -116,36 +115,20 @@ def _drawing(content: bytes | None) -> Drawing | None:
 
 
 def _rows(values: Any) -> Rows:
-    heads, rows = _texts(values["heads"]), tuple(_texts(one) for one in values["rows"])
+    heads, rows = texts(values["heads"]), tuple(texts(one) for one in values["rows"])
     if any(len(row) != len(heads) for row in rows):
         raise ValueError("a row of a finding has too many or too few cells")
-    return Rows(_text(values["caption"]), heads, rows, _number(values["of"]))
+    return Rows(a_text(values["caption"]), heads, rows, _number(values["of"]))
 
 
 def _quote(values: Any) -> Quote:
-    runs = _pairs(values["runs"])
+    runs = pairs(values["runs"])
     if any(mark not in MARKS for _, mark in runs):
         raise ValueError("a text of a finding has an unknown mark")
-    return Quote(_text(values["title"]), runs)
-
-
-def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
-    return tuple((_text(first), _text(second)) for first, second in values)
-
-
-def _texts(values: Any) -> tuple[str, ...]:
-    if not isinstance(values, list):
-        raise TypeError(f"{str(values)[:40]} is not a list")
-    return tuple(map(_text, values))
+    return Quote(a_text(values["title"]), runs)
 
 
 def _number(value: Any) -> int:
     if isinstance(value, bool) or not isinstance(value, int) or value < 0:
         raise TypeError(f"{str(value)[:40]} is not a number")
-    return value
-
-
-def _text(value: Any) -> str:
-    if not isinstance(value, str):
-        raise TypeError(f"{str(value)[:40]} is not text")
     return value

@@ -12,6 +12,7 @@ from jagged_lens.lens import recipe_of, sections_of
 from jagged_lens.project.decisions import CHOICES, Decision
 from jagged_lens.project.group_names import GroupName
 from jagged_lens.project.plain_findings import entries_from, pictures_of, plain_entries
+from jagged_lens.project.plain_values import a_list, a_text, pairs, texts
 from jagged_lens.project.schema import ProjectError
 from jagged_lens.project.state import KeptPick, LensState, OwnLabel, ProjectState
 
@@ -50,31 +51,31 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
     ProjectError where the values are not what they should be.
     """
     try:
-        lenses = tuple(LensState(_text(one["name"]), recipe_of(one["recipe"])) for one in content["lenses"])
-        folder = Path(_text(content["folder"]))
+        lenses = tuple(LensState(a_text(one["name"]), recipe_of(one["recipe"])) for one in content["lenses"])
+        folder = Path(a_text(content["folder"]))
         if isinstance(content["active"], bool) or not isinstance(content["active"], int):
             raise TypeError("no lens is in front")
         state = ProjectState(
             lenses,
             int(content["active"]),
             folder if folder.is_absolute() and folder.is_dir() else path.parent,
-            tuple(KeptPick(_text(one["name"]), frozenset(map(_text, one["keys"]))) for one in content["kept"]),
+            tuple(KeptPick(a_text(one["name"]), frozenset(map(a_text, one["keys"]))) for one in content["kept"]),
             tuple(
-                OwnLabel(_text(one["name"]), _pairs(one["values"]), _text(one.get("suggested-from", "")))
+                OwnLabel(a_text(one["name"]), pairs(one["values"]), a_text(one.get("suggested-from", "")))
                 for one in content["labels"]
             ),
-            _pairs(content["aside"]),
-            tuple((source_of(one["source"]), _text(one["stamp"])) for one in content["taken"]),
-            frozenset(map(_text, content.get("refused", ()))),
+            pairs(content["aside"]),
+            tuple((source_of(one["source"]), a_text(one["stamp"])) for one in content["taken"]),
+            frozenset(map(a_text, content.get("refused", ()))),
             tuple(_decision(one) for one in content.get("decisions", ())),
-            tuple((tuple(map(_text, terms)), _text(name)) for terms, name in content.get("themes", ())),
+            tuple((tuple(map(a_text, terms)), a_text(name)) for terms, name in content.get("themes", ())),
             tuple(
-                GroupName(_text(one["name"]), _text(one["note"]), frozenset(map(_text, one["keys"])))
+                GroupName(a_text(one["name"]), a_text(one["note"]), frozenset(map(a_text, one["keys"])))
                 for one in content.get("groups", ())
             ),
-            tuple(source_of(one) for one in _listed(content.get("placing", []))),
+            tuple(source_of(one) for one in a_list(content.get("placing", []))),
             entries_from(content.get("report", []), content.get("pictures", {})),
-            tuple(map(_text, _listed(content.get("without", [])))),
+            texts(content.get("without", [])),
         )
         if not 0 <= state.active < len(lenses):
             raise ValueError("no lens is in front")
@@ -86,23 +87,7 @@ def state_from(content: dict[str, Any], path: Path) -> ProjectState:
 
 
 def _decision(values: Any) -> Decision:
-    first, second, choice = map(_text, values)
+    first, second, choice = map(a_text, values)
     if choice not in CHOICES or first == second:
         raise ValueError(f"{choice[:40]} is not a decision")
     return Decision(first, second, choice)
-
-
-def _pairs(values: Any) -> tuple[tuple[str, str], ...]:
-    return tuple((_text(first), _text(second)) for first, second in values)
-
-
-def _listed(values: Any) -> list[Any]:
-    if not isinstance(values, list):
-        raise TypeError(f"{str(values)[:40]} is not a list")
-    return values
-
-
-def _text(value: Any) -> str:
-    if not isinstance(value, str):
-        raise TypeError(f"{str(value)[:40]} is not text")
-    return value

@@ -83,6 +83,11 @@ class NotWritableError(ProjectError):
     """A project can be read, but nothing can be kept in it."""
 
 
+def has_table(connection: sqlite3.Connection, name: str) -> bool:
+    """True if a project has a table of that name."""
+    return bool(connection.execute("SELECT count(*) FROM sqlite_master WHERE name = ?", (name,)).fetchone()[0])
+
+
 def make_later_tables(connection: sqlite3.Connection) -> None:
     """Make the tables that are not in a project from the first, where they are not there. Within a transaction."""
     for statement in filter(str.strip, LATER_SCHEMA.split(";")):

@@ -12,7 +12,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from jagged_lens.project.schema import damaged_vectors, make_later_tables
+from jagged_lens.project.schema import damaged_vectors, has_table, make_later_tables
 from jagged_lens.strings import Strings
 from jagged_lens.vectors import Answer, KeyedVectors
 
@@ -20,13 +20,9 @@ _ROWS_AT_ONCE = 8_000
 _ASKED_AT_ONCE = 500
 
 
-def _there(connection: sqlite3.Connection) -> bool:
-    return bool(connection.execute("SELECT count(*) FROM sqlite_master WHERE name = 'answers'").fetchone()[0])
-
-
 def kept_vectors(connection: sqlite3.Connection, name: str) -> tuple[str, KeyedVectors] | None:
     """The vectors of a file, by its name in the recipe, and the stamp of the file when it was read; None where there are none."""
-    if not _there(connection):
+    if not has_table(connection, "answers"):
         return None
     blocks = connection.execute(
         "SELECT stamp, key_name, content FROM vectors WHERE name = ? ORDER BY number", (name,)
@@ -63,7 +59,7 @@ def keep_vectors(connection: sqlite3.Connection, name: str, stamp: str, found: K
 def version_of(connection: sqlite3.Connection, model: str) -> str:
     """The newest version of a model of which there are answers; "" where there are none."""
     found = (
-        _there(connection)
+        has_table(connection, "answers")
         and connection.execute(
             "SELECT version FROM answers WHERE model = ? ORDER BY rowid DESC LIMIT 1", (model,)
         ).fetchone()
@@ -76,7 +72,7 @@ def kept_answers(
 ) -> dict[bytes, Answer]:
     """The answers to some texts, by their digests."""
     found: dict[bytes, Answer] = {}
-    if not _there(connection):
+    if not has_table(connection, "answers"):
         return found
     asked = list(digests)
     for at in range(0, len(asked), _ASKED_AT_ONCE):
@@ -102,7 +98,7 @@ def keep_answers(
 def state_of_answers(connection: sqlite3.Connection, model: str) -> tuple[str, int]:
     """The newest version of a model, and how many answers of it there are: another pair, other answers."""
     version = version_of(connection, model)
-    if not _there(connection):
+    if not has_table(connection, "answers"):
         return version, 0
     (count,) = connection.execute(
         "SELECT count(*) FROM answers WHERE model = ? AND version = ?", (model, version)

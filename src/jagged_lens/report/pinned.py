@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from jagged_lens.lens import Recipe, ReportSettings
 from jagged_lens.project import Entry, Finding, Heading, Quote, Words, differences
 from jagged_lens.report.content import Aside, Paragraph, Part, Picture, Quoted, Section, Subheading, Table
+from jagged_lens.text_cells import is_number
 
 FINDINGS = "Findings"
 _ELLIPSIS = " …"
@@ -76,14 +77,6 @@ def _numbers(rows: Sequence[Sequence[str]], columns: int) -> frozenset[int]:
     found = set()
     for at in range(1, columns):
         cells = [row[at] for row in rows if row[at].strip()]
-        if cells and all(_is_number(cell) for cell in cells):
+        if cells and all(is_number(cell) for cell in cells):
             found.add(at)
     return frozenset(found)
-
-
-def _is_number(cell: str) -> bool:
-    try:
-        float(cell.replace(",", "").replace("−", "-").removesuffix("%"))
-    except ValueError:
-        return False
-    return True

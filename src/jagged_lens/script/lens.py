@@ -36,7 +36,7 @@ from jagged_lens.lens import (
     compute,
     with_needs,
 )
-from jagged_lens.named_file import half_written
+from jagged_lens.named_file import write_whole
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.project import ProjectState, job_at, new_sources
 from jagged_lens.report import group_names
@@ -164,10 +164,7 @@ class Lens:
         found = self._results(*ALL_PARTS)
         out = Path(folder)
         out.mkdir(parents=True, exist_ok=True)
-        with half_written(out) as half:
-            write_all(half, self._job, self._state, found, self.name)
-            for file in sorted(half.iterdir()):
-                file.replace(out / file.name)
+        write_whole(out, lambda half: write_all(half, self._job, self._state, found, self.name))
 
     def _repr_html_(self) -> str:
         return self.documents()._repr_html_()

@@ -13,7 +13,7 @@ from jagged_lens.desktop.desks.seen import Seen, seen_at, seen_in
 from jagged_lens.desktop.look.words import amount
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.desktop.tables.table_file import rows_of
-from jagged_lens.lens import Recipe
+from jagged_lens.lens import Recipe, settings_of
 from jagged_lens.project import SHARED, Finding, next_number
 from jagged_lens.report import figures_of, title_of
 
@@ -52,11 +52,10 @@ def finding_of(window: Reach, seen: Seen, number: int) -> Finding:
     """The finding that what is seen now makes."""
     bench = window.bench
     shown = window.desk.in_front.bench
-    results, names = shown.results, shown.documents.group_names().of
+    results, names = shown.results, shown.documents.group_names().given
     way = window.recall.way()
     figures = figures_of(way, results.recipe, results, seen.about_pick)
-    own = {group: (one.name, one.note) for group, one in names.items()}
-    title = title_of(way, results.recipe, results, own, seen.words, seen.about_pick)
+    title = title_of(way, results.recipe, results, names, seen.words, seen.about_pick)
     return Finding(
         number,
         title,
@@ -114,8 +113,7 @@ def as_it_was(window: Reach, number: int) -> None:
 
 def _with_shared(recipe: Recipe, own: Recipe) -> Recipe:
     """The recipe with the sources of another, which all lenses of a project share."""
-    names = {key: "from_" if key == "from" else key for key in SHARED}
-    return recipe.with_settings("gather", {key: getattr(own.gather, name) for key, name in names.items()})
+    return recipe.with_settings("gather", {key: getattr(own.gather, settings_of("gather")[key].name) for key in SHARED})
 
 
 def renew(window: Reach, number: int) -> None:

@@ -38,13 +38,13 @@ def seen_at(desk: Desk) -> Seen:
     if (own := front.own_rows()) is not None:
         return Seen(words, front.about_pick, rows=own)
     tables = tables_seen(desk.content)
-    drawn = next((piece.painting for piece in desk.pieces() if piece.painting is not None and piece.own), None)
-    if drawn is not None:
-        return Seen(words, front.about_pick, drawing=_drawn(drawn()))
+    picture = next((piece for piece in desk.pieces() if piece.painting is not None), None)  # its own, where it has one
+    drawing = picture.painting if picture is not None else None
+    if picture is not None and drawing is not None and picture.own:
+        return Seen(words, front.about_pick, drawing=_drawn(drawing()))
     if tables:
         return Seen(words, front.about_pick, rows=rows_of(tables[0]))
-    whole = next((piece.painting for piece in desk.pieces() if piece.painting is not None), None)
-    return Seen(words, front.about_pick, drawing=_drawn(whole()) if whole is not None else None)
+    return Seen(words, front.about_pick, drawing=_drawn(drawing()) if drawing is not None else None)
 
 
 def seen_in(reader: Reader) -> Seen:

@@ -7,9 +7,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QImage, QPageSize, QPainter, QPdfWriter
-from PyQt6.QtSvg import QSvgGenerator
+from PyQt6.QtSvg import QSvgGenerator, QSvgRenderer
 
 from jagged_lens.named_file import write_whole
 
@@ -34,18 +34,41 @@ def as_svg(painting: Painting) -> str:
     """The picture as lines and areas, an SVG document; "" where it would be very long."""
     if painting.many:
         return ""
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
-    _draw(written, True, painting.size, round(painting.size.width()), painting.title, painting.paint)
-    content = written.data().data()
+    width = round(painting.size.width())
+    content = in_memory(lambda to: _draw(to, True, painting.size, width, painting.title, painting.paint))
     return "" if len(content) > _MOST_SHAPES else content.decode("utf-8", "replace")
 
 
 def as_png(painting: Painting, width: int) -> bytes:
     """The picture as PNG, so many pixels wide."""
+    return png_of(drawn_image(painting.size, width, painting.paint))
+
+
+def png_of(image: QImage) -> bytes:
+    """An image as PNG."""
+    return in_memory(lambda to: image.save(to, "PNG"))
+
+
+def image_of_svg(svg: str, largest: QSizeF, ground: Qt.GlobalColor) -> QImage:
+    """A drawing as an image as large as it can be within a size; a null image where it is no drawing. Any thread may call it."""
+    renderer = QSvgRenderer(QByteArray(svg.encode("utf-8", "replace")))
+    size = renderer.viewBoxF().size()
+    if not renderer.isValid() or size.isEmpty():
+        return QImage()
+    size.scale(largest, Qt.AspectRatioMode.KeepAspectRatio)
+    image = QImage(size.toSize(), QImage.Format.Format_ARGB32)
+    image.fill(ground)
+    painter = QPainter(image)
+    renderer.render(painter)
+    painter.end()
+    return image
+
+
+def in_memory(draw: Callable[[QBuffer], object]) -> bytes:
+    """The bytes that are drawn into memory: Qt's own writers do not say that a disk is full."""
     written = QBuffer()
     written.open(QIODevice.OpenModeFlag.WriteOnly)
-    drawn_image(painting.size, width, painting.paint).save(written, "PNG")
+    draw(written)
     return written.data().data()
 
 
@@ -75,15 +98,8 @@ def save_image(path: Path, image: QImage) -> None:
 
 
 def _save(path: Path, draw: Callable[[QBuffer], object]) -> None:
-    """Write what is drawn into memory first: Qt's own writers do not say that a disk is full."""
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
-    draw(written)
-    write_whole(path, lambda beside: _write(beside, written))
-
-
-def _write(path: Path, written: QBuffer) -> None:
-    path.write_bytes(written.data().data())
+    content = in_memory(draw)
+    write_whole(path, lambda beside: beside.write_bytes(content))
 
 
 def _draw(to: QIODevice, svg: bool, size: QSizeF, width: int, title: str, paint: Paint) -> None:

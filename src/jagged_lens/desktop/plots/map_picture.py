@@ -4,14 +4,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.group_colours import letter_ink
-from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image, save_drawing
+from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image
 from jagged_lens.desktop.plots.map_canvas import MapCanvas
 from jagged_lens.desktop.plots.map_sprites import Category
 
@@ -36,12 +35,6 @@ def as_image(canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width:
     """The picture, so many pixels wide."""
     painting = painting_of(canvas, legend, words)
     return drawn_image(painting.size, width, painting.paint)
-
-
-def save_picture(path: Path, canvas: MapCanvas, legend: Sequence[LegendLine], words: str, width: int) -> None:
-    """Write the picture; PNG, SVG or PDF by the ending of the file. OSError where it cannot be written."""
-    painting = painting_of(canvas, legend, words)
-    save_drawing(path, painting.size, width, words, painting.paint)
 
 
 def _line() -> float:

@@ -14,7 +14,7 @@ from jagged_lens.desktop.tables.arrangement import Column, apart, text_rows
 from jagged_lens.desktop.tables.table import TableView
 from jagged_lens.export import Known, columns_of
 from jagged_lens.project import Rows
-from jagged_lens.text_cells import guarded
+from jagged_lens.text_cells import guarded, is_number
 
 MOST_ROWS = 30
 
@@ -62,13 +62,4 @@ def known_of(columns: Sequence[Column], order: NDArray[np.int64]) -> list[Known]
 
 def _guarded(rows: Iterable[list[str]]) -> Iterator[list[str]]:
     for row in rows:
-        yield [cell if _is_number(cell) else guarded(cell) for cell in row]
-
-
-def _is_number(cell: str) -> bool:
-    """True if a cell is a number as it stands, so that its sign needs no guard."""
-    try:
-        float(cell.replace(",", "").removesuffix("%"))
-    except ValueError:
-        return False
-    return True
+        yield [cell if is_number(cell) else guarded(cell) for cell in row]

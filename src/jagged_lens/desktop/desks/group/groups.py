@@ -53,8 +53,7 @@ class GroupsFace(Face):
         keys = self.bench.documents.keys_of(self.bench.pick.rows)
         if group_of(keys, results) >= 0 and len(self.members.listed.order):
             return rows_of(self.members)
-        names = self.bench.documents.group_names().of
-        return groups_rows(results, {group: (one.name, one.note) for group, one in names.items()})
+        return groups_rows(results, self.bench.documents.group_names().given)
 
     def build(self) -> None:
         row = QHBoxLayout()

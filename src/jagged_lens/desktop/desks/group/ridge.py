@@ -21,14 +21,14 @@ from jagged_lens.desktop.look.cards import muted, muted_line
 from jagged_lens.desktop.look.controls import Action, Choice
 from jagged_lens.desktop.look.plain import set_tip
 from jagged_lens.desktop.look.words import amount
-from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image, save_drawing
+from jagged_lens.desktop.plots.drawing_file import Painting, drawn_image
 from jagged_lens.desktop.plots.label_choice import LabelChoice
 from jagged_lens.desktop.plots.ridge import RidgeCanvas
 from jagged_lens.desktop.plots.ridge_view import Bay
 from jagged_lens.desktop.plots.telling_bars import TellingBars
 from jagged_lens.desktop.saving import Piece, one_kind, picture_kinds
 from jagged_lens.desktop.tables.arrangement import folded
-from jagged_lens.export import document_keys, write_joins, write_newick, write_tree
+from jagged_lens.export import document_keys, write_joins, write_newick
 from jagged_lens.group import BREAKS, Ridge, document_frequencies, key_terms, ridge_of
 from jagged_lens.lens import CORPUS, GROUPING, HOLDING, KEY_TERMS, RIDGE, SPACE, TERMS, Part
 from jagged_lens.strings import fold
@@ -328,15 +328,6 @@ class RidgeFace(Face):
         if clipboard is not None:
             clipboard.setImage(drawn_image(QSizeF(self.canvas.size()), 2 * self.canvas.width(), self._painted))
         return "The picture was copied."
-
-    def save_picture(self, path: Path) -> None:
-        """Write the picture as it is shown."""
-        save_drawing(path, QSizeF(self.canvas.size()), 2 * self.canvas.width(), "Ridge of the tree", self._painted)
-
-    def save_tree(self, folder: Path) -> None:
-        """Write tree.csv and tree.nwk into a folder."""
-        results = self.bench.results
-        write_tree(folder, results[RIDGE], document_keys(results[CORPUS], results[TERMS]))
 
 
 def _inside(terms: TermCounts, rows: NDArray[np.int32]) -> NDArray[np.bool_]:

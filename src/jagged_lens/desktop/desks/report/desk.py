@@ -187,7 +187,7 @@ class ReportDesk(Desk):
         parts = sum(name not in settings.leave_out for name in STANDING)
         self.figures.setText(f"{amount(len(state.findings), 'finding')}, {amount(parts, 'standing part')}")
         self._say_current()
-        names = {group: (one.name, one.note) for group, one in self.bench.documents.group_names().of.items()}
+        names = self.bench.documents.group_names().given
         recipe, name, entries, day = state.recipe, state.lens.name, state.report, datetime.date.today().isoformat()
 
         lacking = self.list.lacking(state.findings)

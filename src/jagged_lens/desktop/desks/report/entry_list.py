@@ -6,9 +6,8 @@ from __future__ import annotations
 import datetime
 from collections.abc import Mapping, Sequence
 
-from PyQt6.QtCore import QByteArray, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QDropEvent, QFont, QFontMetricsF, QImage, QKeyEvent, QPainter, QPen, QPixmap
-from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListWidget,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.words import TITLES
+from jagged_lens.desktop.plots.drawing_file import image_of_svg
 from jagged_lens.project import Drawing, Entry, Finding, Heading
 
 _THUMB = QSize(116, 80)
@@ -146,21 +146,11 @@ class EntryList(QListWidget):
 
 def small_picture(drawing: Drawing) -> QImage:
     """A drawing as a small image. It takes no widget, so it can be called in any thread."""
-    if drawing.png:
-        image = QImage.fromData(drawing.png)
-    else:
-        renderer = QSvgRenderer(QByteArray(drawing.svg.encode("utf-8", "replace")))
-        size = renderer.viewBoxF().size()
-        if size.isEmpty():
-            return QImage()
-        size.scale(_THUMB.width(), _THUMB.height(), Qt.AspectRatioMode.KeepAspectRatio)
-        image = QImage(size.toSize(), QImage.Format.Format_ARGB32)
-        image.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(image)
-        renderer.render(painter)
-        painter.end()
+    if not drawing.png:
+        return image_of_svg(drawing.svg, QSizeF(_THUMB), Qt.GlobalColor.transparent)
+    image = QImage.fromData(drawing.png)
     smooth = Qt.TransformationMode.SmoothTransformation
-    return image.scaled(_THUMB, Qt.AspectRatioMode.KeepAspectRatio, smooth) if not image.isNull() else image
+    return image if image.isNull() else image.scaled(_THUMB, Qt.AspectRatioMode.KeepAspectRatio, smooth)
 
 
 def _kind(entry: Entry) -> str:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt, QUrl
+from PyQt6.QtCore import QBuffer, QMarginsF, QRectF, QSizeF, Qt, QUrl
 from PyQt6.QtGui import (
     QColor,
     QFont,
@@ -26,8 +26,8 @@ from PyQt6.QtGui import (
     QTextLength,
     QTextTableFormat,
 )
-from PyQt6.QtSvg import QSvgRenderer
 
+from jagged_lens.desktop.plots.drawing_file import image_of_svg, in_memory, png_of
 from jagged_lens.report import (
     Aside,
     Listing,
@@ -56,15 +56,10 @@ def images_of(report: Report) -> list[QImage]:
     return [_image(part) for section in report.sections for part in section.parts if isinstance(part, Picture)]
 
 
-def png_of(svg: str) -> bytes:
+def pixels_of(svg: str) -> bytes:
     """A drawing as PNG; nothing where it is no drawing."""
     image = _of_svg(svg)
-    if image.isNull():
-        return b""
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(written, "PNG")
-    return written.data().data()
+    return b"" if image.isNull() else png_of(image)
 
 
 def _image(picture: Picture) -> QImage:
@@ -72,17 +67,7 @@ def _image(picture: Picture) -> QImage:
 
 
 def _of_svg(svg: str) -> QImage:
-    renderer = QSvgRenderer(QByteArray(svg.encode("utf-8", "replace")))
-    size = renderer.viewBoxF().size()
-    if not renderer.isValid() or size.isEmpty():
-        return QImage()
-    size.scale(_ROOM * _SHARP, _HIGHEST * _SHARP, Qt.AspectRatioMode.KeepAspectRatio)
-    image = QImage(size.toSize(), QImage.Format.Format_ARGB32)
-    image.fill(QColor("white"))
-    painter = QPainter(image)
-    renderer.render(painter)
-    painter.end()
-    return image
+    return image_of_svg(svg, QSizeF(_ROOM, _HIGHEST) * _SHARP, Qt.GlobalColor.white)
 
 
 def laid_out(report: Report, images: Sequence[QImage]) -> QTextDocument:
@@ -282,9 +267,11 @@ def paint_page(painter: QPainter, document: QTextDocument, page: int, number: bo
 
 def write_pdf(path: Path, report: Report) -> None:
     """Write the report as PDF. OSError where it cannot be written."""
-    written = QBuffer()
-    written.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(written)
+    path.write_bytes(in_memory(lambda to: _write_pages(to, report)))
+
+
+def _write_pages(to: QBuffer, report: Report) -> None:
+    writer = QPdfWriter(to)
     writer.setPageLayout(
         QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
     )
@@ -297,4 +284,3 @@ def write_pdf(path: Path, report: Report) -> None:
             writer.newPage()
         paint_page(painter, document, page)
     painter.end()
-    path.write_bytes(written.data().data())

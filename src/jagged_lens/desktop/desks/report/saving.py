@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from jagged_lens.desktop.desks.report.pages import png_of, write_pdf
+from jagged_lens.desktop.desks.report.pages import pixels_of, write_pdf
 from jagged_lens.desktop.saving import Kind, Piece
 from jagged_lens.named_file import write_text
 from jagged_lens.report import Report, html_of, markdown_of
@@ -35,7 +35,7 @@ def write_report(path: Path, report: Report) -> None:
     elif ending == ".docx":
         from jagged_lens.report.word import docx_of  # not at the start: its library takes a while to load
 
-        path.write_bytes(docx_of(report, png_of))
+        path.write_bytes(docx_of(report, pixels_of))
     elif ending == ".md":
         text, pictures = markdown_of(report, path.stem)
         write_text(path, text)
