@@ -15,7 +15,9 @@ from jagged_lens.map.repulsion import Repulsion
 from jagged_lens.parallel import set_threads, threads
 from jagged_lens.weigh import VectorSpace
 
-module = __import__("jagged_lens.map.tsne", fromlist=["t_sne"])
+module, attraction, repulsion = (
+    __import__(f"jagged_lens.map.{name}", fromlist=["x"]) for name in ("tsne", "attraction", "repulsion")
+)
 WAYS = ("t-sne", "scaling", "pca")
 
 
@@ -65,10 +67,12 @@ def test_repulsion_of_points_on_a_line_and_in_one_place() -> None:
 def test_attraction_equals_the_sum_over_ties() -> None:
     space = space_of(random_counts(3, 50))
     ties = affinities(nearest_neighbours(space, "cosine", 8), 8, "cosine")
-    places = np.random.default_rng(0).normal(size=(50, 2))
+    tied = np.flatnonzero(np.diff(ties.indptr))
+    ties = ties[tied][:, tied]
+    places = np.random.default_rng(0).normal(size=(len(tied), 2))
     apart = places[:, None] - places[None]
     expected = (ties.toarray() / (1 + (apart**2).sum(2)))[:, :, None] * apart
-    assert module.Attraction(ties).at(places) == pytest.approx(expected.sum(1), abs=1e-12)
+    assert attraction.Attraction(ties).at(places) == pytest.approx(expected.sum(1), abs=1e-8)
 
 
 def test_ties_have_the_perplexity_that_was_asked_for() -> None:
@@ -109,8 +113,13 @@ def test_any_pull_gives_two_dimensions(pull: float) -> None:
     assert spread[1] > 0.02 * spread[0] > 0
 
 
-def test_the_same_bytes_on_any_number_of_threads(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "_TIES_AT_ONCE", 300)
+@pytest.mark.parametrize("whole_to", [0, 1_000])
+def test_the_same_bytes_on_any_number_of_threads(monkeypatch: pytest.MonkeyPatch, whole_to: int) -> None:
+    monkeypatch.setattr(attraction, "_TIES_AT_ONCE", 300)
+    monkeypatch.setattr(attraction, "_FEW_TIES", 0)
+    monkeypatch.setattr(repulsion, "_POINTS_FOR_THREADS", 0)
+    monkeypatch.setattr(repulsion, "_POINTS_AT_ONCE", 50)
+    monkeypatch.setattr(module, "WHOLE_TO", whole_to)
     monkeypatch.setattr(module, "ROUNDS", 60)
     space = space_of(topics(3, 40))
     neighbours, start = nearest_neighbours(space, "cosine", 15), pca(space, 1).positions

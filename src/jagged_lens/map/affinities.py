@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare import Neighbours
+from jagged_lens.parallel import blocks, over_blocks
 
 _HALVINGS = 64
+_ROWS_AT_ONCE = 4_000
 _LEAST_PERPLEXITY = 2.0
 
 
@@ -37,7 +39,11 @@ def affinities(neighbours: Neighbours, near: int, measure: str) -> csr_array:
     n = len(nearest.row)
     there = nearest.row >= 0
     squared = squared_distances(np.where(there, nearest.similarity, 1), measure)
-    shares = _of_one_perplexity(squared, there, max(near / 3, _LEAST_PERPLEXITY))
+    perplexity = max(near / 3, _LEAST_PERPLEXITY)
+    found = over_blocks(
+        lambda rows: _of_one_perplexity(squared[rows], there[rows], perplexity), blocks(n, _ROWS_AT_ONCE)
+    )
+    shares = np.concatenate([np.zeros((0, squared.shape[1])), *found])
     starts = np.concatenate(([0], np.cumsum(there.sum(axis=1))))
     one_way = csr_array((shares[there], nearest.row[there], starts), shape=(n, n))
     both = csr_array(one_way + one_way.T)

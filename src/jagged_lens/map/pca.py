@@ -16,8 +16,11 @@ from scipy.sparse import csr_array
 
 from jagged_lens.parallel import steady_blas
 from jagged_lens.progress import Progress, unheard
-from jagged_lens.weigh import VectorSpace, right_vectors, upright
+from jagged_lens.weigh import VectorSpace, product, right_vectors, upright
 
+EXACT_TO = 20_000
+"""Up to so many documents the axes satisfy their equation to rounding."""
+_ACCURACY = 0.01  # above, each to this share of its variance: two axes that differ little take long to tell apart
 _ROUNDING = 1e-13
 
 
@@ -46,19 +49,26 @@ def pca(space: VectorSpace, seed: int, progress: Progress = unheard) -> Projecti
     if not len(filled):
         return Projection(positions, np.zeros((2, m), np.float32), np.zeros(m, np.float32), (0.0, 0.0))
     weights = space.weights[filled]
-    x = csr_array((weights.data.astype(np.float64), weights.indices, weights.indptr), shape=weights.shape)
-    mean = np.asarray(x.sum(axis=0)).ravel() / len(filled)
+    whole = csr_array((weights.data.astype(np.float64), weights.indices, weights.indptr), shape=weights.shape)
+    mean = np.asarray(whole.sum(axis=0)).ravel() / len(filled)
+    x = whole if len(filled) <= EXACT_TO else weights.astype(np.float32)
+    accuracy = None if x is whole else _ACCURACY
     with steady_blas():
-        axes, spread, settled = _right_vectors(x, mean, 2, seed, progress)
-    places = np.asarray(x @ axes.T) - mean @ axes.T
+        axes, spread, settled = _right_vectors(x, mean, 2, seed, progress, accuracy)
+    places = np.asarray(whole @ axes.T) - mean @ axes.T
     positions[filled] = places
-    total = float((x.data**2).sum() - len(filled) * (mean @ mean))
+    total = float((whole.data**2).sum() - len(filled) * (mean @ mean))
     shares = [float(value / total) if total > 1e-12 else 0.0 for value in spread]
     return Projection(positions, axes.astype(np.float32), mean.astype(np.float32), (shares[0], shares[1]), settled)
 
 
 def _right_vectors(
-    x: csr_array, mean: NDArray[np.float64], wanted: int, seed: int, progress: Progress
+    x: csr_array,
+    mean: NDArray[np.float64],
+    wanted: int,
+    seed: int,
+    progress: Progress,
+    accuracy: float | None,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], bool]:
     """The first `wanted` right singular vectors (rows) of A = x - 1 meanᵀ, their squared singular values, and whether they
     satisfy their equation.
@@ -69,15 +79,15 @@ def _right_vectors(
     across = x.T.tocsr()
 
     def times(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
-        return np.asarray(x @ vectors) - mean @ vectors
+        return product(x, vectors) - mean @ vectors
 
     def back(vectors: NDArray[np.float64]) -> NDArray[np.float64]:
-        return np.asarray(across @ vectors) - np.outer(mean, vectors.sum(axis=0))
+        return product(across, vectors) - np.outer(mean, vectors.sum(axis=0))
 
-    vectors, values, settled = right_vectors(times, back, (n, m), wanted, seed, progress)
+    vectors, values, settled = right_vectors(times, back, (n, m), wanted, seed, progress, accuracy)
     found = np.zeros((m, wanted))
     squares = np.zeros(wanted)
     # Products with x and mean cancel: they are wrong by some 1e-16 of |x| |A|, and so are these values.
-    real = values > _ROUNDING * np.sqrt((x.data**2).sum() * values[0])
+    real = values > (_ROUNDING if accuracy is None else 1e-7) * np.sqrt((x.data**2).sum(dtype=np.float64) * values[0])
     found[:, : len(values)][:, real], squares[: len(values)][real] = vectors[:, real], values[real]
     return upright(found).T, squares, settled

@@ -9,23 +9,70 @@ that one charge is enough.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import fft, ifft, irfft, irfft2, next_fast_len, rfft, rfft2
 from scipy.sparse import csr_array
 
-from jagged_lens.parallel import threads
+from jagged_lens.parallel import blocks, over_blocks, threads
 
 _SPACING = (0.05, 0.5, 1.0)  # of the grid, in units of the map: at least, as long as there is room for it, and at most
 _FEWEST = 48  # cells along a side, down to the least spacing
 _ROOMY = 256  # cells along a side, up to which the spacing stays fine
 _MOST = 1_500  # cells along a side: points that fly farther apart are pushed less exactly
 _MARGIN = 8  # cells round the points, in which the splines' blurring is divided out
+_POINTS_AT_ONCE = 6_000  # what is computed of them stays in the cache
+_POINTS_FOR_THREADS = 40_000  # fewer are done before another thread has begun
 _CELLS_FOR_THREADS = 40_000  # smaller grids are done before another thread has begun
 _STEP = 1.15  # a grid grows and shrinks by so much at a time, so that its kernel is made anew only now and then
 
 Floats = NDArray[np.float64]
 Singles = NDArray[np.float32]
+
+
+@dataclass(frozen=True, eq=False)
+class _Spread:
+    """Some points on the grid.
+
+    nodes: int32, 4 × 4 × p, those round each. within: float32, 2 × p, where in its cell it is. x, y: its splines and their slopes along
+    either side, float32, 4 × p each.
+    """
+
+    nodes: NDArray[np.int32]
+    within: Singles
+    x: tuple[Singles, Singles]
+    y: tuple[Singles, Singles]
+
+    @classmethod
+    def of(cls, place: Floats, tall: int) -> _Spread:
+        """place: float64, 2 × p, in cells of a grid that is so many cells tall."""
+        cell = np.floor(place)
+        within = (place - cell).astype(np.float32)
+        base = ((cell[0] - 1) * tall + cell[1] - 1).astype(np.int32)
+        step = np.arange(4, dtype=np.int32)
+        return cls(base + (step[:, None] * tall + step)[:, :, None], within, _splines(within[0]), _splines(within[1]))
+
+    def read(self, field: Singles) -> Singles:
+        """The value of a field at the points, and its slope along both sides (float32, 3 × p)."""
+        (x, x_slope), (y, y_slope) = self.x, self.y
+        found = np.zeros((3, len(self.within[0])), np.float32)
+        for column in range(4):
+            near = field[self.nodes[column]]
+            along, up = _summed(near, y), _summed(near, y_slope)
+            found[0] += along * x[column]
+            found[1] += along * x_slope[column]
+            found[2] += up * x[column]
+        return found
+
+
+def _summed(near: Singles, shares: Singles) -> Singles:
+    """Σ of the four rows of one table times those of the other (float32, p)."""
+    total: Singles = near[0] * shares[0]
+    for row in range(1, 4):
+        total += near[row] * shares[row]
+    return total
 
 
 class Repulsion:
@@ -42,21 +89,23 @@ class Repulsion:
 
         points: float64, n × 2; gives a float and float64, n × 2.
         """
-        low, high = points.min(axis=0), points.max(axis=0)
+        x, y = points.T
+        low, high = np.array([x.min(), y.min()]), np.array([x.max(), y.max()])
         wide, tall, spacing = self._fit(high - low)
-        place = ((points - (low + high) / 2) / spacing).T + np.array([[wide // 2], [tall // 2]])
-        cell = np.floor(place)
-        within = (place - cell).astype(np.float32)
-        (x, x_slope), (y, y_slope) = _splines(within[0]), _splines(within[1])
-        base = ((cell[0] - 1) * tall + cell[1] - 1).astype(np.int32)
-        step = np.arange(4, dtype=np.int32)
-        nodes = base + (step[:, None] * tall + step)[:, :, None]
-        charge = _charge(nodes, x, y, wide * tall).reshape(wide, tall)
-        found = _convolved(charge, self._kernel).ravel()[nodes]
-        along = (found * y).sum(axis=1)
-        potential = (along * x).sum(axis=0)
-        force_x = (along * x_slope).sum(axis=0)
-        force_y = ((found * y_slope).sum(axis=1) * x).sum(axis=0)
+        middle, corner = (low + high) / 2, np.array([wide // 2, tall // 2])
+
+        def spread(part: slice) -> _Spread:
+            return _Spread.of(((points[part] - middle) / spacing + corner).T, tall)
+
+        def read(one: _Spread) -> Singles:
+            return one.read(field)
+
+        over = over_blocks if len(points) > _POINTS_FOR_THREADS else map
+        parts = list(over(spread, blocks(len(points), _POINTS_AT_ONCE)))
+        charge = _charge(parts, wide * tall).reshape(wide, tall)
+        field = _convolved(charge, self._kernel).ravel()
+        potential, force_x, force_y = np.concatenate(list(over(read, parts)), axis=1)
+        within = np.concatenate([one.within for one in parts], axis=1)
         force = np.column_stack((force_x, force_y)) * (-0.5 / spacing)
         # A point also feels itself, as far as the grid blurs it: a wave across the cell, and a share of the potential.
         mean, wave_height = self._own
@@ -120,8 +169,9 @@ def _splines(t: Singles) -> tuple[Singles, Singles]:
     return value.astype(np.float32, copy=False), slope.astype(np.float32, copy=False)
 
 
-def _charge(nodes: NDArray[np.int32], x: Singles, y: Singles, size: int) -> Singles:
+def _charge(parts: list[_Spread], size: int) -> Singles:
     """The share of all points on each node (size). One sparse row that names nodes again and again: its product adds up."""
-    shares = (x[:, None] * y).ravel()
-    row = csr_array((shares, nodes.ravel(), np.array([0, nodes.size], np.int32)), shape=(1, size))
+    shares = np.concatenate([(one.x[0][:, None] * one.y[0]).ravel() for one in parts])
+    nodes = np.concatenate([one.nodes.ravel() for one in parts])
+    row = csr_array((shares, nodes, np.array([0, nodes.size], np.int32)), shape=(1, size))
     return np.asarray(row.T @ np.ones(1, np.float32))

@@ -8,30 +8,38 @@ layout (Böhm, Berens & Kobak, "Attraction-repulsion spectrum in neighbor embedd
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array, csr_array, triu
+from scipy.sparse import csr_array
 
 from jagged_lens.compare import Neighbours
 from jagged_lens.map.affinities import affinities
+from jagged_lens.map.attraction import Attraction
 from jagged_lens.map.laid import Laid, with_rim
+from jagged_lens.map.landmarks import along, landmarks_of
 from jagged_lens.map.repulsion import Repulsion
 from jagged_lens.map.settings import MapSettings
-from jagged_lens.parallel import blocks
 from jagged_lens.progress import Progress, never, unheard, unseen
 
 FIRST_ROUNDS = 250  # at the first pull
 LAST_TURN = 600  # from here on at the pull that was asked for
 ROUNDS = 750
+"""Rounds of all rows, or of their landmarks."""
+WHOLE_TO = 12_000
+"""Up to so many rows all go through all rounds; of more, landmarks go first."""
+ROUNDS_OF_ALL = 300
+"""Rounds of all rows after those of their landmarks."""
+_PULL_OF_ALL = 4.0
+_LAST_TURN_OF_ALL = 200
 _FIRST_PULL = 12.0
 _START = 1e-4  # deviation of the places at the start
 _STEP = 0.5
 _MOMENTUM = 0.8
 _FARTHEST = 5.0  # units of the map that a point moves in one round at most
 _SHOWN_EVERY = 5
-_TIES_AT_ONCE = 100_000
+_SHOWN_OFTEN = 25_000  # rows; more are shown less often
 
 Floats = NDArray[np.float64]
 
@@ -45,7 +53,7 @@ def t_sne(
     preview: Callable[[Laid], None] = unseen,
     enough: Callable[[], bool] = never,
 ) -> Laid:
-    """Places of n rows in which near ones lie together.
+    """Places of n rows in which near ones lie together. Many rows begin where landmarks among them have come to rest.
 
     neighbours: at least settings.near of each row, where there are so many. start: float32, n × 2, NaN for empty rows. preview: shown the
     layout every few rounds. enough: asked after each round; where it says so, what is there is the result.
@@ -56,27 +64,76 @@ def t_sne(
     if len(rows) < 3:  # two pull and push each other with the same force at any distance
         return with_rim(start[rows], rows, empty)
     ties = csr_array(ties[rows][:, rows])
-    places = _started(start[rows].astype(np.float64), settings.seed)
+    begun = start[rows].astype(np.float64)
+    by_landmarks = len(rows) > WHOLE_TO
+    of = ROUNDS + ROUNDS_OF_ALL if by_landmarks else ROUNDS
+
+    def laid(places: Floats, done: int) -> Laid:
+        return with_rim(places, rows, empty, done, of)
+
+    def watched(before: int, shown: Callable[[Floats], Floats]) -> Callable[[Floats, int], bool]:
+        def look(places: Floats, done: int) -> bool:
+            progress((before + done) / of)
+            if before + done == of:
+                return True
+            if enough():
+                return True
+            if done % every == 1:
+                preview(laid(shown(places), before + done))
+            return False
+
+        return look
+
+    every = _SHOWN_EVERY if len(rows) <= _SHOWN_OFTEN else _SHOWN_EVERY * len(rows) // _SHOWN_OFTEN
+    progress(0)
+    pulls = [_pull(done, settings.pull) for done in range(ROUNDS)]
+    if not by_landmarks:
+        places, done = settled(ties, _started(begun, settings.seed), pulls, watched(0, lambda places: places))
+        return laid(places, done)
+    some = landmarks_of(ties, settings.near, settings.seed)
+    shape, done = settled(some.ties, _started(begun[some.rows], settings.seed), pulls, watched(0, some.spread))
+    places = some.spread(shape)
+    if done < ROUNDS:
+        return laid(places, done)
+    pulls = [_pull_of_all(done, settings.pull) for done in range(ROUNDS_OF_ALL)]
+    # Those that lie together are brought together in memory too: each round reads along it.
+    order = along(places)
+    moved, done = settled(
+        csr_array(ties[order][:, order]), places[order], pulls, watched(ROUNDS, lambda moved: _back(moved, order))
+    )
+    return laid(_back(moved, order), ROUNDS + done)
+
+
+def settled(
+    ties: csr_array, places: Floats, pulls: Sequence[float], look: Callable[[Floats, int], bool]
+) -> tuple[Floats, int]:
+    """The places of n points after rounds of attraction and repulsion, and the number of rounds.
+
+    ties: n × n, symmetric, their sum 1. places: float64, n × 2, at the start. pulls: the attraction against repulsion, round by round.
+    look: shown the places after each round and how many were done; what it says ends the rounds.
+    """
     push, draw, speed = Repulsion(), Attraction(ties), np.zeros_like(places)
     degree = np.asarray(ties.sum(axis=1)).reshape(-1, 1)
-    for done in range(ROUNDS):
-        progress(done / ROUNDS)
-        pull = _pull(done, settings.pull)
+    for done, pull in enumerate(pulls, 1):
         total, pushed = push.at(places)
         slope = pull * draw.at(places) - pushed / max(total, 1e-12)
         # A point that many are tied to moves in smaller steps, so that hubs of copies do not overshoot.
-        speed = _MOMENTUM * speed - _STEP / (pull * degree + 1 / len(rows)) * slope
+        speed = _MOMENTUM * speed - _STEP / (pull * degree + 1 / len(places)) * slope
         far = np.hypot(speed[:, 0], speed[:, 1])[:, None]
         speed *= np.minimum(1, _FARTHEST / np.maximum(far, 1e-300))
-        places += speed
-        places -= places.mean(axis=0)
+        places = places + speed
+        places -= [places[:, 0].mean(), places[:, 1].mean()]
         places, speed = _kept_open(places, speed)
-        if done + 1 < ROUNDS:
-            if enough():
-                return with_rim(places, rows, empty, done + 1, ROUNDS)
-            if done % _SHOWN_EVERY == 0:
-                preview(with_rim(places, rows, empty, done + 1, ROUNDS))
-    return with_rim(places, rows, empty, ROUNDS, ROUNDS)
+        if look(places, done):
+            return places, done
+    return places, len(pulls)
+
+
+def _back(moved: Floats, order: NDArray[np.int64]) -> Floats:
+    """The places of rows in their own order, of those in another."""
+    places = np.empty_like(moved)
+    places[order] = moved
+    return places
 
 
 def _pull(done: int, last: float) -> float:
@@ -86,6 +143,11 @@ def _pull(done: int, last: float) -> float:
     """
     turned = min(max((done - FIRST_ROUNDS) / (LAST_TURN - FIRST_ROUNDS), 0), 1)
     return float(_FIRST_PULL * (last / _FIRST_PULL) ** turned)
+
+
+def _pull_of_all(done: int, last: float) -> float:
+    """The attraction in a round of all rows after their landmarks: somewhat strong, then the one that was asked for."""
+    return float(_PULL_OF_ALL * (last / _PULL_OF_ALL) ** min(done / _LAST_TURN_OF_ALL, 1))
 
 
 def _started(start: Floats, seed: int) -> Floats:
@@ -107,30 +169,3 @@ def _kept_open(places: Floats, speed: Floats) -> tuple[Floats, Floats]:
         return places, speed
     wider = (axes * np.maximum(_START / deviation, 1)) @ axes.T
     return places @ wider, speed @ wider
-
-
-class Attraction:
-    """The attraction between linked points. Each tie is looked at once, in chunks that stay in the cache. On one thread: what is added up
-    holds the interpreter, and threads only wait for each other."""
-
-    def __init__(self, ties: csr_array) -> None:
-        """ties: n × n, symmetric, the joint probabilities p."""
-        upper = coo_array(triu(ties, 1))
-        self._one, self._other = upper.row.astype(np.intp), upper.col.astype(np.intp)
-        self._ties = upper.data
-        self._size = ties.shape[0]
-
-    def at(self, places: Floats) -> Floats:
-        """Σ_j p_ij (y_i - y_j) / (1 + |y_i - y_j|²) at each point (float64, n × 2)."""
-        x, y = np.ascontiguousarray(places.T)
-        found = np.zeros((2, self._size))
-        for chunk in blocks(len(self._ties), _TIES_AT_ONCE):
-            one, other = self._one[chunk], self._other[chunk]
-            apart = np.stack((x[one], y[one]))
-            apart[0] -= x[other]
-            apart[1] -= y[other]
-            apart *= self._ties[chunk] / (1 + apart[0] ** 2 + apart[1] ** 2)
-            for along, way in zip(found, apart, strict=True):
-                along += np.bincount(one, way, self._size)
-                along -= np.bincount(other, way, self._size)
-        return found.T

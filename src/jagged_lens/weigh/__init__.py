@@ -7,6 +7,7 @@ from jagged_lens.weigh.given import by_given_vectors
 from jagged_lens.weigh.krylov import leading_eigenvectors, right_vectors, upright
 from jagged_lens.weigh.learned import LEAST, WordVectors, documents_by_words, word_vectors
 from jagged_lens.weigh.settings import WeighSettings
+from jagged_lens.weigh.singular import product
 from jagged_lens.weigh.term_rows import term_rows
 from jagged_lens.weigh.theme_numbers import ThemeNumbers, left_by_document, theme_numbers
 from jagged_lens.weigh.themes import Themes, in_themes, themes
@@ -38,6 +39,7 @@ __all__ = [
     "left_by_document",
     "lengths_of_rows",
     "local_weights",
+    "product",
     "right_vectors",
     "row_sums",
     "term_rows",
