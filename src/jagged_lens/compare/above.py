@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array, csr_array
 
 from jagged_lens.compare.block_norms import block_norms, upper_bounds
+from jagged_lens.compare.index_kind import index_kind
 from jagged_lens.compare.measure import Rows, distances_squared, rounding, similarities
 from jagged_lens.errors import TooManyError
 from jagged_lens.parallel import blocks, over_blocks
@@ -31,6 +32,7 @@ _SLACK = 1e-6  # candidates are found with room for rounding, then compared exac
 _MEETINGS_AT_ONCE = 20_000_000
 _UNITS = 2.0**36  # of a row's squared length
 _FULL = 0.5  # share of cells from which rows are multiplied densely
+_ROWS_AT_ONCE = 8_000
 _CELLS_AT_ONCE = 4_000_000
 
 Met = Iterator[tuple[NDArray[np.integer], NDArray[np.integer]]]
@@ -142,18 +144,24 @@ def _prefixes(rows: Rows, least: NDArray[np.float64]) -> csr_array:
     documents = np.bincount(matrix.indices, minlength=matrix.shape[1])
     rank = np.empty(matrix.shape[1], np.int32)
     rank[np.lexsort((np.arange(matrix.shape[1]), documents))] = np.arange(matrix.shape[1])
-    ordered = csr_array((matrix.data, rank[matrix.indices], matrix.indptr), shape=matrix.shape, copy=True)
-    ordered.sort_indices()
-    owner = np.repeat(np.arange(matrix.shape[0]), np.diff(ordered.indptr))
     squares = np.where(rows.squares > 0, rows.squares, 1.0)
-    # Each entry's share of its row, rounded up to whole units: one running sum over all rows is exact in whole numbers,
-    # whatever stands before a row, and no rest comes out too small.
-    units = np.ceil(ordered.data**2 / squares[owner] * _UNITS).astype(np.int64)
-    running = np.concatenate((np.zeros(1, np.int64), np.cumsum(units)))
-    rest = running[ordered.indptr[1:]][owner] - running[:-1]  # from this entry to the row's end
-    keep = rest >= (np.maximum(least[owner], 0) ** 2 - 1e-9) * _UNITS
-    starts = np.concatenate(([0], np.cumsum(keep)))[ordered.indptr]
-    return csr_array((np.ones(int(keep.sum()), np.int32), ordered.indices[keep], starts), shape=matrix.shape)
+    bounds = (np.maximum(least, 0) ** 2 - 1e-9) * _UNITS
+    kept, sizes = [np.zeros(0, np.int32)], [np.zeros(0, np.int64)]
+    for block in blocks(matrix.shape[0], _ROWS_AT_ONCE):
+        part = matrix[block]
+        ordered = csr_array((part.data, rank[part.indices], part.indptr), shape=part.shape)
+        ordered.sort_indices()
+        owner = np.repeat(np.arange(part.shape[0]), np.diff(ordered.indptr))
+        # Each entry's share of its row, rounded up to whole units: one running sum over all rows is exact in whole numbers,
+        # whatever stands before a row, and no rest comes out too small.
+        units = np.ceil(ordered.data**2 / squares[block][owner] * _UNITS).astype(np.int64)
+        running = np.concatenate((np.zeros(1, np.int64), np.cumsum(units)))
+        rest = running[ordered.indptr[1:]][owner] - running[:-1]  # from this entry to the row's end
+        keep = rest >= bounds[block][owner]
+        kept.append(ordered.indices[keep].astype(np.int32))
+        sizes.append(np.bincount(owner[keep], minlength=part.shape[0]))
+    indices, starts = np.concatenate(kept), np.concatenate(([0], np.cumsum(np.concatenate(sizes))))
+    return csr_array((np.ones(len(indices), np.int32), indices, starts.astype(index_kind(starts))), shape=matrix.shape)
 
 
 def _by_blocks(rows: Rows, limit: float, progress: Progress) -> Met:

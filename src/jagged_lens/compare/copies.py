@@ -55,7 +55,7 @@ def find_copies(
     wording = np.where(active, shingles.wording[rows], -1)
     by_wording = np.argsort(wording, kind="stable")
     by_wording = by_wording[np.searchsorted(wording[by_wording], 0) :]
-    by_wording = by_wording[np.diff(shingles.sets.indptr)[rows[by_wording]] > 0]
+    by_wording = by_wording[shingles.sizes[rows[by_wording]] > 0]
     starts = np.flatnonzero(np.diff(wording[by_wording], prepend=-1))
     sizes = np.diff(np.append(starts, len(by_wording)))
     different = by_wording[starts]  # the first row of each wording
@@ -65,7 +65,7 @@ def find_copies(
         same = np.full(int(may.sum()), Kind.SAME, np.uint8)
         found.add(first[may], second[may], same, np.ones(len(same), np.float32))
     own = rows[different]
-    for wanted, a, b in _meeting(shingles.sets[own], progress):
+    for wanted, a, b in _meeting(shingles.sets[own], shingles.sizes[own].astype(np.int64), progress):
         kind, resemblance = compared_by_runs(shingles, own[a], own[b])
         copy = kind == wanted
         a, b, kind, resemblance = a[copy], b[copy], kind[copy], resemblance[copy]
@@ -168,13 +168,14 @@ def _across(
     return of, order[starts[a][of] + at // wide], order[starts[b][of] + at % wide]
 
 
-def _meeting(sets: csr_array, progress: Progress) -> Iterator[tuple[Kind, NDArray[np.integer], NDArray[np.integer]]]:
+def _meeting(
+    sets: csr_array, sizes: NDArray[np.int64], progress: Progress
+) -> Iterator[tuple[Kind, NDArray[np.integer], NDArray[np.integer]]]:
     """Pairs of documents (smaller, larger): first those among which all edited ones are, then those among which all are that hold
     each other.
 
-    sets: bool CSR, documents × runs; no two alike in their wording.
+    sets: int32 CSR, documents × runs; no two alike in their wording. sizes: int64, the runs of each, with those it shares with none.
     """
-    sizes = np.diff(sets.indptr).astype(np.int64)
     documents = np.bincount(sets.indices, minlength=sets.shape[1])
     shared = np.flatnonzero(documents > 1)  # the other runs, which are the rarest, nobody meets in
     rank = np.full(len(documents), -1, np.int32)

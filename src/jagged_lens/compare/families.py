@@ -103,7 +103,7 @@ def _standard(
     sets = shingles.sets[rows[first]]
     runs, own_run = np.unique(sets.indices, return_inverse=True)
     sets = csr_array((sets.data, own_run.ravel(), sets.indptr), shape=(len(first), len(runs)))
-    sizes = np.diff(sets.indptr).astype(np.float64)
+    sizes = shingles.sizes[rows[first]].astype(np.float64)
     d = len(wording)
     chosen = np.unique(np.linspace(0, d - 1, min(d, _COMPARED)).round().astype(np.int64))
     across = sets[chosen].T.tocsr()
@@ -112,6 +112,7 @@ def _standard(
         part = slice(start, min(start + _COMPARED, d))
         common = (sets[part] @ across).toarray().astype(np.float64)
         resembling = common / np.maximum(sizes[part, None] + sizes[chosen] - common, 1)
+        resembling[np.arange(part.start, part.stop)[:, None] == chosen] = 1  # with itself, runs of its own counted
         # Each wording counts as often as it occurs; a document is not compared with itself.
         weight = times[chosen].astype(np.float64)
         whole = resembling @ weight - np.isin(np.arange(part.start, part.stop), chosen)
@@ -122,4 +123,5 @@ def _standard(
     own = sets[[of[place]]]
     common = np.asarray((sets @ own.T.tocsr()).toarray()).ravel()
     resembling = common / np.maximum(sizes + sizes[of[place]] - common, 1)
+    resembling[of[place]] = 1
     return place, resembling[of].astype(np.float32)

@@ -128,7 +128,7 @@ def _standing(
     int64, n.
     """
     own = np.arange(len(lens))
-    worded = np.flatnonzero(~empty & (np.diff(shingles.sets.indptr)[lens] > 0))
+    worded = np.flatnonzero(~empty & (shingles.sizes[lens] > 0))
     if not len(worded):
         return own
     _, first, of, times = np.unique(

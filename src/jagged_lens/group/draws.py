@@ -10,6 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.mixing import mixed
+
 _LEAST = 2.0**-54
 
 
@@ -35,15 +37,9 @@ def uniform(ids: NDArray[np.uint64], *counter: int) -> NDArray[np.float64]:
     By the finalizer of Steele, Lea & Flood, "Fast splittable pseudorandom number generators", 2014.
     """
     said = hashlib.blake2b(repr(counter).encode(), digest_size=8).digest()
-    z = _mixed(ids ^ np.uint64(int.from_bytes(said, "little")))
-    z = _mixed(z + np.uint64(0x9E3779B97F4A7C15))
+    z = mixed(ids ^ np.uint64(int.from_bytes(said, "little")))
+    z = mixed(z + np.uint64(0x9E3779B97F4A7C15))
     return np.maximum((z >> np.uint64(11)).astype(np.float64) * 2.0**-53, _LEAST)
-
-
-def _mixed(z: NDArray[np.uint64]) -> NDArray[np.uint64]:
-    z = (z ^ (z >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    z = (z ^ (z >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    return z ^ (z >> np.uint64(31))
 
 
 @dataclass(frozen=True, eq=False)

@@ -26,8 +26,8 @@ Floats = NDArray[np.float64]
 class Landmarks:
     """l landmarks of n rows.
 
-    rows: int64, l, rising. ties: float64 CSR, l × l, symmetric, its sum 1. reach: float64 CSR, n × l, the share of each landmark in where a row begins;
-    rows sum to 1. grown: by how much the map of all is wider. noise: float64, n × 2, what parts those that begin at one place.
+    rows: int64, l, rising. ties: float64 CSR, l × l, symmetric, its sum 1. reach: float64 CSR, n × l, the share of each landmark in where a
+    row begins; rows sum to 1. grown: by how much the map of all is wider. noise: float64, n × 2, what parts those that begin at one place.
     """
 
     rows: NDArray[np.int64]

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
+from jagged_lens.mixing import mixed
 from jagged_lens.strings import Strings
 from jagged_lens.terms.spelled import Terms
 
@@ -35,9 +36,7 @@ def hashed_columns(terms: Terms, columns: int) -> NDArray[np.int64]:
         powers = np.multiply.accumulate(np.concatenate(([np.uint64(1)], np.full(int(lengths.max()), _BASE))))
         place = np.arange(len(data)) - np.repeat(first[filled], lengths[filled])
         hashes[filled] = np.add.reduceat((data + np.uint64(1)) * powers[place], first[filled])
-    hashes = (hashes ^ (hashes >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    hashes = (hashes ^ (hashes >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    return ((hashes ^ (hashes >> np.uint64(31))) % np.uint64(columns)).astype(np.int64)
+    return (mixed(hashes) % np.uint64(columns)).astype(np.int64)
 
 
 def fold_columns(counts: csr_array, to: NDArray[np.int64], columns: int) -> csr_array:
