@@ -10,8 +10,9 @@ from scipy.spatial.distance import pdist, squareform
 
 from compare.test_compare import random_counts, space_of
 from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.group import GroupSettings, cut, from_tree, ridge_of, tree_of
+from jagged_lens.group import GroupSettings, cut, filled_rows, from_tree, ridge_of, tree_of
 from jagged_lens.group import tree as trees
+from jagged_lens.group import tree_of_groups as over_groups
 from jagged_lens.group.grouping import FilledRows
 from jagged_lens.group.tree import cut_joins, joins_of
 from jagged_lens.parallel import set_threads
@@ -162,8 +163,39 @@ def test_the_same_tree_on_any_number_of_threads(monkeypatch: pytest.MonkeyPatch)
     assert found[0] == found[1]
 
 
+def test_a_tree_of_very_many_is_made_over_groups(monkeypatch: pytest.MonkeyPatch) -> None:
+    random = np.random.default_rng(4)
+    counts = np.zeros((90, 30), int)
+    for row in range(90):
+        counts[row, 10 * (row % 3) + random.choice(10, 6, replace=False)] = 1
+    space = space_of(counts, global_="none")
+    monkeypatch.setattr(over_groups, "MOST_ROWS", 80)
+    monkeypatch.setattr(over_groups, "BRANCHES", 12)
+    tree = tree_of(space, "ward")
+    joins, n = tree.joins, len(tree)
+    assert n == 90
+    assert (joins[:, 2] > 0).sum() == 11
+    assert (np.diff(joins[:, 2]) >= 0).all()
+    own, groups = cut(tree, 3)
+    assert groups == 3
+    assert len({(a, b) for a, b in zip(own.tolist(), (np.arange(90) % 3).tolist(), strict=True)}) == 3
+    # Each join is at the height that Ward's formula gives of the means of both sides.
+    rows = filled_rows(space).x.toarray()
+    below = [[leaf] for leaf in range(n)]
+    for left, right, height, size in joins.tolist():
+        a, b = rows[below[int(left)]], rows[below[int(right)]]
+        below.append(below[int(left)] + below[int(right)])
+        assert len(below[-1]) == size
+        if height:
+            apart = np.linalg.norm(a.mean(0) - b.mean(0))
+            assert height == pytest.approx(np.sqrt(2 * len(a) * len(b) / (len(a) + len(b))) * apart)
+    for way in ("average", "single", "complete"):
+        with pytest.raises(JaggedLensError, match=r"Use ward"):
+            tree_of(space, way)
+
+
 def test_complete_linkage_is_refused_where_its_table_would_fill_memory(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(trees, "MOST_COMPLETE", 10)
+    monkeypatch.setattr(over_groups, "MOST_COMPLETE", 10)
     with pytest.raises(JaggedLensError, match=r"complete.*Use"):
         tree_of(space_of(random_counts(1, 40)), "complete")
 

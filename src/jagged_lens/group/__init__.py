@@ -8,17 +8,23 @@ from jagged_lens.group.draws import ids_of
 from jagged_lens.group.grouping import Grouping, filled_rows, letter
 from jagged_lens.group.holding import BREAKS, HOLDS, Holding, holding_of
 from jagged_lens.group.key_terms import KeyTerms, document_frequencies, key_terms, key_terms_of_groups
+from jagged_lens.group.kmeans import SAMPLE, SAMPLES, from_samples
 from jagged_lens.group.parts import TRIES
 from jagged_lens.group.quality import Quality, quality_of
 from jagged_lens.group.ridge import Ridge, ridge_of
 from jagged_lens.group.settings import SWEEP, GroupSettings, fitting_number
 from jagged_lens.group.sweep import Sweep, sweep_of
-from jagged_lens.group.tree import Tree, cut, tree_of
+from jagged_lens.group.tree import Tree, cut
+from jagged_lens.group.tree_of_groups import BRANCHES, MOST_ROWS, tree_of
 from jagged_lens.group.ways import by_label, by_theme, from_tree, k_means, split
 
 __all__ = [
+    "BRANCHES",
     "BREAKS",
     "HOLDS",
+    "MOST_ROWS",
+    "SAMPLE",
+    "SAMPLES",
     "SWEEP",
     "TRIES",
     "CrossTable",
@@ -39,6 +45,7 @@ __all__ = [
     "document_frequencies",
     "filled_rows",
     "fitting_number",
+    "from_samples",
     "from_tree",
     "group_rgb",
     "holding_of",

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from jagged_lens.group.agreement import best_overlaps, counted_together, mean_of_tries
 from jagged_lens.group.grouping import Grouping, filled_rows
-from jagged_lens.group.parts import TRIES, Parts
+from jagged_lens.group.parts import TRIES, Parts, measured_on
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.progress import Progress, Told, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
@@ -23,9 +23,10 @@ HOLDS, BREAKS = 0.75, 0.6
 @dataclass(frozen=True, eq=False)
 class Holding:
     """For g groups. overlaps: float32, tries × g, the best Jaccard overlap with a group of each try among the members that were drawn.
-    NaN where none was. Without tries nothing was measured."""
+    NaN where none was. Without tries nothing was measured. sample: on so many documents, drawn at random; 0: on all."""
 
     overlaps: NDArray[np.float32]
+    sample: int = 0
 
     @classmethod
     def none(cls, g: int) -> Holding:
@@ -56,7 +57,8 @@ def holding_of(
     preview: Callable[[Holding], None] = unseen,
     ids: NDArray[np.uint64] | None = None,
 ) -> Holding:
-    """The stability of each group: 20 seeded subsets of four fifths of the rows are grouped with the same settings. ids: uint64, as in
+    """The stability of each group: 20 seeded subsets of four fifths of the rows are grouped with the same settings; of
+    very many rows, subsets of a sample. ids: uint64, as in
     `k_means`.
 
     Hennig, "Cluster-wise assessment of cluster stability", 2007. The values of a label are not found by grouping: nothing is measured of
@@ -65,7 +67,9 @@ def holding_of(
     g = len(grouping)
     if not settings.searched or not g:
         return Holding.none(g)
-    rows = filled_rows(space, ids)
+    whole = filled_rows(space, ids)
+    rows = measured_on(whole, settings)
+    sample = len(rows) if rows is not whole else 0
     own = grouping.group[rows.at]
     overlaps: list[NDArray[np.float32]] = []
     begun = 0.9 if settings.by == "tree" else 0.0
@@ -75,5 +79,5 @@ def holding_of(
     for part, anew in zip(parts.places, parts.grouped(g, done.again), strict=True):
         overlaps.append(best_overlaps(counted_together(own[part], anew, g, g)).astype(np.float32))
         done.at(len(overlaps) / TRIES)
-        preview(Holding(np.stack(overlaps)))
-    return Holding(np.stack(overlaps))
+        preview(Holding(np.stack(overlaps), sample))
+    return Holding(np.stack(overlaps), sample)

@@ -16,12 +16,20 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.group.agreement import adjusted_rand, counted_together
-from jagged_lens.group.draws import Draws
+from jagged_lens.group.draws import Draws, part_of
 from jagged_lens.group.grouping import centroids_of, nearest_centroid, own_cosines
 from jagged_lens.group.rounds import FEW_ROWS, InRounds, RowsInRounds, TablesInRounds, table_of
 from jagged_lens.parallel import blocks, over_blocks
-from jagged_lens.progress import Progress, Told, unheard
+from jagged_lens.progress import Progress, Told, portion, unheard
 
+WHOLE_TO = 60_000
+"""Up to so many rows all are grouped in every start; of more, samples are."""
+SAMPLE = 20_000
+"""The rows of a sample."""
+SAMPLES = 3
+_ROWS_A_GROUP = 20  # of a sample, at the least
+_SAMPLE_DRAWS = 2_000_000  # no start has this number
+_ROUNDS_OF_ALL = 12
 _MOST_ROUNDS = 100
 _GAIN = 1e-7  # a round that raises the mean cosine by less ends a start
 _PARTS_TOGETHER = 10
@@ -47,6 +55,8 @@ def best_of_starts(
     k = min(groups, x.shape[0])
     if k == 0:
         return np.zeros(0, np.int64), 0
+    if from_samples(x.shape[0], k):
+        return _from_samples(x, k, starts, seed, ids, progress), k
     if x.shape[0] <= FEW_ROWS:
         return next(best_of_tables([table_of(x)], [ids], k, starts, seed, progress)), k
     rows = RowsInRounds(x)
@@ -70,6 +80,38 @@ def best_of_starts(
     else:
         again = _rounds(rows, k, voted[:, None], nothing[:, None], _columns(ids, 1), done.again)[0]
     return _settled(tried, again), k
+
+
+def from_samples(rows: int, groups: int) -> bool:
+    """True if so many rows are grouped by samples of them."""
+    return rows > WHOLE_TO and groups <= SAMPLE // _ROWS_A_GROUP
+
+
+def _from_samples(
+    x: csr_array, k: int, starts: int, seed: int, ids: NDArray[np.uint64], progress: Progress
+) -> NDArray[np.int64]:
+    """The group of each row (int64, n): the groups of some samples, each given to all rows; the best of them goes on from there.
+
+    Samples differ in what they find more than the starts in one of them do.
+    """
+    rows, best = RowsInRounds(x), (np.zeros(0, np.int64), np.zeros(0, np.float32))
+    most = -np.inf
+    for number in range(SAMPLES):
+        within = portion(progress, 0.2 * number, 0.2 * (number + 1))
+        drawn = part_of(ids, SAMPLE, seed, _SAMPLE_DRAWS, number)
+        part = x[drawn]
+        there = np.unique(part.indices)
+        part = csr_array(
+            (part.data, np.searchsorted(there, part.indices).astype(np.int32), part.indptr), (SAMPLE, len(there))
+        )
+        own, _ = best_of_starts(part, k, max(starts // SAMPLES, 1), seed + number, ids[drawn], within)
+        found = nearest_centroid(rows.narrow, centroids_of(x[drawn], own, k))
+        quality = float(found[1].mean(dtype=np.float64))
+        if quality > most:
+            best, most = found, quality
+    assigned, closeness = best
+    own, _ = _rounds_alone(rows, k, assigned, closeness, ids, portion(progress, 0.6, 1), _ROUNDS_OF_ALL)
+    return own
 
 
 def best_of_tables(
@@ -163,12 +205,13 @@ def _rounds_alone(
     closeness: NDArray[np.float32],
     ids: NDArray[np.uint64],
     progress: Progress,
+    most: int = _MOST_ROUNDS,
 ) -> _Tried:
     """The rounds of one start, of groups that are so many that their centroids are sparse."""
     x, narrow = rows.x, rows.narrow
     last = -np.inf
-    for _ in range(_MOST_ROUNDS):
-        progress(0.0)
+    for number in range(most):
+        progress(number / most)
         assigned = _refill(assigned, closeness, k, ids)
         centroids = centroids_of(x, assigned, k)
         moved, closeness = nearest_centroid(narrow, centroids)

@@ -10,18 +10,26 @@ from numpy.typing import NDArray
 
 from jagged_lens.group.draws import part_of
 from jagged_lens.group.grouping import FilledRows
-from jagged_lens.group.kmeans import best_of_starts, best_of_tables
+from jagged_lens.group.kmeans import SAMPLE, WHOLE_TO, best_of_starts, best_of_tables
 from jagged_lens.group.rounds import FEW_ROWS, table_of
 from jagged_lens.group.settings import GroupSettings
 from jagged_lens.group.tree import cut_joins, joins_of
+from jagged_lens.group.tree_of_groups import MOST_ROWS
 from jagged_lens.parallel import over_blocks
 from jagged_lens.progress import Progress, Told, portion, unheard
 
-_PART_DRAWS = 1_000_000  # no start has this number
+_PART_DRAWS, _SAMPLE_DRAW = 1_000_000, 3_000_000  # no start has these numbers
 TRIES = 20
 """So many parts are grouped anew,"""
 PART = 0.8
 """each of so large a share of the rows."""
+
+
+def measured_on(rows: FilledRows, settings: GroupSettings) -> FilledRows:
+    """The rows on which a grouping is tried: all of them, or, where they are very many, a sample of 20,000."""
+    if len(rows) <= (MOST_ROWS if settings.by == "tree" else WHOLE_TO):
+        return rows
+    return rows.some(part_of(rows.ids, SAMPLE, settings.seed, _SAMPLE_DRAW))
 
 
 def drawn(ids: NDArray[np.uint64], seed: int) -> list[NDArray[np.int64]]:

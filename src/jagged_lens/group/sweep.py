@@ -13,10 +13,10 @@ from numpy.typing import NDArray
 from jagged_lens.group.agreement import adjusted_rand, best_overlaps, counted_together, mean_of_tries
 from jagged_lens.group.grouping import FilledRows, centroids_of, filled_rows, numbered, own_cosines
 from jagged_lens.group.holding import BREAKS
-from jagged_lens.group.parts import Parts
+from jagged_lens.group.parts import Parts, measured_on
 from jagged_lens.group.quality import silhouettes
 from jagged_lens.group.settings import GroupSettings
-from jagged_lens.group.tree import Tree, cut, cut_groups, tree_of
+from jagged_lens.group.tree import Tree, cut, cut_groups, joins_of
 from jagged_lens.progress import Progress, never, portion, unheard, unseen
 from jagged_lens.weigh import VectorSpace
 
@@ -51,6 +51,11 @@ class Sweep:
         return len(self.groups)
 
     @property
+    def documents(self) -> int:
+        """The number of documents on which the numbers were tried: all that are not empty, or a sample of them."""
+        return int((self.group[0] >= 0).sum()) if len(self.group) else 0
+
+    @property
     def suggested(self) -> int:
         """The number of groups with the highest silhouette among those that hold 0.6 or more on the average; 0 where none does."""
         good = np.flatnonzero((self.holding >= BREAKS) & ~np.isnan(self.silhouette))
@@ -75,13 +80,15 @@ def sweep_of(
     Numbers above that of the rows, and those into which the tree cannot be cut, are left out. tree: of the space, where the settings say
     so and it is there already. ids: uint64, as in `k_means`. enough: whether the numbers tried by now are to do. Asked again and again
     once there is one."""
-    rows = filled_rows(space, ids)
+    whole = filled_rows(space, ids)
+    rows = measured_on(whole, settings)
     if not settings.sweep:
         return Sweep.none(rows.n)
     numbers = list(range(settings.sweep[0], min(settings.sweep[1], len(rows) - 1) + 1))
     begun = 0.8 if settings.by == "tree" else 0.0
-    if settings.by == "tree" and tree is None:
-        tree = tree_of(space, settings.linkage, portion(progress, 0, 0))
+    if settings.by == "tree" and (tree is None or rows is not whole):
+        joins = joins_of(rows, settings.linkage, portion(progress, 0, 0))
+        tree = Tree(joins, rows.at.astype(np.int32), np.arange(len(rows), dtype=np.int32))
     if tree is not None:  # a number that would part joins at one height cannot be had
         numbers = [k for k in numbers if cut_groups(tree.heights, len(tree), k) == k]
     found = Sweep.none(rows.n, len(numbers))

@@ -18,15 +18,10 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare import distinct_rows
-from jagged_lens.errors import JaggedLensError
-from jagged_lens.group.grouping import FilledRows, filled_rows, mostly_filled
-from jagged_lens.group.leaf_order import leaf_order
+from jagged_lens.group.grouping import FilledRows, mostly_filled
 from jagged_lens.parallel import blocks, over_blocks
-from jagged_lens.progress import Progress, Told, portion, unheard
-from jagged_lens.weigh import VectorSpace
+from jagged_lens.progress import Progress, Told, unheard
 
-MOST_COMPLETE = 10_000
-"""complete linkage needs all distances at once, and is made of so many documents at most."""
 _FEW = 2_000  # so many groups go into a table of their distances
 _FEW_IF_SLOW = 5_000  # and so many where rounds join few of them
 _SLOW = 0.02  # a round that joins a smaller share of the groups is slow
@@ -61,19 +56,6 @@ class Tree:
         return self.joins[:, 2]
 
 
-def tree_of(space: VectorSpace, linkage: str, progress: Progress = unheard) -> Tree:
-    """The tree of all rows that are not empty. JaggedLensError for complete linkage of more than 10,000."""
-    rows = filled_rows(space)
-    if linkage == "complete" and len(rows) > MOST_COMPLETE:
-        raise JaggedLensError(
-            f"complete linkage takes at most {MOST_COMPLETE:,} documents, and there are {len(rows):,}",
-            "Group",
-            "Use average or ward linkage, or narrow the lens to fewer documents.",
-        )
-    joins = joins_of(rows, linkage, portion(progress, 0, 0.95))
-    return Tree(joins, rows.at.astype(np.int32), leaf_order(joins, rows.x, progress))
-
-
 def joins_of(rows: FilledRows, linkage: str, progress: Progress = unheard) -> NDArray[np.float64]:
     """The joins of filled rows: float64, (f - 1) × 4, as of a `Tree`."""
     f = len(rows)
@@ -95,6 +77,26 @@ def joins_of(rows: FilledRows, linkage: str, progress: Progress = unheard) -> ND
             clusters = _in_rounds(clusters, found, progress)
         _in_table(clusters, found, progress)
     return found.tree(f)
+
+
+def joins_of_means(
+    means: csr_array,
+    sizes: NDArray[np.integer],
+    first: NDArray[np.int64],
+    within: tuple[NDArray[np.integer], NDArray[np.integer]],
+    leaves: int,
+    progress: Progress = unheard,
+) -> NDArray[np.float64]:
+    """The joins of groups of leaves by Ward's linkage: float64, (leaves - 1) × 4, as of a `Tree`; those within a group at height 0.
+
+    means: float64 CSR, g × m, of the rows of each group; sizes: int64, g. first: int64, g, a leaf of each. within: int64, of each other
+    leaf the first one of its group, and itself.
+    """
+    found = _Joined()
+    found.add(*within, np.zeros(len(within[0])))
+    whole: _Rows = means.toarray() if mostly_filled(means) else means
+    _in_table(_Clusters(whole, sizes.astype(np.float64), first, "ward"), found, progress)
+    return found.tree(leaves)
 
 
 def cut(tree: Tree, groups: int) -> tuple[NDArray[np.int64], int]:

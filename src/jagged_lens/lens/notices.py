@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from jagged_lens.clean import Flag, Reason, Tokens
 from jagged_lens.compare import Kind, Pairs
 from jagged_lens.gather import Corpus
+from jagged_lens.group import BRANCHES, MOST_ROWS, SAMPLE, SAMPLES, from_samples
 from jagged_lens.language import CODES, NAMES, UNKNOWN, is_spaceless
 from jagged_lens.lens.part import Results
 from jagged_lens.lens.recipe import Recipe
@@ -73,7 +74,7 @@ def noticed(recipe: Recipe, results: Results) -> list[Noticed]:
             lower = math.floor(highest * 20) / 20 or 0.01
             words = f"No pair has a similarity of {recipe.compare.pairs_from:g} or more; the highest is {highest:.2f}."
             found.append(Noticed("compare", words, "pairs-from", lower))
-    return found + _of_boilerplate(recipe, results) + _of_tree(recipe, results)
+    return found + _of_boilerplate(recipe, results) + _of_many(recipe, results) + _of_tree(recipe, results)
 
 
 def _of_given(recipe: Recipe, results: Results) -> list[Noticed]:
@@ -133,6 +134,27 @@ def _shared_sentence(texts: list[str]) -> str:
     often = [one for one, count in found.items() if 2 * count > len(texts)]
     best = max(often, key=lambda one: (found[one], len(one), one), default="")
     return best if len(best) <= _SHOWN else best[: _SHOWN - 1] + "…"
+
+
+def _of_many(recipe: Recipe, results: Results) -> list[Noticed]:
+    """That very many documents are grouped by samples of them, or their tree is made over groups."""
+    grouping, tree = results.get(GROUPING), results.get(TREE)
+    if grouping is None:
+        return []
+    grouped = int((grouping.group >= 0).sum())
+    if recipe.group.by == "k-means" and from_samples(grouped, len(grouping)):
+        words = (
+            f"The groups were found in {SAMPLES} random samples of {SAMPLE:,} documents; the best of them took in all {grouped:,}. "
+            "Stability and curves are measured on one sample."
+        )
+        return [Noticed("group", words)]
+    if recipe.group.by == "tree" and tree is not None and len(tree) > MOST_ROWS:
+        words = (
+            f"With more than {MOST_ROWS:,} documents the tree joins {BRANCHES} groups of k-means by Ward linkage. It shows no joins within "
+            "them."
+        )
+        return [Noticed("group", words)]
+    return []
 
 
 def _of_tree(recipe: Recipe, results: Results) -> list[Noticed]:

@@ -143,7 +143,10 @@ class HowManyFace(Face):
         else:
             so_far = f"{len(sweep)} of {sweep.of} numbers tried" if sweep.stopped else ""
             how = "" if not so_far else f"{so_far}; stopped. " if complete else f"{so_far} so far. "
-            self.words.setText(how + said(sweep))
+            sampled = (
+                f" Measured on a random sample of {sweep.documents:,} documents." if 0 < sweep.documents < n else ""
+            )
+            self.words.setText(how + said(sweep) + sampled)
         self._tell()
         self.say()
 

@@ -27,7 +27,9 @@ def holding_said(holding: Holding | None, group: int) -> str:
     if value != value:
         return "None of its documents was in any try."
     word = held(value)
-    return f"{word[:1].upper()}{word[1:]}: in {back} of {amount(holding.tries, 'try', 'tries')} it came back; mean overlap {value:.2f}."
+    sampled = f" Measured on a random sample of {holding.sample:,} documents." if holding.sample else ""
+    tries = amount(holding.tries, "try", "tries")
+    return f"{word[:1].upper()}{word[1:]}: in {back} of {tries} it came back; mean overlap {value:.2f}.{sampled}"
 
 
 def number(value: float, digits: int = 2) -> str:
