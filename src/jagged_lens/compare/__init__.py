@@ -2,6 +2,7 @@
 """Compare: a vector space to neighbours and pairs."""
 
 from jagged_lens.compare.by_lists import EXACT_TO, neighbours_by_lists
+from jagged_lens.compare.by_thresholds import THRESHOLDS_FROM, neighbours_by_thresholds
 from jagged_lens.compare.copies import copy_families
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
 from jagged_lens.compare.distribution import BINS, Distribution, similarity_distribution
@@ -21,6 +22,7 @@ __all__ = [
     "EXACT_TO",
     "KINDS_LONG",
     "LONELY",
+    "THRESHOLDS_FROM",
     "CompareSettings",
     "Distinct",
     "Distribution",
@@ -43,6 +45,7 @@ __all__ = [
     "nearest_in_full",
     "nearest_neighbours",
     "neighbours_by_lists",
+    "neighbours_by_thresholds",
     "one_against_all",
     "rows_of",
     "shingles_of",

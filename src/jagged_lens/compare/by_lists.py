@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare.distinct_rows import Distinct, distinct_rows
+from jagged_lens.compare.index_kind import index_kind
 from jagged_lens.compare.measure import Rows, rows_of, similarities
 from jagged_lens.compare.neighbours import Neighbours, best_of, nearest_in_full, nearest_neighbours
 from jagged_lens.parallel import blocks, over_blocks
@@ -24,7 +25,7 @@ from jagged_lens.weigh import VectorSpace
 EXACT_TO = 20_000
 """Up to so many documents neighbours are always exact."""
 _LISTED = 384  # documents of a term
-_PER_NEIGHBOUR = 4  # sums that are compared exactly, for each neighbour that is wanted
+_PER_NEIGHBOUR = 10  # sums that are compared exactly, for each neighbour that is wanted
 _ROWS_AT_ONCE = 512
 _SAME_LENGTH = 1e-5  # share by which squared lengths may differ by rounding alone
 _MEASURED_ON = 500
@@ -35,7 +36,7 @@ Found = tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]
 
 
 def neighbours_by_lists(space: VectorSpace, measure: str, k: int, progress: Progress = unheard) -> Neighbours:
-    """The k nearest of each of n documents among its 4 k best sums over the lists of its terms, with their recall.
+    """The k nearest of each of n documents among its 10 k best sums over the lists of its terms, with their recall.
 
     A list has 384 documents. The recall is measured on 500 documents.
 
@@ -43,17 +44,31 @@ def neighbours_by_lists(space: VectorSpace, measure: str, k: int, progress: Prog
     different lengths are looked for in full: those near to a row need not weigh much in anything.
     """
     rows = rows_of(space, measure)
-    n = len(rows.squares)
-    lengths = rows.squares[~rows.empty]
-    if not rows.unit and len(lengths) and np.ptp(lengths) > _SAME_LENGTH * lengths.max():
+    k = min(k, max(len(rows.squares) - 1, 0))
+    if k == 0 or not of_one_length(rows):
         return nearest_neighbours(space, measure, k, progress)
-    k = min(k, max(n - 1, 0))
-    nearest = Neighbours.none(n, k)
-    if k == 0:
-        return nearest
     kinds = distinct_rows(rows.matrix)
-    once = Rows(rows.matrix[kinds.first], rows.squares[kinds.first], measure, rows.empty[kinds.first])
-    found = Neighbours.none(len(kinds.first), k)
+    once = rows_once(rows, kinds)
+    nearest = with_copies(rows, kinds, among_lists(once, k, portion(progress, 0, 0.85)), portion(progress, 0.85, 0.9))
+    return dataclasses.replace(nearest, recall=_recall(rows, nearest, k, portion(progress, 0.9, 1)))
+
+
+def of_one_length(rows: Rows) -> bool:
+    """True if all rows that are not empty have the same length, but for rounding."""
+    lengths = rows.squares[~rows.empty]
+    return rows.unit or not len(lengths) or bool(np.ptp(lengths) <= _SAME_LENGTH * lengths.max())
+
+
+def rows_once(rows: Rows, kinds: Distinct) -> Rows:
+    """The rows of which each wording is there once."""
+    if len(kinds.first) == len(kinds.of):
+        return rows
+    return Rows(rows.matrix[kinds.first], rows.squares[kinds.first], rows.measure, rows.empty[kinds.first])
+
+
+def among_lists(once: Rows, k: int, progress: Progress) -> Neighbours:
+    """The k nearest of each row among the best sums over the lists of its terms. once: rows of one length, no two the same."""
+    found = Neighbours.none(len(once.squares), k)
     lists = _lists(once.matrix)
     asking = csr_array(
         (once.matrix.data.astype(np.float32), once.matrix.indices, once.matrix.indptr), shape=once.matrix.shape
@@ -70,17 +85,20 @@ def neighbours_by_lists(space: VectorSpace, measure: str, k: int, progress: Prog
         owner, other = owner[inside], other[inside]
         return owner, other, similarities(once, owner, other)
 
-    for owner, other, similarity in over_blocks(
-        best, blocks(len(kinds.first), _ROWS_AT_ONCE), portion(progress, 0, 0.85)
-    ):
+    for owner, other, similarity in over_blocks(best, blocks(len(once.squares), _ROWS_AT_ONCE), progress):
         best_of(found, owner, other, similarity)
-    if len(kinds.first) == n:
-        nearest = found
-    else:
-        for owner, other, similarity in _with_copies(rows, kinds, found, portion(progress, 0.85, 0.9)):
+    return found
+
+
+def with_copies(rows: Rows, kinds: Distinct, found: Neighbours, progress: Progress) -> Neighbours:
+    """The nearest of all rows, of those that each wording found."""
+    nearest = found
+    if len(kinds.first) < len(kinds.of):
+        nearest = Neighbours.none(len(kinds.of), found.row.shape[1])
+        for owner, other, similarity in _with_copies(rows, kinds, found, progress):
             best_of(nearest, owner, other, similarity)
     nearest.row[rows.empty], nearest.similarity[rows.empty] = -1, 0
-    return dataclasses.replace(nearest, recall=_recall(rows, nearest, k, portion(progress, 0.9, 1)))
+    return nearest
 
 
 def _lists(matrix: csr_array) -> csr_array:
@@ -89,16 +107,20 @@ def _lists(matrix: csr_array) -> csr_array:
     matrix: float64 CSR, n × m.
     """
     n, m = matrix.shape
-    row = np.repeat(np.arange(n, dtype=np.int32), np.diff(matrix.indptr))
-    order = np.lexsort((row, -matrix.data, matrix.indices))
-    term = matrix.indices[order]
-    rank = np.arange(len(order)) - np.searchsorted(term, term)
-    order = order[rank < _LISTED]
-    term = matrix.indices[order]
-    starts = np.concatenate(([0], np.cumsum(np.bincount(term, minlength=m)))).astype(matrix.indptr.dtype)
-    lists = csr_array((matrix.data[order].astype(np.float32), row[order], starts), shape=(m, n))
-    lists.sort_indices()
-    return lists
+    across = matrix.T.tocsr()  # the rows of each term, rising
+    sizes = np.diff(across.indptr)
+    kept = np.ones(across.nnz, np.bool_)
+    for term in np.flatnonzero(sizes > _LISTED).tolist():
+        own = slice(int(across.indptr[term]), int(across.indptr[term + 1]))
+        weight = across.data[own]
+        least = np.partition(weight, len(weight) - _LISTED)[-_LISTED]
+        more = weight > least
+        ties = np.flatnonzero(weight == least)[: _LISTED - int(more.sum())]
+        more[ties] = True
+        kept[own] = more
+    ends = np.concatenate(([0], np.cumsum(np.minimum(sizes, _LISTED))))
+    data, indices = across.data[kept].astype(np.float32), across.indices[kept].astype(np.int32)
+    return csr_array((data, indices, ends.astype(index_kind(ends))), shape=(m, n))
 
 
 def _highest(

@@ -7,6 +7,7 @@ import numpy as np
 
 from jagged_lens.compare import (
     EXACT_TO,
+    THRESHOLDS_FROM,
     Families,
     Neighbours,
     Pairs,
@@ -14,6 +15,7 @@ from jagged_lens.compare import (
     find_pairs,
     nearest_neighbours,
     neighbours_by_lists,
+    neighbours_by_thresholds,
     similarity_distribution,
 )
 from jagged_lens.gather import label_named
@@ -53,8 +55,11 @@ def _wanted(job: Job) -> int:
 def _nearest(work: Work) -> Neighbours:
     compare, k = work.job.recipe.compare, _wanted(work.job)
     space = vectors(work)
-    if compare.exact or len(work[THEMES]) or len(space.empty) <= EXACT_TO:
+    if len(work[THEMES]) or len(space.empty) <= EXACT_TO:
         return nearest_neighbours(space, compare.measure, k, work.progress)
+    if compare.exact:
+        exactly = neighbours_by_thresholds if len(space.empty) >= THRESHOLDS_FROM else nearest_neighbours
+        return exactly(space, compare.measure, k, work.progress)
     return neighbours_by_lists(space, compare.measure, k, work.progress)
 
 
