@@ -12,6 +12,7 @@ import pyarrow.parquet
 import pytest
 from odf.opendocument import load
 from odf.table import TableCell, TableRow
+from scipy.sparse import csr_array, load_npz
 
 from conftest import Silent
 from jagged_lens.demo import demo_recipe
@@ -21,6 +22,7 @@ from jagged_lens.export import (
     FORMATS,
     Given,
     Known,
+    RunFolder,
     columns_of,
     known_columns,
     write_known,
@@ -34,15 +36,18 @@ from jagged_lens.lens import (
     FAMILIES,
     GROUPING,
     HOLDING,
+    SPACE,
     SUGGESTIONS,
     SWEEP,
     Job,
     Recent,
     Results,
+    RunSettings,
     compute,
     read_recipe,
     with_needs,
 )
+from jagged_lens.text_cells import unguarded
 
 ALL = [choice.key for choice in CHOICES]
 
@@ -58,7 +63,7 @@ def by_name(columns: list[Known]) -> dict[str, list[object]]:
 
 
 def test_the_columns_are_those_of_a_run(results: Results, tmp_path: Path) -> None:
-    write_run(tmp_path, results, 12)
+    write_run(RunFolder(tmp_path, RunSettings()), results, 12)
     with (tmp_path / "documents.csv").open(newline="", encoding="utf-8") as file:
         run = list(csv.DictReader(file))
     with (tmp_path / "memberships.csv").open(newline="", encoding="utf-8") as file:
@@ -167,3 +172,33 @@ def test_names_of_files_never_leave_their_folder(tmp_path: Path) -> None:
     assert all(one.is_file() and not one.name.startswith(".") for one in tmp_path.iterdir())
     assert {one.read_text() for one in tmp_path.iterdir()} == {f"text {at}" for at in range(len(keys))}
     assert not (tmp_path.parent / "up.txt").exists()
+
+
+def test_a_run_writes_the_same_as_parquet_and_npz(results: Results, tmp_path: Path) -> None:
+    text, binary = tmp_path / "text", tmp_path / "binary"
+    text.mkdir()
+    binary.mkdir()
+    write_run(RunFolder(text, RunSettings()), results, 12)
+    write_run(RunFolder(binary, RunSettings(tables="parquet", matrices="npz")), results, 12)
+    assert {one.stem for one in text.iterdir()} == {one.stem for one in binary.iterdir()}
+    assert not [one for one in binary.iterdir() if one.suffix in (".csv", ".mtx")]
+    for path in text.glob("*.csv"):
+        with path.open(newline="", encoding="utf-8") as file:
+            rows = list(csv.DictReader(file))
+        found = pyarrow.parquet.read_table(binary / f"{path.stem}.parquet")
+        assert found.num_rows == len(rows)
+        assert found.column_names == [unguarded(name) for name in rows[0]]
+        for kept, given in zip(found.columns, rows[0], strict=True):
+            shown = [row[given] for row in rows]
+            if pyarrow.types.is_string(kept.type):
+                assert kept.to_pylist() == [unguarded(cell) for cell in shown]
+            else:
+                values = [float(cell) if cell else None for cell in shown]
+                assert kept.to_pylist() == pytest.approx(values, rel=1e-6, nan_ok=False), (path.stem, given)
+    documents = pyarrow.parquet.read_table(binary / "documents.parquet")
+    assert pyarrow.types.is_floating(documents.schema.field("trust").type)
+    separation = pyarrow.parquet.read_table(binary / "separation.parquet")
+    assert pyarrow.types.is_floating(separation.schema.field("space").type)
+    space = results[SPACE]
+    for name, matrix in (("counts", space.terms.counts), ("weights", space.weights)):
+        assert (csr_array(load_npz(binary / f"{name}.npz")) != matrix).nnz == 0

@@ -19,7 +19,7 @@ from tqdm import tqdm
 
 from jagged_lens.cli.sending import send_texts, with_answers
 from jagged_lens.errors import JaggedLensError, Stopped
-from jagged_lens.export import ALL_PARTS, RUN_JSON, counts_of_placed, write_all, write_placed, write_run_json
+from jagged_lens.export import ALL_PARTS, RUN_JSON, RunFolder, counts_of_placed, write_all, write_placed, write_run_json
 from jagged_lens.gather import Corpus
 from jagged_lens.language import NAMES
 from jagged_lens.lens import (
@@ -73,7 +73,7 @@ def place(recipe_path: Path, new: Path, out: Path, lens: str | None, sending: bo
         _send(job, [*_texts_of(there), *there[ARRIVALS].texts])
     results = _computed(job, out, _PLACED, memory, seconds)
     with _files_of(out) as half:
-        write_placed(half / "placed.csv", results)
+        write_placed(RunFolder(half, job.recipe.run) / "placed.csv", results)
         write_run_json(half, job.recipe, counts_of_placed(results), _measured(seconds))
     _say_notes(results[ARRIVALS])
 

@@ -12,6 +12,7 @@ from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_placed, write_suggestions
 from jagged_lens.export.run_files import Given, document_keys, write_json, write_named_matrix, write_run, write_terms
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.export.themes import write_themes
 from jagged_lens.export.trees import newick, write_joins, write_newick, write_tree
 
@@ -22,6 +23,7 @@ __all__ = [
     "RUN_JSON",
     "Given",
     "Known",
+    "RunFolder",
     "Wanted",
     "cleaned_texts",
     "columns_of",

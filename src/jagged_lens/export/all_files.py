@@ -11,6 +11,7 @@ from jagged_lens import __version__
 from jagged_lens.export.counts import counts
 from jagged_lens.export.decisions import write_decisions
 from jagged_lens.export.run_files import Given, write_json, write_run
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.gather import own_labels
 from jagged_lens.lens import (
     ALWAYS,
@@ -62,10 +63,11 @@ def write_all(
     """Write all files of a lens into a folder, and give the counts in run.json. results: of ALL_PARTS. title: of the report. measured:
     seconds and memory, for run.json."""
     recipe, given = job.recipe, given_by(state, job, results)
-    write_run(folder, results, recipe.compare.neighbours, given)
+    made = RunFolder(folder, recipe.run)
+    write_run(made, results, recipe.compare.neighbours, given)
     if state is not None and state.decisions:
         found = standing(state.decisions, results[CORPUS].keys, results[LENS_ROWS].tolist(), job.aside)
-        write_decisions(folder / "decisions.csv", found)
+        write_decisions(made / "decisions.csv", found)
     entries = state.report if state is not None else ()
     write_text(folder / "report.html", html_of(report_of(recipe, results, given.groups, title, entries)))
     found_counts = counts(results)

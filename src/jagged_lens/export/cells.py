@@ -10,23 +10,69 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from jagged_lens.text_cells import unguarded
 
-def numbers(values: NDArray[np.generic]) -> list[str]:
+
+class Numbers(list[str]):
+    """Numbers as a file of text has them. values: an array of them, as they are."""
+
+    def __init__(self, written: Iterable[str], values: NDArray[np.generic]) -> None:
+        super().__init__(written)
+        self.values = values
+
+
+class Table:
+    """A table given by its columns."""
+
+    def __init__(self, header: Sequence[str], columns: Sequence[Iterable[str]]) -> None:
+        self.header = list(header)
+        self.columns = columns
+
+    def __iter__(self) -> Iterator[list[str]]:
+        """The rows, the header first."""
+        yield self.header
+        for row in zip(*self.columns, strict=True):
+            yield list(row)
+
+
+def numbers(values: NDArray[np.generic]) -> Numbers:
     """Each number as the shortest decimal that reads back the same in its own precision; NaN as nothing.
 
     >>> numbers(np.array([0.1, 1.0, np.nan], np.float32)), numbers(np.array([3, -1]))
     (['0.1', '1.0', ''], ['3', '-1'])
     """
     if values.dtype.kind in "iub":
-        return [str(value) for value in values.tolist()]
-    return ["" if value != value else str(value) for value in values]
+        return Numbers(map(str, values.tolist()), values)
+    return Numbers(("" if value != value else str(value) for value in values), values)
 
 
-def table(header: list[str], columns: list[Iterable[str]]) -> Iterator[list[str]]:
-    """The rows of a table given by its columns."""
-    yield header
-    for row in zip(*columns, strict=True):
-        yield list(row)
+def write_table(path: Path, content: Table) -> None:
+    """Write a table in the format of its ending: CSV, or Parquet, in which numbers stay numbers, what is missing is null, and no text is
+    guarded."""
+    if path.suffix != ".parquet":
+        write_csv(path, content)
+        return
+    import pyarrow
+    import pyarrow.parquet
+
+    columns = {
+        kept: pyarrow.array(column.values, from_pandas=True)
+        if isinstance(column, Numbers)
+        else pyarrow.array([unguarded(cell) for cell in column], pyarrow.string())
+        for kept, column in zip(_apart(content.header), content.columns, strict=True)
+    }
+    pyarrow.parquet.write_table(pyarrow.table(columns), path)
+
+
+def _apart(header: Sequence[str]) -> list[str]:
+    """The names of columns, unguarded; a name that is there again gets a number."""
+    found: list[str] = []
+    for name in map(unguarded, header):
+        own, number = name, 2
+        while own in found:
+            own, number = f"{name} {number}", number + 1
+        found.append(own)
+    return found
 
 
 def write_csv(path: Path, rows: Iterable[list[str]]) -> None:

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
-from jagged_lens.export.cells import table, write_csv
+from jagged_lens.export.cells import Table, write_table
 from jagged_lens.project import Decision
 from jagged_lens.text_cells import guarded
 
@@ -25,4 +25,4 @@ def write_decisions(path: Path, decisions: Iterable[tuple[Decision, str]]) -> No
         for one, state in decisions
     ]
     columns: list[Iterable[str]] = [[row[at] for row in rows] for at in range(6)]
-    write_csv(path, table(["first", "second", "decision", "kept", "dropped", "state"], columns))
+    write_table(path, Table(["first", "second", "decision", "kept", "dropped", "state"], columns))

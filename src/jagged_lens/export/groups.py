@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.export.cells import Table, numbers, write_table
 from jagged_lens.group import CrossTable, Grouping, Holding, KeyTerms, Quality, Sweep, letter
 from jagged_lens.terms import TermCounts
 from jagged_lens.text_cells import guarded
@@ -30,9 +30,9 @@ def write_groups(
     g = len(grouping)
     told = ["; ".join(terms.shown[column] for column in key_terms.columns(group)[:_TOLD]) for group in range(g)]
     own = [names.get(group, (grouping.names[group] if grouping.names else "", "")) for group in range(g)]
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["group", "letter", "size", "tightness", "telling", "typical", "silhouette", "holding", "name", "note"],
             [
                 [str(group) for group in range(g)],
@@ -52,9 +52,9 @@ def write_groups(
 
 def write_memberships(path: Path, grouping: Grouping, quality: Quality, keys: list[str]) -> None:
     """Write of each document its group, and the next best."""
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["key", "group", "closeness", "next", "next_closeness", "silhouette"],
             [
                 keys,
@@ -71,9 +71,9 @@ def write_memberships(path: Path, grouping: Grouping, quality: Quality, keys: li
 def write_centroids(path: Path, grouping: Grouping, columns: list[str], what: str) -> None:
     """Write the entries of all centroids that are not 0. columns: the name of each; what: they are, term or theme."""
     found = grouping.centroids
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["group", what, "weight"],
             [
                 numbers(np.repeat(np.arange(len(grouping)), np.diff(found.indptr))),
@@ -87,9 +87,9 @@ def write_centroids(path: Path, grouping: Grouping, columns: list[str], what: st
 def write_sweep(path: Path, sweep: Sweep) -> None:
     """Write what each number of groups came to."""
     curves = (sweep.tightness, sweep.silhouette, sweep.agreement, sweep.holding)
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["groups", "tightness", "silhouette", "agreement", "holding"],
             [numbers(sweep.groups), *map(numbers, curves)],
         ),
@@ -100,4 +100,4 @@ def write_cross(path: Path, cross: CrossTable) -> None:
     """Write the groups against a label: a column a value, most frequent first."""
     columns = [numbers(column) for column in cross.counts.T]
     header = ["group", *(guarded(value) for value in cross.values)]
-    write_csv(path, table(header, [[str(group) for group in range(len(cross.counts))], *columns]))
+    write_table(path, Table(header, [[str(group) for group in range(len(cross.counts))], *columns]))

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Matrices in the Matrix Market coordinate format (Boisvert, Pozo & Remington 1996)."""
+"""Matrices in the Matrix Market coordinate format (Boisvert, Pozo & Remington 1996), or as NPZ."""
 
 from __future__ import annotations
 
@@ -7,13 +7,17 @@ import io
 from pathlib import Path
 
 import numpy as np
-from scipy.sparse import csr_array
+from scipy.sparse import csr_array, save_npz
 
 from jagged_lens.export.cells import numbers
 
 
 def write_matrix(path: Path, matrix: csr_array, field: str) -> None:
-    """Write a CSR matrix by row, numbered from 1. field: real or integer."""
+    """Write a CSR matrix in the format of its ending: NPZ, or as text by row, numbered from 1. field: real or integer."""
+    if path.suffix == ".npz":
+        with path.open("wb") as made:
+            save_npz(made, matrix)
+        return
     n, m = matrix.shape
     owner = np.repeat(np.arange(1, n + 1), np.diff(matrix.indptr))
     with path.open("w", encoding="utf-8", newline="\n") as file:

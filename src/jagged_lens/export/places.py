@@ -8,7 +8,8 @@ from pathlib import Path
 import numpy as np
 
 from jagged_lens.compare import Kind
-from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.export.cells import Table, numbers, write_table
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.lens import CORPUS, PLACED, SPACE, Results
 from jagged_lens.place import Part, Suggestions
 from jagged_lens.text_cells import guarded
@@ -22,9 +23,9 @@ def write_placed(path: Path, results: Results) -> None:
     keys = [guarded(key) for key in results[CORPUS].keys.take(rows)]
     near = found.nearest.row[:, 0] if found.nearest.row.shape[1] else np.full(len(found), -1)
     alike = found.nearest.similarity[:, 0] if found.nearest.row.shape[1] else np.zeros(len(found), np.float32)
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             [
                 *("key", "title", "nearest", "similarity", "kind", "group", "group_similarity", "x", "y", "unknown"),
                 *("copy_of", "copy_kind"),
@@ -58,9 +59,9 @@ def write_suggestions(path: Path, found: Suggestions, keys: list[str]) -> None:
     figures. keys: of its documents."""
     values = [*(guarded(value) for value in found.values), ""]
     counted = found.counted(Part.TRAINING) | found.counted(Part.HELD_OUT)
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["key", "given", "suggested", "probability", "part", "counted"],
             [
                 keys,
@@ -74,7 +75,7 @@ def write_suggestions(path: Path, found: Suggestions, keys: list[str]) -> None:
     )
 
 
-def write_figures(folder: Path, found: Suggestions) -> None:
+def write_figures(folder: RunFolder | Path, found: Suggestions) -> None:
     """Write confusion.csv, of what there are documents, and scores.csv."""
     values = [guarded(value) for value in found.values]
     confusion: list[list[str]] = [[], [], [], []]
@@ -90,5 +91,5 @@ def write_figures(folder: Path, found: Suggestions) -> None:
         scores[1] += values
         for at, figures in enumerate((own.precision, own.recall, own.f1, own.documents), 2):
             scores[at] += numbers(figures)
-    write_csv(folder / "confusion.csv", table(["part", "given", "suggested", "documents"], list(confusion)))
-    write_csv(folder / "scores.csv", table(["part", "value", "precision", "recall", "f1", "documents"], list(scores)))
+    write_table(folder / "confusion.csv", Table(["part", "given", "suggested", "documents"], list(confusion)))
+    write_table(folder / "scores.csv", Table(["part", "value", "precision", "recall", "f1", "documents"], list(scores)))

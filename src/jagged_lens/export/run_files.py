@@ -10,14 +10,16 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare import Families, Kind, Neighbours, Pairs
-from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.export.cells import Table, numbers, write_table
 from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
 from jagged_lens.export.places import write_figures, write_suggestions
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.export.themes import write_themes, write_vectors
 from jagged_lens.export.trees import write_tree
 from jagged_lens.gather import Corpus, Label
@@ -61,7 +63,7 @@ class Given:
     labels: tuple[Label, ...] = ()
 
 
-def write_run(folder: Path, results: Results, neighbours_asked: int, given: Given | None = None) -> None:
+def write_run(folder: RunFolder, results: Results, neighbours_asked: int, given: Given | None = None) -> None:
     """Write all tables and matrices of a finished run into `folder`."""
     given = given or Given()
     corpus, space = results[CORPUS], results[SPACE]
@@ -69,22 +71,22 @@ def write_run(folder: Path, results: Results, neighbours_asked: int, given: Give
     terms: TermCounts = space.terms
     labels = (*corpus.labels, *given.labels)
     keys = document_keys(corpus, terms)
-    write_csv(
+    write_table(
         folder / "documents.csv",
         _documents(results, neighbours, keys, labels),
     )
     write_terms(folder / "terms.csv", space)
     if terms.column is not None:
-        write_csv(folder / "columns.csv", _hashed(terms))
+        write_table(folder / "columns.csv", _hashed(terms))
     write_matrix(folder / "counts.mtx", terms.counts, "integer")
     write_matrix(folder / "weights.mtx", space.weights, "real")
     pairs = results[PAIRS]
-    write_csv(folder / "pairs.csv", _pairs(pairs, keys))
-    write_csv(folder / "families.csv", _families(results[FAMILIES], keys))
+    write_table(folder / "pairs.csv", _pairs(pairs, keys))
+    write_table(folder / "families.csv", _families(results[FAMILIES], keys))
     write_links(folder / "links.graphml", corpus, terms.rows, pairs, results[GROUPING].group, labels)
-    write_csv(folder / "neighbours.csv", _neighbours(neighbours, keys))
+    write_table(folder / "neighbours.csv", _neighbours(neighbours, keys))
     _write_groups(folder, results, keys, given.groups)
-    write_csv(folder / "separation.csv", _separation(labels, terms, results[NEIGHBOURS], results[LAYOUT]))
+    write_table(folder / "separation.csv", _separation(labels, terms, results[NEIGHBOURS], results[LAYOUT]))
     if results[THEMES].of_vectors:
         write_vectors(folder / "vectors.csv", results[THEMES], keys)
     elif len(results[THEMES]):
@@ -94,7 +96,7 @@ def write_run(folder: Path, results: Results, neighbours_asked: int, given: Give
         write_figures(folder, results[SUGGESTIONS])
 
 
-def _write_groups(folder: Path, results: Results, keys: list[str], names: Mapping[int, tuple[str, str]]) -> None:
+def _write_groups(folder: RunFolder, results: Results, keys: list[str], names: Mapping[int, tuple[str, str]]) -> None:
     grouping, quality, terms = results[GROUPING], results[QUALITY], results[TERMS]
     write_groups(folder / "groups.csv", grouping, results[KEY_TERMS], quality, results[HOLDING], terms, keys, names)
     write_memberships(folder / "memberships.csv", grouping, quality, keys)
@@ -121,7 +123,7 @@ def document_keys(corpus: Corpus, terms: TermCounts) -> list[str]:
 
 def write_terms(path: Path, space: VectorSpace) -> None:
     """Write all terms, kept or not, with their weights over all documents."""
-    write_csv(path, _terms(space))
+    write_table(path, _terms(space))
 
 
 def write_named_matrix(path: Path, matrix: csr_array, field: str, rows: Sequence[str], columns: Iterable[str]) -> None:
@@ -129,7 +131,7 @@ def write_named_matrix(path: Path, matrix: csr_array, field: str, rows: Sequence
     write_matrix(path, matrix, field)
     for kind, name, names in (("rows", "key", rows), ("columns", "term", [guarded(one) for one in columns])):
         numbered: list[Iterable[str]] = [numbers(np.arange(1, len(names) + 1)), list(names)]
-        write_csv(path.with_name(f"{path.stem}.{kind}.csv"), table([kind.removesuffix("s"), name], numbered))
+        write_table(path.with_name(f"{path.stem}.{kind}.csv"), Table([kind.removesuffix("s"), name], numbered))
 
 
 def write_json(path: Path, content: dict[str, Any]) -> None:
@@ -137,9 +139,7 @@ def write_json(path: Path, content: dict[str, Any]) -> None:
     path.write_bytes((json.dumps(content, indent=2, ensure_ascii=False) + "\n").encode("utf-8", "backslashreplace"))
 
 
-def _documents(
-    results: Results, neighbours: Neighbours, keys: list[str], labels: Sequence[Label]
-) -> Iterable[list[str]]:
+def _documents(results: Results, neighbours: Neighbours, keys: list[str], labels: Sequence[Label]) -> Table:
     corpus, tokens, space = results[CORPUS], results[TOKENS], results[SPACE]
     grouping, layout = results[GROUPING], results[LAYOUT]
     rows = space.terms.rows
@@ -167,10 +167,10 @@ def _documents(
         header.append(f"label.{label.name}")
         values = [guarded(value) for value in label.values]
         columns.append([values[code] for code in label.codes[rows].tolist()])
-    return table(header, columns)
+    return Table(header, columns)
 
 
-def _terms(space: VectorSpace) -> Iterable[list[str]]:
+def _terms(space: VectorSpace) -> Table:
     vocabulary = space.terms.vocabulary
     across = np.full(len(vocabulary), np.nan)
     column = space.terms.column
@@ -178,7 +178,7 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
         across[space.terms.kept] = space.global_weights
     else:
         across[column >= 0] = space.global_weights[column[column >= 0]]
-    return table(
+    return Table(
         ["term", "shown", "words", "times", "documents", "share", "global", "kept", "why_not"],
         [
             [guarded(term) for term in vocabulary.terms],
@@ -194,12 +194,12 @@ def _terms(space: VectorSpace) -> Iterable[list[str]]:
     )
 
 
-def _hashed(terms: TermCounts) -> Iterable[list[str]]:
+def _hashed(terms: TermCounts) -> Table:
     """The content of each column."""
     assert terms.column is not None
     rows = np.flatnonzero(terms.column >= 0)
     rows = rows[np.argsort(terms.column[rows], kind="stable")]
-    return table(
+    return Table(
         ["column", "term", "times"],
         [
             numbers(terms.column[rows] + 1),
@@ -209,8 +209,8 @@ def _hashed(terms: TermCounts) -> Iterable[list[str]]:
     )
 
 
-def _pairs(pairs: Pairs, keys: list[str]) -> Iterable[list[str]]:
-    return table(
+def _pairs(pairs: Pairs, keys: list[str]) -> Table:
+    return Table(
         ["first", "second", "similarity", "kind", "family", "resemblance"],
         [
             [keys[at] for at in pairs.first.tolist()],
@@ -223,10 +223,10 @@ def _pairs(pairs: Pairs, keys: list[str]) -> Iterable[list[str]]:
     )
 
 
-def _families(families: Families, keys: list[str]) -> Iterable[list[str]]:
+def _families(families: Families, keys: list[str]) -> Table:
     """The members of each family, its standard first."""
     family = np.repeat(np.arange(len(families)), families.sizes)
-    return table(
+    return Table(
         ["family", "key", "standard", "resemblance"],
         [
             numbers(family + 1),
@@ -237,9 +237,9 @@ def _families(families: Families, keys: list[str]) -> Iterable[list[str]]:
     )
 
 
-def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
+def _neighbours(neighbours: Neighbours, keys: list[str]) -> Table:
     owner, rank = np.nonzero(neighbours.row >= 0)
-    return table(
+    return Table(
         ["key", "rank", "neighbour", "similarity"],
         [
             [keys[at] for at in owner.tolist()],
@@ -250,17 +250,18 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Iterable[list[str]]:
     )
 
 
-def _separation(
-    labels: Sequence[Label], terms: TermCounts, neighbours: Neighbours, layout: MapLayout
-) -> Iterable[list[str]]:
+def _separation(labels: Sequence[Label], terms: TermCounts, neighbours: Neighbours, layout: MapLayout) -> Table:
     """For each label a row for all its documents, with an empty value, then one a value, most frequent first."""
-    columns: list[list[str]] = [[], [], [], [], [], []]
+    names: list[str] = []
+    shown: list[str] = []
+    figures: list[list[NDArray[np.generic]]] = [[], [], [], []]
     for label in labels:
         found = separation(label.codes[terms.rows], label.none, neighbours, layout)
-        columns[0].extend([guarded(label.name)] * (len(found.values) + 1))
-        columns[1].extend(["", *(guarded(label.values[value]) for value in found.values.tolist())])
-        columns[2].extend(numbers(np.concatenate(([found.documents.sum()], found.documents))))
-        columns[3].extend(numbers(np.concatenate(([found.all_space], found.space))))
-        columns[4].extend(numbers(np.concatenate(([found.all_map], found.on_map))))
-        columns[5].extend(numbers(np.concatenate(([found.all_chance], found.chance))))
-    return table(["label", "value", "documents", "space", "map", "chance"], list(columns))
+        names += [guarded(label.name)] * (len(found.values) + 1)
+        shown += ["", *(guarded(label.values[value]) for value in found.values.tolist())]
+        figures[0].append(np.concatenate(([found.documents.sum()], found.documents)))
+        figures[1].append(np.concatenate(([found.all_space], found.space)))
+        figures[2].append(np.concatenate(([found.all_map], found.on_map)))
+        figures[3].append(np.concatenate(([found.all_chance], found.chance)))
+    columns = [numbers(np.concatenate(own)) if own else numbers(np.zeros(0)) for own in figures]
+    return Table(["label", "value", "documents", "space", "map", "chance"], [names, shown, *columns])

@@ -8,7 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import numbers, table, write_csv
+from jagged_lens.export.cells import Table, numbers, write_table
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.terms import TermCounts
 from jagged_lens.text_cells import guarded
 from jagged_lens.weigh import Themes
@@ -19,11 +20,11 @@ _ENDS = 10  # terms at either end of a theme
 def write_vectors(path: Path, vectors: Themes, keys: list[str]) -> None:
     """Write the vectors of documents: key, then a column for each dimension."""
     names = [str(dimension + 1) for dimension in range(len(vectors))]
-    write_csv(path, table(["key", *names], [keys, *(numbers(column) for column in vectors.documents.T)]))
+    write_table(path, Table(["key", *names], [keys, *(numbers(column) for column in vectors.documents.T)]))
 
 
 def write_themes(
-    folder: Path, themes: Themes, terms: TermCounts, keys: list[str], named: Mapping[int, str] | None = None
+    folder: RunFolder | Path, themes: Themes, terms: TermCounts, keys: list[str], named: Mapping[int, str] | None = None
 ) -> None:
     """Write shares and both ends of each theme, and what of it each document and each term has. named: the names that themes were given."""
     given = named or {}
@@ -31,9 +32,9 @@ def write_themes(
     order = np.argsort(-themes.terms, axis=0, kind="stable")
     high = [[at for at in order[:_ENDS, theme] if themes.terms[at, theme] > 0] for theme in range(len(themes))]
     low = [[at for at in order[::-1][:_ENDS, theme] if themes.terms[at, theme] < 0] for theme in range(len(themes))]
-    write_csv(
+    write_table(
         folder / "themes.csv",
-        table(
+        Table(
             ["theme", "share", "cumulative", "high", "low", "name"],
             [
                 names,
@@ -49,4 +50,4 @@ def write_themes(
         ("document_themes.csv", "key", keys, themes.shown),
         ("term_themes.csv", "term", term_names, themes.terms),
     ):
-        write_csv(folder / name, table([first, *names], [own, *(numbers(column) for column in rows.T)]))
+        write_table(folder / name, Table([first, *names], [own, *(numbers(column) for column in rows.T)]))

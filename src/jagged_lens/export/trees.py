@@ -6,11 +6,12 @@ from __future__ import annotations
 import unicodedata
 from pathlib import Path
 
-from jagged_lens.export.cells import kept_apart, numbers, table, write_csv
+from jagged_lens.export.cells import Table, kept_apart, numbers, write_table
+from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.group import Tree
 
 
-def write_tree(folder: Path, tree: Tree, keys: list[str]) -> None:
+def write_tree(folder: RunFolder | Path, tree: Tree, keys: list[str]) -> None:
     """Write tree.csv and tree.nwk. keys: of the rows of the space."""
     write_joins(folder / "tree.csv", tree)
     write_newick(folder / "tree.nwk", tree, keys)
@@ -19,9 +20,9 @@ def write_tree(folder: Path, tree: Tree, keys: list[str]) -> None:
 def write_joins(path: Path, tree: Tree) -> None:
     """Write a tree as a table, as SciPy lays a linkage out."""
     sides = tree.joins[:, [0, 1, 3]].astype("int64")
-    write_csv(
+    write_table(
         path,
-        table(
+        Table(
             ["left", "right", "distance", "size"],
             [numbers(sides[:, 0]), numbers(sides[:, 1]), numbers(tree.heights), numbers(sides[:, 2])],
         ),

@@ -10,6 +10,7 @@ from jagged_lens.lens.part import Part, Results, ResultsSoFar, Work, name_of
 from jagged_lens.lens.recipe import SECTIONS, STEPS, Recipe, recipe_of, sentences_of, settings_of, shown_settings_of
 from jagged_lens.lens.recipe_file import read_recipe, recipe_text, sections_of, unusual_text
 from jagged_lens.lens.report_settings import ReportSettings
+from jagged_lens.lens.run_settings import RunSettings
 from jagged_lens.lens.steps import ALWAYS, PART, PARTS
 from jagged_lens.lens.store import Store, stamp_of
 from jagged_lens.lens.to_groups import CROSS, GROUPING, HOLDING, KEY_TERMS, QUALITY, RIDGE, SWEEP, TREE
@@ -90,6 +91,7 @@ __all__ = [
     "ReportSettings",
     "Results",
     "ResultsSoFar",
+    "RunSettings",
     "Store",
     "Work",
     "compute",

@@ -18,8 +18,9 @@ from jagged_lens.gather import GatherSettings
 from jagged_lens.gather import settings as gather_settings
 from jagged_lens.group import GroupSettings
 from jagged_lens.group import settings as group_settings
-from jagged_lens.lens import report_settings
+from jagged_lens.lens import report_settings, run_settings
 from jagged_lens.lens.report_settings import ReportSettings
+from jagged_lens.lens.run_settings import RunSettings
 from jagged_lens.map import MapSettings
 from jagged_lens.map import settings as map_settings
 from jagged_lens.place import SuggestSettings
@@ -33,7 +34,7 @@ from jagged_lens.weigh import settings as weigh_settings
 
 @dataclass(frozen=True)
 class Recipe:
-    """One frozen settings dataclass a step, one of the label that is suggested, and one of the report.
+    """One frozen settings dataclass a step, one of the label that is suggested, one of the report, and one of the files.
 
     Two equal recipes give the same results on the same documents.
     """
@@ -47,6 +48,7 @@ class Recipe:
     map: MapSettings = field(default_factory=MapSettings)
     suggest: SuggestSettings = field(default_factory=SuggestSettings)
     report: ReportSettings = field(default_factory=ReportSettings)
+    run: RunSettings = field(default_factory=RunSettings)
 
     def __post_init__(self) -> None:
         if self.weigh.works_on != "terms" and self.compare.measure == "hellinger":
@@ -110,6 +112,7 @@ _SENTENCES: dict[str, tuple[str, ...]] = {
     "map": map_settings.SENTENCES,
     "suggest": suggest_settings.SENTENCES,
     "report": report_settings.SENTENCES,
+    "run": run_settings.SENTENCES,
 }
 
 

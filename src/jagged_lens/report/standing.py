@@ -329,7 +329,7 @@ def _suggested(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, 
 def _settings(recipe: Recipe, results: Results, names: Mapping[int, tuple[str, str]]) -> list[Part]:
     parts: list[Part] = []
     for section in SECTIONS:
-        if section == "report" or (section == "suggest" and not recipe.suggest.label):
+        if section in ("report", "run") or (section == "suggest" and not recipe.suggest.label):
             continue
         lines = said(sentences_of(section), getattr(recipe, section), shown_settings_of(section))
         parts += [Subheading(section.capitalize()), Listing(tuple(lines))]

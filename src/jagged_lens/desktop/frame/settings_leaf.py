@@ -48,6 +48,7 @@ _QUESTIONS = {
     "map": "How are they laid out?",
     "suggest": "Which label is suggested?",
 }
+_WITH = {"report": ("run",)}  # sections that have no step of their own
 _NONE = "There are no settings here. Choose on the desk what to compare."
 _SECTION = {"place": "suggest"}
 """Desks whose settings stand in a section of another name."""
@@ -406,8 +407,9 @@ class SettingsLeaf(QWidget):
         question.setFont(theme.ui_font(1.12, bold=True))
         column.addWidget(question)
         self._controls[step], self._sentences[step] = {}, []
-        for template in sentences_of(step) if step in SECTIONS else ():
-            sentence = Sentence(step, template, self._bench, inner)
+        sections = [one for one in (step, *_WITH.get(step, ())) if one in SECTIONS]
+        for section, template in [(one, template) for one in sections for template in sentences_of(one)]:
+            sentence = Sentence(section, template, self._bench, inner)
             self._sentences[step].append(sentence)
             self._controls[step] |= sentence.controls
             for control in sentence.controls.values():
