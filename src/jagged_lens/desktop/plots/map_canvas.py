@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QWidget
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.plots.map_names import MapNames
 from jagged_lens.desktop.plots.map_piles import Piles
+from jagged_lens.desktop.plots.map_raster import CELL, MOST_MOVING, RASTER_FROM, in_view, raster
 from jagged_lens.desktop.plots.map_sprites import LETTERED, POINT, Category, Sprites, paint_point
 from jagged_lens.desktop.plots.map_view import MapView
 
@@ -250,9 +251,15 @@ class MapCanvas(MapView):
         if now == self._layer_of:
             painter.drawPixmap(0, 0, self._layer)
             return
-        drawn, sprite = places[self._drawn_rows], self._sprite
-        faded = self._stepped_back()[self._drawn_rows]
-        if self._moving.isActive() and len(drawn) > _MANY:
+        moving = self._moving.isActive()
+        thin = -(-len(self._drawn_rows) // MOST_MOVING) if moving else 1
+        rows, sprite = self._drawn_rows[::thin], self._sprite[::thin]
+        drawn, faded = places[rows], self._stepped_back()[rows]
+        counted = not self.lettered and len(drawn) * thin >= RASTER_FROM and in_view(drawn, size) * thin >= RASTER_FROM
+        if moving and counted:
+            self._paint_raster(painter, drawn, sprite, faded, size)
+            return
+        if moving and len(drawn) > _MANY:
             some = _one_a_cell(drawn, size)
             self._sprites.paint(painter, drawn[some], sprite[some], faded[some], size, self.lettered)
             return
@@ -261,13 +268,28 @@ class MapCanvas(MapView):
         self._layer.setDevicePixelRatio(scale)
         self._layer.fill(Qt.GlobalColor.transparent)
         layer = QPainter(self._layer)
-        self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
+        if counted:
+            self._paint_raster(layer, drawn, sprite, faded, size)
+        else:
+            self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
         if not self.lettered:
             grown = self.piles.grown(places)[self._drawn_rows]
             self._paint_shapes(layer, places, np.flatnonzero(grown > 1)[:_MOST_LARGE], grown)
         layer.end()
         self._layer_of = now
         painter.drawPixmap(0, 0, self._layer)
+
+    def _paint_raster(
+        self,
+        painter: QPainter,
+        places: NDArray[np.float64],
+        sprite: NDArray[np.int64],
+        back: NDArray[np.bool_],
+        size: tuple[int, int],
+    ) -> None:
+        colours = [*(one.colour for one in self.categories), theme.colour("muted")]
+        picture = raster(places, sprite, back, size, colours)
+        painter.drawImage(QRectF(0, 0, picture.width() * CELL, picture.height() * CELL), picture)
 
     def _stepped_back(self) -> NDArray[np.bool_]:
         if self.lit >= 0:
