@@ -52,7 +52,7 @@ def test_points_in_view() -> None:
 def test_from_afar_points_are_counted_and_from_near_they_are_drawn(
     qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(map_canvas, "RASTER_FROM", 500)
+    monkeypatch.setattr(map_canvas, "RASTER_FROM", 1_500)
     canvas = MapCanvas()
     qtbot.addWidget(canvas)
     canvas.resize(400, 300)
