@@ -71,6 +71,7 @@ def test_from_afar_points_are_counted_and_from_near_they_are_drawn(
     monkeypatch.setattr(map_canvas, "raster", spy)
 
     def painted() -> QImage:
+        qtbot.waitUntil(lambda: not canvas._moving.isActive())
         image = QImage(400, 300, QImage.Format.Format_ARGB32)
         image.fill(QColor("white"))
         painter = QPainter(image)
