@@ -3,7 +3,7 @@
 
 import sys
 
-from benchmarks import contrasts, copies, gather, groups, languages, maps, nearness, terms, vectors, window
+from benchmarks import contrasts, copies, gather, groups, languages, maps, nearness, scale, terms, vectors, window
 
 PARTS = {
     "gather": gather.main,
@@ -16,6 +16,7 @@ PARTS = {
     "contrast": contrasts.main,
     "vectors": vectors.main,
     "window": window.main,
+    "scale": scale.main,
 }
 
 if __name__ == "__main__":
