@@ -48,16 +48,16 @@ def pca(space: VectorSpace, seed: int, progress: Progress = unheard) -> Projecti
     positions = np.full((n, 2), np.nan, np.float32)
     if not len(filled):
         return Projection(positions, np.zeros((2, m), np.float32), np.zeros(m, np.float32), (0.0, 0.0))
-    weights = space.weights[filled]
-    whole = csr_array((weights.data.astype(np.float64), weights.indices, weights.indptr), shape=weights.shape)
-    mean = np.asarray(whole.sum(axis=0)).ravel() / len(filled)
-    x = whole if len(filled) <= EXACT_TO else weights.astype(np.float32)
-    accuracy = None if x is whole else _ACCURACY
+    weights = space.weights if len(filled) == n else space.weights[filled]
+    exact = len(filled) <= EXACT_TO
+    data: NDArray[np.floating] = weights.data.astype(np.float64 if exact else np.float32, copy=False)
+    x = csr_array((data, weights.indices, weights.indptr), shape=weights.shape)
+    mean = np.asarray(x.sum(axis=0, dtype=np.float64)).ravel() / len(filled)
     with steady_blas():
-        axes, spread, settled = _right_vectors(x, mean, 2, seed, progress, accuracy)
-    places = np.asarray(whole @ axes.T) - mean @ axes.T
+        axes, spread, settled = _right_vectors(x, mean, 2, seed, progress, None if exact else _ACCURACY)
+    places = product(x, axes.T) - mean @ axes.T
     positions[filled] = places
-    total = float((whole.data**2).sum() - len(filled) * (mean @ mean))
+    total = float(np.square(x.data, dtype=np.float64).sum() - len(filled) * (mean @ mean))
     shares = [float(value / total) if total > 1e-12 else 0.0 for value in spread]
     return Projection(positions, axes.astype(np.float32), mean.astype(np.float32), (shares[0], shares[1]), settled)
 
