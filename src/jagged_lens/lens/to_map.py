@@ -54,10 +54,10 @@ def _wanted(job: Job) -> int:
 
 def _nearest(work: Work) -> Neighbours:
     compare, k = work.job.recipe.compare, _wanted(work.job)
-    space = vectors(work)
+    space, exact = vectors(work), compare.exact
     if len(work[THEMES]) or len(space.empty) <= EXACT_TO:
         return nearest_neighbours(space, compare.measure, k, work.progress)
-    if compare.exact:
+    if exact:
         exactly = neighbours_by_thresholds if len(space.empty) >= THRESHOLDS_FROM else nearest_neighbours
         return exactly(space, compare.measure, k, work.progress)
     return neighbours_by_lists(space, compare.measure, k, work.progress)

@@ -60,7 +60,7 @@ def _settings_found(window: Reach) -> list[Found]:
     """Every setting, by its name and what it means; choosing one puts the keyboard into it."""
     found = []
     for section in SECTIONS:
-        desk = "place" if section == "suggest" else section
+        desk = {"suggest": "place", "run": "report"}.get(section, section)
         for key, setting in shown_settings_of(section).items():
             if setting.leaf:
                 value = value_words(setting, getattr(getattr(window.bench.recipe, section), setting.name))
