@@ -70,9 +70,7 @@ def among_lists(once: Rows, k: int, progress: Progress) -> Neighbours:
     """The k nearest of each row among the best sums over the lists of its terms. once: rows of one length, no two the same."""
     found = Neighbours.none(len(once.squares), k)
     lists = _lists(once.matrix)
-    asking = csr_array(
-        (once.matrix.data.astype(np.float32), once.matrix.indices, once.matrix.indptr), shape=once.matrix.shape
-    )
+    asking = once.narrow
     squares = once.squares.astype(np.float32)
     keep = _PER_NEIGHBOUR * k
 

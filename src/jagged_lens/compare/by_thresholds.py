@@ -100,9 +100,9 @@ def _all_reaching(once: Rows, least: NDArray[np.float32], k: int, progress: Prog
     own_level = _own_level(rest, least)
     kept = of_entry <= own_level[owner]
     ends = np.concatenate(([0], np.cumsum(np.bincount(owner[kept], minlength=n))))
-    narrow = once.matrix.data.astype(np.float32)
-    asking = csr_array((narrow[kept], once.matrix.indices[kept], ends.astype(once.matrix.indptr.dtype)), shape=(n, m))
-    across = csr_array((narrow, once.matrix.indices, once.matrix.indptr), shape=(n, m)).T.tocsr()
+    narrow = once.narrow
+    asking = csr_array((narrow.data[kept], narrow.indices[kept], ends.astype(narrow.indptr.dtype)), shape=(n, m))
+    across = narrow.T.tocsr()
     by_level = np.ascontiguousarray(rest.T)
     left_out = rest[np.arange(n), own_level]
     # What single precision may hide of a sum of products, and of the threshold itself.

@@ -33,6 +33,12 @@ class Rows:
         """True if the dot product itself is the similarity."""
         return self.measure != "euclidean"
 
+    @property
+    def narrow(self) -> csr_array:
+        """The rows in single precision (float32 CSR, n × m)."""
+        matrix = self.matrix
+        return csr_array((matrix.data.astype(np.float32), matrix.indices, matrix.indptr), shape=matrix.shape)
+
 
 def rows_of(space: VectorSpace, measure: str) -> Rows:
     """The rows that a measure multiplies. Rows without any weight are empty under every measure."""

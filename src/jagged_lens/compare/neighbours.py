@@ -55,7 +55,7 @@ class DotBlocks:
 
     def __init__(self, rows: Rows) -> None:
         n, m = rows.matrix.shape
-        matrix = csr_array((rows.matrix.data.astype(np.float32), rows.matrix.indices, rows.matrix.indptr), shape=(n, m))
+        matrix = rows.narrow
         documents = np.bincount(matrix.indices, minlength=m)
         often = np.argsort(-documents, kind="stable")[:_MOST_DENSE]
         often = often[documents[often] > max(_DENSE_FROM * n, 8)]

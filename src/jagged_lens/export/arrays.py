@@ -9,8 +9,9 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array, save_npz
+from scipy.sparse import csr_array
 
+from jagged_lens.export.matrices import write_npz
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.xml_text import xml_text
 
@@ -31,8 +32,7 @@ def write_rows(path: Path, rows: NDArray[np.floating], keys: Sequence[str]) -> N
 def write_sparse(path: Path, matrix: csr_array, rows: Sequence[str], columns: Iterable[str]) -> None:
     """Write a matrix (CSR) as NPZ, which SciPy reads, and the names of its rows and columns, a line each, in NAME.rows.txt and
     NAME.columns.txt."""
-    with path.open("wb") as file:
-        save_npz(file, matrix)
+    write_npz(path, matrix)
     for kind, names in (("rows", rows), ("columns", columns)):
         lines = "\n".join(" ".join(name.splitlines()) for name in names)
         path.with_name(f"{path.stem}.{kind}.txt").write_text(f"{lines}\n", "utf-8", "backslashreplace")

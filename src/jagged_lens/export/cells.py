@@ -13,12 +13,14 @@ from numpy.typing import NDArray
 from jagged_lens.text_cells import unguarded
 
 
-class Numbers(list[str]):
-    """Numbers as a file of text has them. values: an array of them, as they are."""
+class Numbers(Iterable[str]):
+    """A column of numbers, which become text only where a file of text is written. values: an array of them."""
 
-    def __init__(self, written: Iterable[str], values: NDArray[np.generic]) -> None:
-        super().__init__(written)
+    def __init__(self, values: NDArray[np.generic]) -> None:
         self.values = values
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(numbers(self.values))
 
 
 class Table:
@@ -35,15 +37,15 @@ class Table:
             yield list(row)
 
 
-def numbers(values: NDArray[np.generic]) -> Numbers:
+def numbers(values: NDArray[np.generic]) -> list[str]:
     """Each number as the shortest decimal that reads back the same in its own precision; NaN as nothing.
 
     >>> numbers(np.array([0.1, 1.0, np.nan], np.float32)), numbers(np.array([3, -1]))
     (['0.1', '1.0', ''], ['3', '-1'])
     """
     if values.dtype.kind in "iub":
-        return Numbers(map(str, values.tolist()), values)
-    return Numbers(("" if value != value else str(value) for value in values), values)
+        return [str(value) for value in values.tolist()]
+    return ["" if value != value else str(value) for value in values]
 
 
 def write_table(path: Path, content: Table) -> None:
@@ -59,19 +61,23 @@ def write_table(path: Path, content: Table) -> None:
         kept: pyarrow.array(column.values, from_pandas=True)
         if isinstance(column, Numbers)
         else pyarrow.array([unguarded(cell) for cell in column], pyarrow.string())
-        for kept, column in zip(_apart(content.header), content.columns, strict=True)
+        for kept, column in zip(apart(map(unguarded, content.header)), content.columns, strict=True)
     }
     pyarrow.parquet.write_table(pyarrow.table(columns), path)
 
 
-def _apart(header: Sequence[str]) -> list[str]:
-    """The names of columns, unguarded; a name that is there again gets a number."""
+def apart(heads: Iterable[str]) -> list[str]:
+    """The heads of columns, with a number where one is there again.
+
+    >>> apart(["crop", "", "crop"])
+    ['crop', 'column', 'crop 2']
+    """
     found: list[str] = []
-    for name in map(unguarded, header):
-        own, number = name, 2
-        while own in found:
-            own, number = f"{name} {number}", number + 1
-        found.append(own)
+    for head in heads:
+        name, number = head or "column", 2
+        while name in found:
+            name, number = f"{head or 'column'} {number}", number + 1
+        found.append(name)
     return found
 
 

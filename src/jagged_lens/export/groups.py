@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import Table, numbers, write_table
+from jagged_lens.export.cells import Numbers, Table, write_table
 from jagged_lens.group import CrossTable, Grouping, Holding, KeyTerms, Quality, Sweep, letter
 from jagged_lens.terms import TermCounts
 from jagged_lens.text_cells import guarded
@@ -37,12 +37,12 @@ def write_groups(
             [
                 [str(group) for group in range(g)],
                 [letter(group) for group in range(g)],
-                numbers(grouping.sizes),
-                numbers(grouping.tightness),
+                Numbers(grouping.sizes),
+                Numbers(grouping.tightness),
                 [guarded(words) for words in told],
                 [keys[at] for at in key_terms.typical.tolist()],
-                numbers(quality.groups),
-                numbers(holding.groups) if holding.tries else [""] * g,
+                Numbers(quality.groups),
+                Numbers(holding.groups) if holding.tries else [""] * g,
                 [guarded(name) for name, _ in own],
                 [guarded(note) for _, note in own],
             ],
@@ -58,11 +58,11 @@ def write_memberships(path: Path, grouping: Grouping, quality: Quality, keys: li
             ["key", "group", "closeness", "next", "next_closeness", "silhouette"],
             [
                 keys,
-                numbers(grouping.group),
-                numbers(grouping.closeness),
-                numbers(quality.next),
-                numbers(np.where(quality.next >= 0, quality.next_closeness, np.float32(np.nan))),
-                numbers(quality.silhouette),
+                Numbers(grouping.group),
+                Numbers(grouping.closeness),
+                Numbers(quality.next),
+                Numbers(np.where(quality.next >= 0, quality.next_closeness, np.float32(np.nan))),
+                Numbers(quality.silhouette),
             ],
         ),
     )
@@ -76,9 +76,9 @@ def write_centroids(path: Path, grouping: Grouping, columns: list[str], what: st
         Table(
             ["group", what, "weight"],
             [
-                numbers(np.repeat(np.arange(len(grouping)), np.diff(found.indptr))),
+                Numbers(np.repeat(np.arange(len(grouping)), np.diff(found.indptr))),
                 [columns[at] for at in found.indices.tolist()],
-                numbers(found.data),
+                Numbers(found.data),
             ],
         ),
     )
@@ -91,13 +91,13 @@ def write_sweep(path: Path, sweep: Sweep) -> None:
         path,
         Table(
             ["groups", "tightness", "silhouette", "agreement", "holding"],
-            [numbers(sweep.groups), *map(numbers, curves)],
+            [Numbers(sweep.groups), *map(Numbers, curves)],
         ),
     )
 
 
 def write_cross(path: Path, cross: CrossTable) -> None:
     """Write the groups against a label: a column a value, most frequent first."""
-    columns = [numbers(column) for column in cross.counts.T]
+    columns = [Numbers(column) for column in cross.counts.T]
     header = ["group", *(guarded(value) for value in cross.values)]
     write_table(path, Table(header, [[str(group) for group in range(len(cross.counts))], *columns]))

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from itertools import chain
 from pathlib import Path
 
-from jagged_lens.export.cells import write_csv
+from jagged_lens.export.cells import apart, write_csv
 from jagged_lens.export.known import Known
 from jagged_lens.progress import Progress, unheard
 from jagged_lens.text_cells import guarded
@@ -31,18 +31,7 @@ def write_known(path: Path, columns: Sequence[Known], progress: Progress = unhea
 def columns_of(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Known]:
     """Columns from cells of text as they are shown: one in which all cells that are not empty are numbers becomes one of numbers."""
     texts = list(zip(*rows, strict=True)) if rows else [() for _ in heads]
-    return [Known(head, _numbers(cells)) for head, cells in zip(_apart(heads), texts, strict=True)]
-
-
-def _apart(heads: Sequence[str]) -> list[str]:
-    """The heads, with a number where one is there again."""
-    found: list[str] = []
-    for head in heads:
-        name, number = head or "column", 2
-        while name in found:
-            name, number = f"{head or 'column'} {number}", number + 1
-        found.append(name)
-    return found
+    return [Known(head, _numbers(cells)) for head, cells in zip(apart(heads), texts, strict=True)]
 
 
 def _numbers(cells: Sequence[str]) -> Sequence[str | int | float | None]:

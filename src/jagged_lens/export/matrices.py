@@ -15,8 +15,7 @@ from jagged_lens.export.cells import numbers
 def write_matrix(path: Path, matrix: csr_array, field: str) -> None:
     """Write a CSR matrix in the format of its ending: NPZ, or as text by row, numbered from 1. field: real or integer."""
     if path.suffix == ".npz":
-        with path.open("wb") as made:
-            save_npz(made, matrix)
+        write_npz(path, matrix)
         return
     n, m = matrix.shape
     owner = np.repeat(np.arange(1, n + 1), np.diff(matrix.indptr))
@@ -30,3 +29,9 @@ def write_matrix(path: Path, matrix: csr_array, field: str) -> None:
             )
             lines.writelines(f"{row} {column} {value}\n" for row, column, value in cells)
             file.write(lines.getvalue())
+
+
+def write_npz(path: Path, matrix: csr_array) -> None:
+    """Write a CSR matrix as NPZ, which SciPy reads, whatever the ending of the file."""
+    with path.open("wb") as file:
+        save_npz(file, matrix)

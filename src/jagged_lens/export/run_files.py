@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from jagged_lens.compare import Families, Kind, Neighbours, Pairs
-from jagged_lens.export.cells import Table, numbers, write_table
+from jagged_lens.export.cells import Numbers, Table, write_table
 from jagged_lens.export.groups import write_centroids, write_cross, write_groups, write_memberships, write_sweep
 from jagged_lens.export.links import write_links
 from jagged_lens.export.matrices import write_matrix
@@ -130,7 +130,7 @@ def write_named_matrix(path: Path, matrix: csr_array, field: str, rows: Sequence
     """Write a matrix (CSR), and beside it what its rows and its columns are: NAME.rows.csv and NAME.columns.csv, numbered from 1."""
     write_matrix(path, matrix, field)
     for kind, name, names in (("rows", "key", rows), ("columns", "term", [guarded(one) for one in columns])):
-        numbered: list[Iterable[str]] = [numbers(np.arange(1, len(names) + 1)), list(names)]
+        numbered: list[Iterable[str]] = [Numbers(np.arange(1, len(names) + 1)), list(names)]
         write_table(path.with_name(f"{path.stem}.{kind}.csv"), Table([kind.removesuffix("s"), name], numbered))
 
 
@@ -150,17 +150,17 @@ def _documents(results: Results, neighbours: Neighbours, keys: list[str], labels
     header = ["row", "key", "title", "tokens", "terms", "group", "x", "y", "trust", "nearest", "nearest_similarity"]
     header.append("language")
     columns: list[Iterable[str]] = [
-        numbers(rows + 1),
+        Numbers(rows + 1),
         keys,
         [guarded(title) for title in corpus.titles.take(rows)],
-        numbers(tokens.kept_by_row()[rows]),
-        numbers(np.diff(space.terms.counts.indptr)),
-        numbers(grouping.group),
-        numbers(layout.positions[:, 0]),
-        numbers(layout.positions[:, 1]),
-        numbers(layout.trust),
+        Numbers(tokens.kept_by_row()[rows]),
+        Numbers(np.diff(space.terms.counts.indptr)),
+        Numbers(grouping.group),
+        Numbers(layout.positions[:, 0]),
+        Numbers(layout.positions[:, 1]),
+        Numbers(layout.trust),
         [keys[at] if at >= 0 else "" for at in nearest.tolist()],
-        numbers(np.where(nearest >= 0, likeness, np.float32(np.nan))),
+        Numbers(np.where(nearest >= 0, likeness, np.float32(np.nan))),
         [CODES[code] if code != UNKNOWN else "" for code in results[OVERVIEW].language[rows].tolist()],
     ]
     for label in labels:
@@ -183,11 +183,11 @@ def _terms(space: VectorSpace) -> Table:
         [
             [guarded(term) for term in vocabulary.terms],
             [guarded(term) for term in space.terms.all_shown()],
-            numbers(vocabulary.lengths),
-            numbers(vocabulary.times),
-            numbers(vocabulary.documents),
-            numbers(vocabulary.documents / max(len(space.terms.rows), 1)),
-            numbers(across),
+            Numbers(vocabulary.lengths),
+            Numbers(vocabulary.times),
+            Numbers(vocabulary.documents),
+            Numbers(vocabulary.documents / max(len(space.terms.rows), 1)),
+            Numbers(across),
             ["no" if why else "yes" for why in vocabulary.why_not.tolist()],
             [_WHY_NOT[why] for why in vocabulary.why_not.tolist()],
         ],
@@ -202,9 +202,9 @@ def _hashed(terms: TermCounts) -> Table:
     return Table(
         ["column", "term", "times"],
         [
-            numbers(terms.column[rows] + 1),
+            Numbers(terms.column[rows] + 1),
             [guarded(term) for term in terms.vocabulary.terms.take(rows)],
-            numbers(terms.vocabulary.times[rows]),
+            Numbers(terms.vocabulary.times[rows]),
         ],
     )
 
@@ -215,10 +215,10 @@ def _pairs(pairs: Pairs, keys: list[str]) -> Table:
         [
             [keys[at] for at in pairs.first.tolist()],
             [keys[at] for at in pairs.second.tolist()],
-            numbers(pairs.similarity),
+            Numbers(pairs.similarity),
             [Kind(kind).name.lower() for kind in pairs.kind.tolist()],
             [str(family + 1) if family >= 0 else "" for family in pairs.family.tolist()],
-            numbers(pairs.resemblance),
+            Numbers(pairs.resemblance),
         ],
     )
 
@@ -229,10 +229,10 @@ def _families(families: Families, keys: list[str]) -> Table:
     return Table(
         ["family", "key", "standard", "resemblance"],
         [
-            numbers(family + 1),
+            Numbers(family + 1),
             [keys[at] for at in families.members.tolist()],
             ["yes" if own else "no" for own in (families.standard[family] == families.members).tolist()],
-            numbers(families.resemblance),
+            Numbers(families.resemblance),
         ],
     )
 
@@ -243,9 +243,9 @@ def _neighbours(neighbours: Neighbours, keys: list[str]) -> Table:
         ["key", "rank", "neighbour", "similarity"],
         [
             [keys[at] for at in owner.tolist()],
-            numbers(rank + 1),
+            Numbers(rank + 1),
             [keys[at] for at in neighbours.row[owner, rank].tolist()],
-            numbers(neighbours.similarity[owner, rank]),
+            Numbers(neighbours.similarity[owner, rank]),
         ],
     )
 
@@ -263,5 +263,5 @@ def _separation(labels: Sequence[Label], terms: TermCounts, neighbours: Neighbou
         figures[1].append(np.concatenate(([found.all_space], found.space)))
         figures[2].append(np.concatenate(([found.all_map], found.on_map)))
         figures[3].append(np.concatenate(([found.all_chance], found.chance)))
-    columns = [numbers(np.concatenate(own)) if own else numbers(np.zeros(0)) for own in figures]
+    columns = [Numbers(np.concatenate(own)) if own else Numbers(np.zeros(0)) for own in figures]
     return Table(["label", "value", "documents", "space", "map", "chance"], [names, shown, *columns])

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from jagged_lens.export.cells import Table, numbers, write_table
+from jagged_lens.export.cells import Numbers, Table, write_table
 from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.terms import TermCounts
 from jagged_lens.text_cells import guarded
@@ -20,7 +20,7 @@ _ENDS = 10  # terms at either end of a theme
 def write_vectors(path: Path, vectors: Themes, keys: list[str]) -> None:
     """Write the vectors of documents: key, then a column for each dimension."""
     names = [str(dimension + 1) for dimension in range(len(vectors))]
-    write_table(path, Table(["key", *names], [keys, *(numbers(column) for column in vectors.documents.T)]))
+    write_table(path, Table(["key", *names], [keys, *(Numbers(column) for column in vectors.documents.T)]))
 
 
 def write_themes(
@@ -38,8 +38,8 @@ def write_themes(
             ["theme", "share", "cumulative", "high", "low", "name"],
             [
                 names,
-                numbers(shares),
-                numbers(np.cumsum(shares)),
+                Numbers(shares),
+                Numbers(np.cumsum(shares)),
                 *([guarded("; ".join(terms.shown[int(at)] for at in ends)) for ends in side] for side in (high, low)),
                 [guarded(given.get(theme, "")) for theme in range(len(themes))],
             ],
@@ -50,4 +50,4 @@ def write_themes(
         ("document_themes.csv", "key", keys, themes.shown),
         ("term_themes.csv", "term", term_names, themes.terms),
     ):
-        write_table(folder / name, Table([first, *names], [own, *(numbers(column) for column in rows.T)]))
+        write_table(folder / name, Table([first, *names], [own, *(Numbers(column) for column in rows.T)]))

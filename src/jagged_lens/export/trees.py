@@ -6,7 +6,7 @@ from __future__ import annotations
 import unicodedata
 from pathlib import Path
 
-from jagged_lens.export.cells import Table, kept_apart, numbers, write_table
+from jagged_lens.export.cells import Numbers, Table, kept_apart, write_table
 from jagged_lens.export.run_folder import RunFolder
 from jagged_lens.group import Tree
 
@@ -24,7 +24,7 @@ def write_joins(path: Path, tree: Tree) -> None:
         path,
         Table(
             ["left", "right", "distance", "size"],
-            [numbers(sides[:, 0]), numbers(sides[:, 1]), numbers(tree.heights), numbers(sides[:, 2])],
+            [Numbers(sides[:, 0]), Numbers(sides[:, 1]), Numbers(tree.heights), Numbers(sides[:, 2])],
         ),
     )
 

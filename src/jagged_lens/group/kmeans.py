@@ -100,12 +100,10 @@ def _from_samples(
         within = portion(progress, 0.2 * number, 0.2 * (number + 1))
         drawn = part_of(ids, SAMPLE, seed, _SAMPLE_DRAWS, number)
         part = x[drawn]
-        there = np.unique(part.indices)
-        part = csr_array(
-            (part.data, np.searchsorted(there, part.indices).astype(np.int32), part.indptr), (SAMPLE, len(there))
-        )
-        own, _ = best_of_starts(part, k, max(starts // SAMPLES, 1), seed + number, ids[drawn], within)
-        found = nearest_centroid(rows.narrow, centroids_of(x[drawn], own, k))
+        there, column = np.unique(part.indices, return_inverse=True)  # centroids have no column that the sample has not
+        few = csr_array((part.data, column.astype(np.int32), part.indptr), shape=(SAMPLE, len(there)))
+        own, _ = best_of_starts(few, k, max(starts // SAMPLES, 1), seed + number, ids[drawn], within)
+        found = nearest_centroid(rows.narrow, centroids_of(part, own, k))
         quality = float(found[1].mean(dtype=np.float64))
         if quality > most:
             best, most = found, quality

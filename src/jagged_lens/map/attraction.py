@@ -33,9 +33,8 @@ class Attraction:
 
     def at(self, places: Floats) -> Floats:
         """Σ_j p_ij (y_i - y_j) / (1 + |y_i - y_j|²) at each point (float64, n × 2), in single precision."""
-        both = (
-            places.astype(np.float32).view(np.complex64).ravel()
-        )  # a point is one number, and its two coordinates are read at once
+        # A point is one number, and its two coordinates are read at once.
+        both = places.astype(np.float32).view(np.complex64).ravel()
 
         def of(rows: slice) -> NDArray[np.complex64]:
             ties = slice(int(self._starts[rows.start]), int(self._starts[rows.stop]))

@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Landmarks of a map: a part of the rows that is laid out first, and from which all others begin.
 
-Landmarks are tied by the ways of two or three steps between them through the graph of near rows, as a walker goes who takes each tie in
+Landmarks are tied by the ways of two steps between them through the graph of near rows, as a walker goes who takes each tie in
 proportion to its strength: so the shape of the whole is in the ties of a part (the walk as in Coifman & Lafon, "Diffusion maps", 2006).
 """
 

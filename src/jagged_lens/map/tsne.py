@@ -74,9 +74,7 @@ def t_sne(
     def watched(before: int, shown: Callable[[Floats], Floats]) -> Callable[[Floats, int], bool]:
         def look(places: Floats, done: int) -> bool:
             progress((before + done) / of)
-            if before + done == of:
-                return True
-            if enough():
+            if before + done == of or enough():
                 return True
             if done % every == 1:
                 preview(laid(shown(places), before + done))
@@ -84,7 +82,7 @@ def t_sne(
 
         return look
 
-    every = _SHOWN_EVERY if len(rows) <= _SHOWN_OFTEN else _SHOWN_EVERY * len(rows) // _SHOWN_OFTEN
+    every = _SHOWN_EVERY * max(len(rows), _SHOWN_OFTEN) // _SHOWN_OFTEN
     progress(0)
     pulls = [_pull(done, settings.pull) for done in range(ROUNDS)]
     if not by_landmarks:

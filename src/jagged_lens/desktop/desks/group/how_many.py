@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from jagged_lens.desktop.desks.face import Face
 from jagged_lens.desktop.desks.group.sweep_words import said, told
+from jagged_lens.desktop.desks.group.words import sample_said
 from jagged_lens.desktop.desks.part_state import PartState
 from jagged_lens.desktop.look import theme
 from jagged_lens.desktop.look.cards import muted
@@ -143,9 +144,7 @@ class HowManyFace(Face):
         else:
             so_far = f"{len(sweep)} of {sweep.of} numbers tried" if sweep.stopped else ""
             how = "" if not so_far else f"{so_far}; stopped. " if complete else f"{so_far} so far. "
-            sampled = (
-                f" Measured on a random sample of {sweep.documents:,} documents." if 0 < sweep.documents < n else ""
-            )
+            sampled = sample_said(sweep.documents) if 0 < sweep.documents < n else ""
             self.words.setText(how + said(sweep) + sampled)
         self._tell()
         self.say()

@@ -27,9 +27,14 @@ def holding_said(holding: Holding | None, group: int) -> str:
     if value != value:
         return "None of its documents was in any try."
     word = held(value)
-    sampled = f" Measured on a random sample of {holding.sample:,} documents." if holding.sample else ""
     tries = amount(holding.tries, "try", "tries")
-    return f"{word[:1].upper()}{word[1:]}: in {back} of {tries} it came back; mean overlap {value:.2f}.{sampled}"
+    said = f"{word[:1].upper()}{word[1:]}: in {back} of {tries} it came back; mean overlap {value:.2f}."
+    return said + (sample_said(holding.sample) if holding.sample else "")
+
+
+def sample_said(documents: int) -> str:
+    """That something was measured on a sample, as a sentence that follows others."""
+    return f" Measured on a random sample of {documents:,} documents."
 
 
 def number(value: float, digits: int = 2) -> str:
