@@ -421,6 +421,29 @@ def test_the_map_forms_before_the_eyes_and_can_be_left_as_it_is(
     assert not face.forming.isVisible()
 
 
+def test_a_map_that_forms_is_drawn_anew_only_where_it_has_changed(
+    window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    face, bench, drawn = documents(window), window.bench, []
+    real = face.canvas.show_points
+
+    def spy(positions: np.ndarray, *others: object, **more: object) -> None:
+        drawn.append(positions)
+        real(positions, *others, **more)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(face.canvas, "show_points", spy)
+    bench.set("map", "pull", 2.5)
+    qtbot.waitUntil(lambda: bench.growing.get(LAID) is not None and len(drawn) > 0, timeout=120_000)
+    before = len(drawn)
+    assert drawn[-1] is bench.growing[LAID].positions
+    for _ in range(5):  # news of the share that is done
+        face.draw_part(LAID)
+    assert len(drawn) == before
+    bench.stop()
+    settle(window)
+    assert drawn[-1] is not drawn[before - 1]
+
+
 def test_stop_keeps_the_map_as_it_is(window: MainWindow, qtbot: QtBot, settle: Callable[[MainWindow], None]) -> None:
     bench = window.bench
     bench.set("map", "pull", 1.5)

@@ -155,3 +155,20 @@ def test_what_is_remembered_holds_few_descriptors() -> None:
     assert memory.get("199") is not None
     assert memory.get("100") is None
     assert 40 <= room_for_descriptors() <= 2048
+
+
+def test_news_that_are_taken_in_slowly_leave_the_window_its_turn(tmp_path: Path, worker: Worker) -> None:
+    number = worker.ask(Job(notes(tmp_path, "late frost and slugs"), tmp_path))
+    found: list[News] = []
+    turns = []
+    end = time.monotonic() + 60
+    while not (found and isinstance(found[-1], Finished) and found[-1].number == number):
+        assert time.monotonic() < end
+        time.sleep(0.3)  # much has come meanwhile
+        begin, before = time.monotonic(), len(found)
+        for news in worker.news():
+            found.append(news)
+            time.sleep(0.02)
+        turns.append((len(found) - before, time.monotonic() - begin))
+    assert max(count for count, _ in turns) <= 4
+    assert len([news for news in found if isinstance(news, Done)]) > 10

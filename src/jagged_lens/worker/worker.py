@@ -26,6 +26,7 @@ from jagged_lens.worker.news import Asked, Done, Ending, Finished, Grew, News, P
 from jagged_lens.worker.sealed import unseal
 from jagged_lens.worker.serving import BUDGET, HELD, serve, serve_process
 
+_TURN = 0.03  # seconds for which news are taken in at a time: then the window has its turn
 _PATIENCE = 2.0  # seconds that a worker has to stop
 _PATIENCE_WITH_RESULT = 2.0  # seconds from its being told of to the result itself: the window waits for it
 _PATIENCE_WITH_OLD_WORK = (
@@ -195,9 +196,10 @@ class Worker:
             self._asked_to_stop = time.monotonic()
 
     def news(self) -> Iterator[News]:
-        """The messages since the last call, without waiting."""
+        """The messages since the last call, without waiting; those that come faster than they are taken in wait for the next call."""
+        until = time.monotonic() + _TURN
         try:
-            while self.connection.poll():
+            while time.monotonic() < until and self.connection.poll():
                 said = self.connection.recv()
                 if isinstance(said, Done):
                     said = dataclasses.replace(said, result=self._received())

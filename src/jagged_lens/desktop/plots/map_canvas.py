@@ -272,7 +272,7 @@ class MapCanvas(MapView):
             self._paint_raster(layer, drawn, sprite, faded, size)
         else:
             self._sprites.paint(layer, drawn, sprite, faded, size, self.lettered)
-        if not self.lettered:
+        if not self.lettered and not counted:
             grown = self.piles.grown(places)[self._drawn_rows]
             self._paint_shapes(layer, places, np.flatnonzero(grown > 1)[:_MOST_LARGE], grown)
         layer.end()

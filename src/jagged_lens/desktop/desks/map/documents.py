@@ -58,6 +58,7 @@ class DocumentMap(Face):
         self._labels_shown: list[str] = []
         self._likeness: NDArray[np.float32] | None = None
         self._seen_once = self._forms = False
+        self._formed_of: tuple[object, ...] = ()  # the map on its way that is drawn, and its groups
         self.loners = 0  # that are marked
         self._piled: Pairs | None = None  # of which the piles are made
         self._piles = Piles()
@@ -191,6 +192,10 @@ class DocumentMap(Face):
         n = len(laid.positions)
         if n != len(self._rows()):
             return
+        grouping = self.bench.results.get(GROUPING)
+        if self._forms and self._formed_of == (laid, grouping):  # no more than the share that is done is new
+            return
+        self._formed_of = (laid, grouping)
         self._unveil()
         self._forms = True
         category, categories = np.full(n, -1, np.int64), self._colouring.categories
