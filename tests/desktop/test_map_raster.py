@@ -100,3 +100,15 @@ def test_from_afar_points_are_counted_and_from_near_they_are_drawn(
     canvas.zoom(2.9)
     painted()
     assert seen == [2_000]
+
+
+def test_a_map_without_any_place_can_be_moved(qtbot: QtBot) -> None:
+    canvas = MapCanvas()
+    qtbot.addWidget(canvas)
+    canvas.resize(300, 200)
+    canvas.show()
+    nowhere = np.full((4, 2), np.nan)
+    canvas.show_points(nowhere, np.zeros(4, np.float32), np.full(4, -1), ())
+    canvas.zoom(1.5)
+    assert canvas._moving.isActive()
+    canvas.viewport().repaint()

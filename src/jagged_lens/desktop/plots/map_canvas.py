@@ -252,7 +252,7 @@ class MapCanvas(MapView):
             painter.drawPixmap(0, 0, self._layer)
             return
         moving = self._moving.isActive()
-        thin = -(-len(self._drawn_rows) // MOST_MOVING) if moving else 1
+        thin = max(-(-len(self._drawn_rows) // MOST_MOVING), 1) if moving else 1
         rows, sprite = self._drawn_rows[::thin], self._sprite[::thin]
         drawn, faded = places[rows], self._stepped_back()[rows]
         counted = not self.lettered and len(drawn) * thin >= RASTER_FROM and in_view(drawn, size) * thin >= RASTER_FROM
