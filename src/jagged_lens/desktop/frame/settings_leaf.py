@@ -47,6 +47,7 @@ _QUESTIONS = {
     "group": "How are they grouped?",
     "map": "How are they laid out?",
     "suggest": "Which label is suggested?",
+    "report": "What is in the report, and in which files?",
 }
 _WITH = {"report": ("run",)}  # sections that have no step of their own
 _NONE = "There are no settings here. Choose on the desk what to compare."
